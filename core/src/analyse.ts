@@ -1,0 +1,20 @@
+import { runChecks } from './checks/registry.js';
+import { linkFacts } from './linking/link.js';
+import type { Linked } from './linking/linked.js';
+import type { Finding } from './model/finding.js';
+import { readinessOf, type Readiness } from './readiness/readiness.js';
+import type { FileFacts } from './reading/facts.js';
+import type { Plan } from './reading/plan/plan.js';
+
+export interface Analysis {
+  linked: Linked;
+  findings: Finding[];
+  readiness: Readiness;
+}
+
+/** Facts → links → findings → verdict: everything that is worked out once all files are read. */
+export function analyse(facts: FileFacts[], otherPaths: string[], plan: Plan): Analysis {
+  const linked = linkFacts(facts, otherPaths, plan);
+  const findings = runChecks(linked);
+  return { linked, findings, readiness: readinessOf(linked.graph, findings) };
+}

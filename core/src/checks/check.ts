@@ -1,0 +1,80 @@
+/** What a check is. One file per check, each written like its neighbours; `registry.ts` lists them all. */
+import { keyOf, nameOf, titleOf, type Graph } from '../model/graph.js';
+import type { Finding, Run, Severity } from '../model/finding.js';
+import type { Range } from '../model/piece.js';
+import type { Linked } from '../linking/linked.js';
+
+export interface Check {
+  /** Public; never changes its meaning. */
+  id: string;
+  title: string;
+  severity: Severity;
+  /** Why it matters in play. */
+  why: string;
+  /** How it decides, and when it stays silent. */
+  decides: string;
+  run(linked: Linked): Draft[];
+}
+
+/** A finding before the registry adds what is the same for all findings of a check. */
+export type Draft = Omit<Finding, 'check' | 'severity' | 'fingerprint'> & {
+  /** Names that make this finding the same one in the next scan: no lines, no numbers. */
+  sameBy: string[];
+  /** When this one weighs less or more than the check's others. */
+  severity?: Severity;
+};
+
+/** A piece's name in a sentence. */
+export function named(graph: Graph, piece: number): Run {
+  return { name: nameOf(graph, piece) || '(no name)', piece };
+}
+
+/** A piece's name with the way down to it. */
+export function titled(graph: Graph, piece: number): Run {
+  return { name: titleOf(graph, piece), piece };
+}
+
+/** Where a piece is written, as evidence. */
+export function placeOf(graph: Graph, piece: number, shows: string): { file: string; range: Range; shows: string }[] {
+  const file = graph.texts[graph.pieces.file[piece]];
+  if (!file) return [];
+  const { line, column, endLine, endColumn } = graph.pieces;
+  return [
+    {
+      file,
+      range: { line: line[piece], column: column[piece], endLine: endLine[piece], endColumn: endColumn[piece] },
+      shows,
+    },
+  ];
+}
+
+/** The piece's stable key, for fingerprints. */
+export function sameKey(graph: Graph, piece: number): string {
+  return piece < 0 ? '' : keyOf(graph, piece);
+}
+
+/** “Tender 1”, “Tender 1 and Tender 2”, “Tender 1 and 4 more”. */
+export function listed(names: string[]): string {
+  const distinct = [...new Set(names)];
+  if (distinct.length <= 1) return distinct[0] ?? '';
+  if (distinct.length === 2) return `${distinct[0]} and ${distinct[1]}`;
+  return `${distinct[0]} and ${distinct.length - 1} more`;
+}
+
+/** Groups items by a key, in order of first appearance. */
+export function grouped<T>(items: T[], key: (item: T) => string): T[][] {
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const name = key(item);
+    const group = groups.get(name);
+    if (group) group.push(item);
+    else groups.set(name, [item]);
+  }
+  return [...groups.values()];
+}
+
+/** “one step”, “two steps”, “12 steps”. */
+export function steps(count: number): string {
+  const words = ['no', 'one', 'two', 'three', 'four', 'five', 'six'];
+  return `${words[count] ?? count} ${count === 1 ? 'step' : 'steps'}`;
+}

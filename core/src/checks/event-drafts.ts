@@ -1,0 +1,42 @@
+/** What the two checks on events with one end share. */
+import { sentence } from '../model/finding.js';
+import { nearest } from '../nearest.js';
+import type { EventEnd, EventEnds, Linked } from '../linking/linked.js';
+import { isEngineEvent } from '../linking/link.js';
+import { named, type Draft } from './check.js';
+
+/** Whether an event is left to the engine, or may be used where the map cannot see it. */
+export function isBeyondSight({ plan, mentions, unknownSends, unknownListeners }: Linked, name: string): boolean {
+  return isEngineEvent(plan, name) || ((unknownSends || unknownListeners) && mentions.has(name));
+}
+
+/** A finding on an event of which only `ends` are known. `others` are the names it could have been meant to have. */
+export function oneEnded(
+  linked: Linked,
+  event: EventEnds,
+  ends: EventEnd[],
+  words: { does: string; lacks: string; other: string; others: string[] },
+): Draft {
+  const { graph } = linked;
+  const [first] = ends;
+  const [close] = nearest(event.name, words.others, 1);
+  return {
+    sentence: [
+      ...sentence`${{ name: event.name, piece: event.piece }} is ${words.does} by ${named(graph, first.piece)}`,
+      ends.length > 1 ? ` and ${ends.length - 1} more, but ${words.lacks}` : ` and ${words.lacks}`,
+      ...(close ? sentence`; ${close} ${words.other}` : []),
+    ],
+    sure: 'The name is written out at this end, and every other place where events are named was read.',
+    pieces: [event.piece, first.piece],
+    evidence: ends.slice(0, 5).map((end) => ({ file: end.file, range: end.range, shows: `where it is ${words.does}` })),
+    walk: [],
+    places: ends.length,
+    repairs: [
+      ...(close
+        ? [{ title: `Write “${close}”`, words: `“${close}” is written almost the same and has the other end.` }]
+        : []),
+      { title: 'Connect or remove', words: 'Add the other end, or take this one out if it is left over.' },
+    ],
+    sameBy: [event.name],
+  };
+}

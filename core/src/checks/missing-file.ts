@@ -1,0 +1,48 @@
+import { sentence } from '../model/finding.js';
+import { placeOf, sameKey, titled, type Check } from './check.js';
+
+/** A reference names a file that does not exist. */
+export const missingFile: Check = {
+  id: 'broken/missing-file',
+  title: 'A file that is named does not exist',
+  severity: 'error',
+  why: 'What should be loaded is not there: the object stays without its script, its picture or its data.',
+  decides:
+    'The written path is tried from every folder the plan allows and with every ending. Silent when one of them exists, when only capitals differ (broken/case-only), when the engine provides the file, and when the code asks before use.',
+  run: ({ graph, lostReferences }) =>
+    lostReferences
+      .filter(({ loss }) => loss.sought === 'file' && !loss.otherCapitals)
+      .map(({ file, range, from, field, loss }) => {
+        const moved = loss.elsewhere[0];
+        return {
+          sentence: [
+            ...sentence`${titled(graph, from)} names the file ${loss.wanted}`,
+            ...(field ? sentence` in ${field}` : []),
+            ...(moved ? sentence`; it does not exist, but ${moved} does` : ['; it does not exist']),
+          ],
+          sure: 'The path is written out in full, and the project has no file there in any folder the plan names.',
+          pieces: [from],
+          evidence: [{ file, range, shows: 'the path as written' }],
+          walk: [],
+          places: 1,
+          repairs: moved
+            ? [
+                {
+                  title: `Name ${moved}`,
+                  words: `A file of the same name stands there. Write “${moved}” if it was moved.`,
+                },
+              ]
+            : [
+                {
+                  title: 'Restore or remove',
+                  words: `Bring the file back at “${loss.wanted}”, or take the reference out.`,
+                },
+              ],
+          sameBy: [sameKey(graph, from), field, loss.wanted],
+        };
+      })
+      .map((draft) => ({
+        ...draft,
+        evidence: [...draft.evidence, ...placeOf(graph, draft.pieces[0], 'what holds it')].slice(0, 2),
+      })),
+};

@@ -1,0 +1,96 @@
+import { sentence, type Sentence } from '../model/finding.js';
+import type { Loss } from '../model/link.js';
+import { titleOf } from '../model/graph.js';
+import { nearest } from '../nearest.js';
+import type { Linked } from '../linking/linked.js';
+import { placeOf, sameKey, steps, titled, type Check, type Draft } from './check.js';
+import { lookUpDraft, lostLookUps, subject, type LostLookUp } from './look-up-drafts.js';
+
+/** A look-up or a written reference finds no object. */
+export const missingObject: Check = {
+  id: 'broken/missing-object',
+  title: 'An object that is looked for is not there',
+  severity: 'error',
+  why: 'The script goes on without the object it was written for: it stops with a fault or silently does nothing.',
+  decides:
+    'Every look-up is walked through the real tree from every object that carries the script. Silent when the object is there, when only capitals differ (broken/case-only), when the name is made at run time or may be spawned, when the place in the tree is not known before play, and when the code asks before use.',
+  run: (linked) => [
+    ...lostLookUps(linked, isMissing).map((lost) => fromLookUp(linked, lost)),
+    ...linked.lostReferences.filter(({ loss }) => isMissing(loss)).map((reference) => fromReference(linked, reference)),
+  ],
+};
+
+const isMissing = (loss: Loss): boolean => loss.sought === 'object' && !loss.otherCapitals;
+
+function fromLookUp(linked: Linked, lost: LostLookUp): Draft {
+  const { loss, places } = lost;
+  const { graph } = linked;
+  const ups = places[0].walk.filter((step) => step.asks === 'one step up').length;
+  return lookUpDraft(linked, lost, {
+    sentence: [...subject(linked, lost), ...whatIsMissing(linked, loss, ups)],
+    sure: 'Every step and the name are fixed in the code, nothing the project spawns has this name, and all that stands there is known.',
+    repairs: candidates(loss).concat(
+      loss.wanted === 'one step up'
+        ? [
+            {
+              title: 'Take fewer steps up',
+              words: `${titleOf(graph, places[0].object)} stands higher in its scene than the code expects: take out one step, or move the object.`,
+            },
+          ]
+        : [
+            {
+              title: 'Fill a slot instead',
+              words:
+                'Give the script an exposed field for this object and fill it: an identity survives renames and moves.',
+            },
+          ],
+    ),
+  });
+}
+
+function whatIsMissing({ graph }: Linked, loss: Loss, ups: number): Sentence {
+  if (loss.wanted === 'one step up') return [' steps up once more than its tree goes: nothing stands above it'];
+  const up = ups === 0 ? '' : `, ${steps(ups)} up`;
+  if (loss.lastObject < 0) return sentence` looks for an object named ${loss.wanted}; its scene has none`;
+  return [
+    ...sentence` looks for a child called ${loss.wanted}`,
+    `${up}; `,
+    titled(graph, loss.lastObject),
+    ' has no such child',
+  ];
+}
+
+function fromReference({ graph }: Linked, { file, range, from, field, loss }: Linked['lostReferences'][number]): Draft {
+  return {
+    sentence: [
+      ...sentence`${titled(graph, from)} refers to ${loss.wanted}`,
+      ...(field ? sentence` in ${field}` : []),
+      ...(loss.lastObject >= 0
+        ? sentence`; ${titled(graph, loss.lastObject)} has no such child`
+        : ['; the project has nothing of that name or identity']),
+    ],
+    sure: 'The reference is written out in full in the file, and everything the plan lets it mean was looked through.',
+    pieces: [from],
+    evidence: [{ file, range, shows: 'the reference' }, ...placeOf(graph, from, 'what holds it')],
+    walk: [],
+    places: 1,
+    repairs: candidates(loss).concat([
+      {
+        title: 'Point it somewhere else',
+        words: 'Fill in something that exists, or empty the reference if it may be empty.',
+      },
+    ]),
+    sameBy: [sameKey(graph, from), field, loss.wanted],
+  };
+}
+
+function candidates(loss: Loss): Draft['repairs'] {
+  const close = nearest(loss.wanted, loss.among, 2).map((name) => ({
+    title: `Ask for “${name}”`,
+    words: `“${name}” stands there and is written almost the same.`,
+  }));
+  const other = loss.elsewhere
+    .slice(0, 2)
+    .map((title) => ({ title: `Reach ${title}`, words: `An object of this name stands at ${title}.` }));
+  return [...close, ...other];
+}

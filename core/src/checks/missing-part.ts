@@ -1,0 +1,38 @@
+import { sentence } from '../model/finding.js';
+import type { Check } from './check.js';
+import { named } from './check.js';
+import { lookUpDraft, lostLookUps, subject } from './look-up-drafts.js';
+
+/** A part is asked of an object that does not carry it. */
+export const missingPart: Check = {
+  id: 'broken/missing-part',
+  title: 'An object does not carry the part it is asked for',
+  severity: 'error',
+  why: 'The script holds nothing where it expects a part, and fails at the first use of it.',
+  decides:
+    'The object is found by walking the look-up; its parts, those of its prefab and all types they come from are compared. Silent when the part or one of a child type is carried, when the object is not known before play, when no part of this type is known at all, when the engine provides it, and when the code asks before use.',
+  run: (linked) =>
+    lostLookUps(linked, (loss) => loss.sought === 'part' && !loss.otherCapitals).map((lost) => {
+      const { loss } = lost;
+      const { graph } = linked;
+      const onChild = loss.elsewhere[0];
+      const isSelf = loss.lastObject === lost.places[0].object;
+      return lookUpDraft(linked, lost, {
+        sentence: [
+          ...subject(linked, lost),
+          ...sentence` asks ${isSelf ? 'its own object' : named(graph, loss.lastObject)} for its part ${loss.wanted}; `,
+          ...(onChild
+            ? sentence`that part is on ${onChild} instead`
+            : [loss.among.length > 0 ? `it carries only ${loss.among.join(', ')}` : 'it carries no parts']),
+        ],
+        sure: 'The object is reached by fixed steps, and all its parts are written in the scene and its prefabs.',
+        repairs: [
+          ...(onChild ? [{ title: 'Ask the child', words: `${onChild} carries the part: look it up there.` }] : []),
+          {
+            title: `Attach ${loss.wanted}`,
+            words: `Attach a ${loss.wanted} part to the object, or ask an object that carries one.`,
+          },
+        ],
+      });
+    }),
+};

@@ -1,0 +1,80 @@
+import { SEVERITIES, type Finding } from '../model/finding.js';
+import type { Linked } from '../linking/linked.js';
+import { caseOnly } from './case-only.js';
+import type { Check, Draft } from './check.js';
+import { climb } from './climb.js';
+import { emptySlot } from './empty-slot.js';
+import { missingFile } from './missing-file.js';
+import { missingObject } from './missing-object.js';
+import { missingPart } from './missing-part.js';
+import { neverSent } from './never-sent.js';
+import { unheard } from './unheard.js';
+
+/** All checks, in the order in which they are listed everywhere. */
+export const CHECKS: readonly Check[] = [
+  missingFile,
+  missingObject,
+  missingPart,
+  emptySlot,
+  caseOnly,
+  climb,
+  unheard,
+  neverSent,
+];
+
+export const CHECK_IDS: readonly string[] = CHECKS.map((check) => check.id);
+
+/** Links → findings: runs every check the plan has not switched off. Worst findings first, then by check, file and line. */
+export function runChecks(linked: Linked): Finding[] {
+  const findings = CHECKS.filter((check) => linked.plan.checks[check.id] !== 'off').flatMap((check) =>
+    check.run(linked).map((draft) => finished(check, draft, linked)),
+  );
+  tellApart(findings);
+  return findings.sort(inOrder);
+}
+
+function finished(check: Check, { sameBy, severity, ...draft }: Draft, linked: Linked): Finding {
+  const house = linked.plan.checks[check.id];
+  return {
+    ...draft,
+    check: check.id,
+    severity: house && house !== 'off' ? house : (severity ?? check.severity),
+    fingerprint: fingerprint([check.id, ...sameBy]),
+  };
+}
+
+/** Findings that are alike in every name get numbers, in file order. */
+function tellApart(findings: Finding[]): void {
+  const seen = new Map<string, number>();
+  for (const finding of findings) {
+    const count = (seen.get(finding.fingerprint) ?? 0) + 1;
+    seen.set(finding.fingerprint, count);
+    if (count > 1) finding.fingerprint += `-${count}`;
+  }
+}
+
+function inOrder(a: Finding, b: Finding): number {
+  return (
+    SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
+    rank(a) - rank(b) ||
+    (a.evidence[0].file < b.evidence[0].file ? -1 : a.evidence[0].file > b.evidence[0].file ? 1 : 0) ||
+    a.evidence[0].range.line - b.evidence[0].range.line
+  );
+}
+
+const rank = (finding: Finding): number => CHECK_IDS.indexOf(finding.check);
+
+/** 64 bits of FNV-1a (Fowler, Noll, Vo), as two interleaved halves of 32, in hexadecimal. */
+export function fingerprint(parts: string[]): string {
+  const text = parts.join('\u0000');
+  let a = 0x811c9dc5;
+  let b = 0xcbf29ce4;
+  for (let at = 0; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    a = Math.imul(a ^ (code & 0xff), 0x01000193);
+    a = Math.imul(a ^ (code >>> 8), 0x01000193);
+    b = Math.imul(b ^ code ^ (at & 0xff), 0x01000193);
+  }
+  const hex = (half: number): string => (half >>> 0).toString(16).padStart(8, '0');
+  return hex(a) + hex(b);
+}

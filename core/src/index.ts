@@ -1,0 +1,27 @@
+/** The public surface of the core. Nothing outside imports from deeper inside. */
+export * from './model/errors.js';
+export * from './model/evidence.js';
+export * from './model/finding.js';
+export * from './model/graph.js';
+export * from './model/link.js';
+export * from './model/piece.js';
+export * from './nearest.js';
+export { PLAN_FILE, LANGUAGES, type FileRule, type Language, type Plan, type ScriptRule } from './reading/plan/plan.js';
+export { readPlan } from './reading/plan/read-plan.js';
+export { compileSelector } from './reading/selector/select.js';
+export { readTree, formatOf, FORMATS, type Format } from './reading/tree/read-tree.js';
+export { isMatch } from './reading/match.js';
+export { FACTS_VERSION, type FileFacts, type ProblemFact } from './reading/facts.js';
+export { factsOfName, readFile, readsText, ruleFor, type RuleFor } from './reading/read-file.js';
+export { prepareGrammars, type LoadBinary } from './reading/scripts/grammar.js';
+export { linkFacts } from './linking/link.js';
+export type { EventEnds, Linked, RuleCount } from './linking/linked.js';
+export { CHECKS, CHECK_IDS, runChecks } from './checks/registry.js';
+export type { Check } from './checks/check.js';
+export { analyse, type Analysis } from './analyse.js';
+export { readinessOf, verdictOf, type Readiness } from './readiness/readiness.js';
+export * from './trace/trace.js';
+export * from './trace/search.js';
+export { toSarif } from './reports/sarif.js';
+export { toText } from './reports/text.js';
+export { starterPlan, type SampleFile } from './starter/starter-plan.js';

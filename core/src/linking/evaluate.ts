@@ -1,0 +1,437 @@
+/**
+ * Look-ups, evaluated from each object that carries the script: the same line may be right on one and broken on another.
+ */
+import { kindOf, nameOf, titleOf } from '../model/graph.js';
+import { weaker, type Grip, type Loss, type WalkStep } from '../model/link.js';
+import type { Range } from '../model/piece.js';
+import type { Operation, ReferenceFact, Value } from '../reading/facts.js';
+import type { CallRule } from '../reading/plan/plan.js';
+import { elsewhere, emptyLoss, findTarget, isEngines } from './targets.js';
+import { rootsOf, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
+
+/** What a look-up comes to. */
+export interface Outcome {
+  state: 'found' | 'lost' | 'unknown';
+  /** Pieces reached; for names built at run time, those that could be meant. */
+  pieces: number[];
+  grip: Grip;
+  loss?: Loss;
+  /** The step before this one. */
+  before?: Outcome;
+  /** What this step asked for, in words; empty for no step. */
+  asks: string;
+  /** Steps up the tree on the way here, and whether it then went down again. */
+  ups: number;
+  down: boolean;
+  /** Where the last step up is written in the code. */
+  climbAt?: Range;
+}
+
+/** Where a look-up runs: a part on an object, with the type whose code it is. */
+export interface Place {
+  part: WorldPart;
+  /** In a prefab that no scene holds: what stands above it is not known. */
+  isLoose: boolean;
+}
+
+const MOST_AMONG = 12;
+
+export interface Evaluator {
+  /** What an operation of `type`'s script comes to. */
+  operation(type: WorldType, operation: number): Outcome;
+  value(type: WorldType, value: Value): Outcome;
+}
+
+/** References written as saved values: by part fact and field. */
+export type SlotReferences = Map<string, ReferenceFact[]>;
+
+export function slotKey(source: number, pieceFact: number, partFact: number, field: string): string {
+  return `${source}/${pieceFact}/${partFact}/${field}`;
+}
+
+/** Makes what evaluates values at one place; results are kept for the place. */
+export function evaluateAt(
+  world: World,
+  place: Place,
+  slots: SlotReferences,
+  madeAtRun: ReadonlySet<string>,
+): Evaluator {
+  const { graph } = world.builder;
+  const known = new Map<string, Outcome>();
+  const self: Outcome = { ...NOTHING_KNOWN, state: 'found', pieces: [place.part.object], grip: 'fixed' };
+
+  const operation = (type: WorldType, index: number): Outcome => {
+    const key = `${type.source}/${index}`;
+    let outcome = known.get(key);
+    if (!outcome) {
+      known.set(key, NOTHING_KNOWN);
+      const fact = type.script.operations[index];
+      outcome = evaluate(type, fact, world.plan.calls[fact.rule]);
+      known.set(key, outcome);
+    }
+    return outcome;
+  };
+
+  const value = (type: WorldType, from: Value): Outcome => {
+    switch (from.is) {
+      case 'self':
+        return self;
+      case 'operation':
+        return operation(type, from.operation);
+      case 'field':
+        return field(from.name);
+      case 'any':
+        return anyOf(from.of.map((one) => value(type, one)));
+      default:
+        return NOTHING_KNOWN;
+    }
+  };
+
+  /** A field of the own object: the saved value if there is one, else what the code puts there. */
+  const field = (name: string): Outcome => {
+    const key = `field ${name}`;
+    let outcome = known.get(key);
+    if (!outcome) {
+      known.set(key, NOTHING_KNOWN);
+      outcome = slotOutcome(name) ?? fieldInCode(name);
+      known.set(key, outcome);
+    }
+    return outcome;
+  };
+
+  const slotOutcome = (name: string): Outcome | undefined => {
+    const saved = place.part.values.filter((one) => one.value.name === name).at(-1);
+    if (!saved) return undefined;
+    const [reference] = slots.get(slotKey(saved.source, saved.pieceFact, saved.partFact, name)) ?? [];
+    if (!reference) return undefined;
+    const found = referenceOutcome(world, reference, saved.source, place.part.object);
+    // What the slot itself has lost is reported there, once.
+    return found.state === 'lost' ? NOTHING_KNOWN : found;
+  };
+
+  const fieldInCode = (name: string): Outcome => {
+    const own = place.part.type;
+    if (!own) return NOTHING_KNOWN;
+    const values = [own, ...own.ancestors].flatMap((type) =>
+      type.script.fieldValues
+        .filter((one) => one.type === type.local && one.field === name && one.value.is !== 'nothing')
+        .map((one) => value(type, one.value)),
+    );
+    return values.length === 0 ? NOTHING_KNOWN : anyOf(values);
+  };
+
+  const evaluate = (type: WorldType, fact: Operation, rule: CallRule): Outcome => {
+    const receiver = value(type, fact.receiver);
+    switch (rule.means) {
+      case 'step up':
+        return { ...stepUp(receiver, fact.arguments.count), climbAt: fact.range };
+      case 'same object':
+        return { ...receiver, pieces: receiver.pieces.map(objectOf) };
+      case 'child':
+      case 'object path':
+        return named(receiver, fact, rule);
+      case 'find':
+        return find(fact);
+      case 'part':
+        return part(type, receiver, fact);
+      case 'spawn':
+        return spawned(type, fact, rule);
+      default:
+        return NOTHING_KNOWN;
+    }
+  };
+
+  const objectOf = (piece: number): number => world.partByPiece.get(piece)?.object ?? piece;
+
+  const stepUp = (receiver: Outcome, count: Value | undefined): Outcome => {
+    const steps = count?.is === 'number' ? Math.min(count.number, 64) : 1;
+    let outcome = receiver;
+    for (let step = 0; step < steps && outcome.state === 'found'; step++) outcome = oneUp(outcome);
+    return outcome;
+  };
+
+  const oneUp = (receiver: Outcome): Outcome => {
+    const reached: number[] = [];
+    let from = -1;
+    for (const piece of receiver.pieces.map(objectOf)) {
+      const parent = graph.pieces.parent[piece];
+      if (parent >= 0 && kindOf(graph, parent) === 'object') reached.push(parent);
+      else if (place.isLoose || kindOf(graph, topOf(world, piece)) !== 'scene') return NOTHING_KNOWN;
+      else from = piece;
+    }
+    const step = { before: receiver, asks: 'one step up', ups: receiver.ups + 1, down: receiver.down };
+    if (reached.length > 0) return { ...step, state: 'found', pieces: reached, grip: weaker(receiver.grip, 'path') };
+    return { ...step, ...LOST, loss: { ...emptyLoss('object', 'one step up'), lastObject: from } };
+  };
+
+  /** A child by name, or a path of names with steps up. */
+  const named = (receiver: Outcome, fact: Operation, rule: CallRule): Outcome => {
+    const wanted = fact.arguments.name ?? fact.arguments.path ?? fact.arguments.object;
+    if (receiver.state !== 'found' || !wanted) return NOTHING_KNOWN;
+    if (wanted.is === 'join') return built(receiver, wanted.parts);
+    const texts = textsOf(world, wanted);
+    if (texts.length === 0) return NOTHING_KNOWN;
+    return anyOf(texts.map((text) => walkPath(world, receiver, text, rule.target, place.isLoose, madeAtRun)));
+  };
+
+  /** A name put together at run time: any child whose name fits the ends that are known. */
+  const built = (receiver: Outcome, parts: Value[]): Outcome => {
+    const fits = patternOf(parts);
+    const pieces = receiver.pieces
+      .flatMap((piece) => world.children.get(objectOf(piece)) ?? [])
+      .filter((child) => fits.test(nameOf(graph, child)));
+    return { ...NOTHING_KNOWN, pieces, before: receiver, asks: 'a child whose name is made at run time' };
+  };
+
+  const find = (fact: Operation): Outcome => {
+    const texts = fact.arguments.name ? textsOf(world, fact.arguments.name) : [];
+    if (texts.length === 0) return NOTHING_KNOWN;
+    return anyOf(texts.map(findOne));
+  };
+
+  const findOne = (name: string): Outcome => {
+    const top = topOf(world, place.part.object);
+    const all = world.byNameInTree.get(name) ?? [];
+    const here = place.isLoose ? all : all.filter((piece) => topOf(world, piece) === top);
+    const step = { before: undefined, asks: `an object named “${name}” in the scene`, ups: 0, down: false };
+    if (here.length > 0) return { ...step, state: 'found', pieces: here, grip: 'name' };
+    if (isMadeAtRun(world, name, madeAtRun) || hasIncomplete(world, top)) return NOTHING_KNOWN;
+    const lower = name.toLowerCase();
+    const capitals = (world.byLowerNameInTree.get(lower) ?? []).filter(
+      (piece) => place.isLoose || topOf(world, piece) === top,
+    );
+    const loss: Loss = {
+      ...emptyLoss('object', name),
+      otherCapitals: capitals.length > 0 ? nameOf(graph, capitals[0]) : '',
+    };
+    return { ...step, ...LOST, loss };
+  };
+
+  const part = (type: WorldType, receiver: Outcome, fact: Operation): Outcome => {
+    const wanted = fact.arguments.type && typeName(fact.arguments.type);
+    if (receiver.state !== 'found' || !wanted) return NOTHING_KNOWN;
+    const step = {
+      before: receiver,
+      asks: `its part ${wanted}`,
+      ups: receiver.ups,
+      down: receiver.down,
+      climbAt: receiver.climbAt,
+    };
+    const objects = receiver.pieces.map(objectOf);
+    const pieces = objects.flatMap((object) =>
+      (world.partsOf.get(object) ?? []).filter((one) => isOfType(one, wanted)).map((one) => one.piece),
+    );
+    if (pieces.length > 0) return { ...step, state: 'found', pieces, grip: weaker(receiver.grip, 'name') };
+    if (isEngines(world.plan.engine.parts, wanted) || objects.some((object) => world.incomplete.has(object)))
+      return NOTHING_KNOWN;
+    // A type that the map does not know may be anything.
+    if (!typeNamed(world, wanted, type.source) && !world.partNames.has(wanted)) return NOTHING_KNOWN;
+    const [object] = objects;
+    const own = (world.partsOf.get(object) ?? []).map((one) => one.type?.name || one.typeName).filter(Boolean);
+    const nearby = (world.children.get(object) ?? []).filter((child) =>
+      (world.partsOf.get(child) ?? []).some((one) => isOfType(one, wanted)),
+    );
+    const loss: Loss = {
+      ...emptyLoss('part', wanted),
+      otherCapitals: own.find((name) => name !== wanted && name.toLowerCase() === wanted.toLowerCase()) ?? '',
+      lastObject: object,
+      among: own.slice(0, MOST_AMONG),
+      elsewhere: nearby.slice(0, 5).map((child) => titleOf(graph, child)),
+    };
+    return { ...step, ...LOST, loss };
+  };
+
+  /** What was just spawned is looked at as the prefab describes it. */
+  const spawned = (type: WorldType, fact: Operation, rule: CallRule): Outcome => {
+    const texts = fact.arguments.path ? textsOf(world, fact.arguments.path) : [];
+    const pieces = texts.flatMap((text) => {
+      const target = findTarget(world, rule.target, text, type.source);
+      if (target.state !== 'found') return [];
+      const source = world.sourceOf.get(graph.texts[graph.pieces.file[target.pieces[0]]]);
+      return source === undefined ? [] : rootsOf(world, source).slice(0, 1);
+    });
+    return pieces.length > 0 ? { ...NOTHING_KNOWN, state: 'found', pieces, grip: 'path' } : NOTHING_KNOWN;
+  };
+
+  return { operation, value };
+}
+
+export const NOTHING_KNOWN: Outcome = { state: 'unknown', pieces: [], grip: 'built', asks: '', ups: 0, down: false };
+const LOST = { state: 'lost' as const, pieces: [], grip: 'lost' as const };
+
+/** Found if any may be found, lost only if all are. */
+function anyOf(outcomes: Outcome[]): Outcome {
+  if (outcomes.length === 1) return outcomes[0];
+  const found = outcomes.filter((outcome) => outcome.state === 'found');
+  if (found.length > 0) {
+    const pieces = [...new Set(found.flatMap((outcome) => outcome.pieces))];
+    return { ...found[0], pieces, grip: found.map((outcome) => outcome.grip).reduce(weaker) };
+  }
+  return outcomes.length > 0 && outcomes.every((outcome) => outcome.state === 'lost') ? outcomes[0] : NOTHING_KNOWN;
+}
+
+/** Walks a path of names from where `receiver` stands. */
+export function walkPath(
+  world: World,
+  receiver: Outcome,
+  text: string,
+  form: { separator: string; up: string },
+  isLoose: boolean,
+  madeAtRun: ReadonlySet<string>,
+): Outcome {
+  const { graph } = world.builder;
+  let outcome = receiver;
+  const steps = text.split(form.separator);
+  if (steps[0] === '' && steps.length > 1) {
+    const tops = [...new Set(receiver.pieces.map((piece) => topOf(world, piece)))];
+    outcome = { ...receiver, pieces: tops, ups: 0, down: false };
+    steps.shift();
+  }
+  for (const step of steps) {
+    if (outcome.state !== 'found') return outcome;
+    if (step === '.' || step === '') continue;
+    const objects = outcome.pieces.map((piece) => world.partByPiece.get(piece)?.object ?? piece);
+    const common = { before: outcome, ups: outcome.ups, down: outcome.down };
+    if (step === form.up) {
+      const parents = objects.map((piece) => graph.pieces.parent[piece]).filter((piece) => piece >= 0);
+      const inTree = parents.filter((piece) => kindOf(graph, piece) === 'object' || kindOf(graph, piece) === 'scene');
+      if (inTree.length === 0) {
+        if (isLoose || kindOf(graph, topOf(world, objects[0])) !== 'scene') return NOTHING_KNOWN;
+        return {
+          ...common,
+          ...LOST,
+          asks: 'one step up',
+          loss: { ...emptyLoss('object', text), lastObject: objects[0] },
+        };
+      }
+      outcome = {
+        ...common,
+        state: 'found',
+        pieces: inTree,
+        grip: weaker(outcome.grip, 'path'),
+        asks: 'one step up',
+        ups: outcome.ups + 1,
+      };
+      continue;
+    }
+    outcome = childStep(world, outcome, objects, step, madeAtRun);
+  }
+  return outcome;
+}
+
+function childStep(
+  world: World,
+  before: Outcome,
+  objects: number[],
+  name: string,
+  madeAtRun: ReadonlySet<string>,
+): Outcome {
+  const { graph } = world.builder;
+  const children = objects.flatMap((object) => world.children.get(object) ?? []);
+  const asked = {
+    before,
+    asks: `child “${name}”`,
+    ups: before.ups,
+    down: before.ups > 0 || before.down,
+    climbAt: before.climbAt,
+  };
+  const exact = children.filter((child) => nameOf(graph, child) === name);
+  if (exact.length > 0) return { ...asked, state: 'found', pieces: exact, grip: weaker(before.grip, 'path') };
+  if (isMadeAtRun(world, name, madeAtRun) || objects.some((object) => world.incomplete.has(object)))
+    return NOTHING_KNOWN;
+  const names = children.map((child) => nameOf(graph, child));
+  const loss: Loss = {
+    ...emptyLoss('object', name),
+    otherCapitals: names.find((other) => other.toLowerCase() === name.toLowerCase()) ?? '',
+    lastObject: objects[0],
+    among: [...new Set(names)].slice(0, MOST_AMONG),
+    elsewhere: elsewhere(world, name, objects[0]),
+  };
+  return { ...asked, ...LOST, loss };
+}
+
+/** What a reference written in a file comes to; `object` is where relative object paths start. */
+export function referenceOutcome(
+  world: World,
+  reference: ReferenceFact,
+  source: number,
+  object: number,
+  isLoose = false,
+): Outcome {
+  const rule = world.plan.files[world.facts[source].rule].references[reference.rule];
+  if (rule.by === 'object path') {
+    const start: Outcome = { ...NOTHING_KNOWN, state: 'found', pieces: [object], grip: 'fixed' };
+    return object < 0 ? NOTHING_KNOWN : walkPath(world, start, reference.text, rule, isLoose, new Set());
+  }
+  const target = findTarget(world, rule, reference.text, source);
+  if (target.state === 'unknown') return NOTHING_KNOWN;
+  if (target.state === 'lost') return { ...NOTHING_KNOWN, ...LOST, loss: target.loss };
+  return { ...NOTHING_KNOWN, state: 'found', pieces: target.pieces, grip: target.grip };
+}
+
+/** Texts that a value can stand for: literals, constants of other scripts, choices between them. */
+export function textsOf(world: World, value: Value): string[] {
+  if (value.is === 'text') return [value.text];
+  if (value.is === 'any') {
+    const texts = value.of.map((one) => textsOf(world, one));
+    return texts.every((one) => one.length > 0) ? texts.flat() : [];
+  }
+  if (value.is === 'constant') {
+    const text = world.constants.get(value.name);
+    return text === undefined ? [] : [text];
+  }
+  return [];
+}
+
+/** The name of a type given as an argument: by name or as a text. */
+export function typeName(value: Value): string {
+  if (value.is === 'constant') return value.name.split('.').pop()!;
+  return value.is === 'text' ? value.text : '';
+}
+
+/** An expression that matches what a text put together at run time can be. */
+export function patternOf(parts: Value[]): RegExp {
+  const body = parts
+    .map((part) => (part.is === 'text' ? part.text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&') : '.*'))
+    .join('');
+  return new RegExp(`^${body}$`, 'su');
+}
+
+export function isOfType(part: WorldPart, name: string): boolean {
+  return (
+    part.typeName === name ||
+    part.type?.name === name ||
+    (part.type?.ancestors.some((ancestor) => ancestor.name === name) ?? false)
+  );
+}
+
+function isMadeAtRun(world: World, name: string, madeAtRun: ReadonlySet<string>): boolean {
+  return madeAtRun.has(name) || isEngines(world.plan.engine.objects, name);
+}
+
+const incompleteTops = new WeakMap<World, Set<number>>();
+
+/** Whether some instance in this scene has a prefab that is not known. */
+function hasIncomplete(world: World, top: number): boolean {
+  let tops = incompleteTops.get(world);
+  if (!tops) incompleteTops.set(world, (tops = new Set([...world.incomplete].map((piece) => topOf(world, piece)))));
+  return tops.has(top);
+}
+
+/** The way a look-up took, step by step. */
+export function walkOf(world: World, outcome: Outcome): WalkStep[] {
+  const { graph } = world.builder;
+  const steps: WalkStep[] = [];
+  for (let at: Outcome | undefined = outcome; at; at = at.before) {
+    const [piece] = at.pieces;
+    const finds =
+      piece !== undefined ? titleOf(graph, piece) : at.loss ? missingWords(at.loss) : 'not known before play';
+    steps.unshift({ asks: at.asks || 'starts on', finds, piece: piece ?? -1, grip: at.grip });
+  }
+  return steps;
+}
+
+function missingWords(loss: Loss): string {
+  if (loss.wanted === 'one step up') return 'nothing: this object stands at the top of its scene';
+  return loss.among.length > 0 ? `not among: ${loss.among.join(', ')}` : 'there is none';
+}

@@ -1,0 +1,106 @@
+/** What linking gives to the checks and to the views, besides the map itself. */
+import type { Graph } from '../model/graph.js';
+import type { Loss, WalkStep } from '../model/link.js';
+import type { Range } from '../model/piece.js';
+import type { FileFacts } from '../reading/facts.js';
+import type { Plan } from '../reading/plan/plan.js';
+
+/** A look-up in a script, with what it came to from every place it runs at. */
+export interface LookUp {
+  /** Script, line and wording are the same for all places. */
+  file: string;
+  range: Range;
+  typePiece: number;
+  typeName: string;
+  /** Steps up, and whether it goes down again, at the place where it holds longest. */
+  ups: number;
+  down: boolean;
+  /** The climb as written, when there is one: look-ups that start from the same climb share it. */
+  climbAt?: Range;
+  guarded: boolean;
+  places: LookUpPlace[];
+}
+
+export interface LookUpPlace {
+  /** The part that carries the script, and the object it is on. */
+  part: number;
+  object: number;
+  /** The object's counterpart in its prefab, or the object itself. */
+  origin: number;
+  state: 'found' | 'lost' | 'unknown';
+  loss?: Loss;
+  walk: WalkStep[];
+}
+
+/** A reference that leads nowhere: written in a file, or a file named in a script. */
+export interface LostReference {
+  file: string;
+  range: Range;
+  /** Piece that holds the reference. */
+  from: number;
+  /** Exposed field or key, empty for scripts. */
+  field: string;
+  loss: Loss;
+}
+
+/** An exposed field that must be filled and is not. */
+export interface EmptySlot {
+  part: number;
+  object: number;
+  origin: number;
+  field: string;
+  fieldType: string;
+  typeName: string;
+  /** Where the field is declared. */
+  declaredIn: string;
+  declaredAt: Range;
+  /** Where the empty value stands, or the part when nothing is written. */
+  file: string;
+  range: Range;
+  isWritten: boolean;
+}
+
+/** One end of an event. */
+export interface EventEnd {
+  file: string;
+  range: Range;
+  /** Type or object that sends or listens. */
+  piece: number;
+  handler: string;
+}
+
+export interface EventEnds {
+  name: string;
+  piece: number;
+  /** Declared in a file as an event of its own. */
+  declared: boolean;
+  senders: EventEnd[];
+  listeners: EventEnd[];
+}
+
+/** What one rule of the plan came to. */
+export interface RuleCount {
+  files: number;
+  pieces: number;
+  links: number;
+  lost: number;
+}
+
+export interface Linked {
+  plan: Plan;
+  facts: FileFacts[];
+  graph: Graph;
+  lookUps: LookUp[];
+  lostReferences: LostReference[];
+  emptySlots: EmptySlot[];
+  events: EventEnds[];
+  /** Texts and names that scripts use outside of sends and listeners: an event named there may be in use unseen. */
+  mentions: Set<string>;
+  /** Whether some send, or some listener, takes its event's name from run time. */
+  unknownSends: boolean;
+  unknownListeners: boolean;
+  /** What each rule of the plan came to, by its key in the plan. */
+  rules: Map<string, RuleCount>;
+  /** For a lost link of the map: why. By index of the link. */
+  losses: Map<number, { loss: Loss; walk: WalkStep[] }>;
+}

@@ -1,0 +1,59 @@
+/** Findings: what the checks report. */
+import type { Evidence } from './evidence.js';
+import type { WalkStep } from './link.js';
+
+/** Worst first. `error`: will fail in play; `warning`: after an ordinary change or an unlucky order; `note`: worth knowing. */
+export const SEVERITIES = ['error', 'warning', 'note'] as const;
+export type Severity = (typeof SEVERITIES)[number];
+
+/** A run of a sentence: plain words, or the name of a thing, with its piece where there is one. */
+export type Run = string | { name: string; piece?: number };
+export type Sentence = Run[];
+
+/** A proposed way out, in words. Later versions carry file changes. */
+export interface Repair {
+  title: string;
+  /** What to do, in one or two sentences. */
+  words: string;
+}
+
+export interface Finding {
+  /** Public id of the check, e.g. `broken/missing-object`. */
+  check: string;
+  severity: Severity;
+  sentence: Sentence;
+  /** Why this is certain, in a sentence of its own. */
+  sure: string;
+  /** Pieces concerned, the one to trace first. Indexes into the map of the same scan. */
+  pieces: number[];
+  /** The place to look at first comes first; never empty. */
+  evidence: Evidence[];
+  /** The way a look-up took, when it took one. */
+  walk: WalkStep[];
+  /** How many places are concerned. */
+  places: number;
+  repairs: Repair[];
+  /** Survives line moves, re-ordering and renames of unrelated pieces. */
+  fingerprint: string;
+}
+
+/**
+ * Writes a sentence: text between placeholders stays plain, every placeholder is a name.
+ * `sentence`${a} has no ${b}`` keeps the two names apart from the words around them.
+ */
+export function sentence(words: TemplateStringsArray, ...names: (Run | number)[]): Sentence {
+  const runs: Sentence = [];
+  words.forEach((word, at) => {
+    if (word) runs.push(word);
+    if (at < names.length) {
+      const name = names[at];
+      runs.push(typeof name === 'object' ? name : { name: String(name) });
+    }
+  });
+  return runs;
+}
+
+/** The sentence as plain text, names in typographic quotes only where `quote` is asked for. */
+export function plain(runs: Sentence): string {
+  return runs.map((run) => (typeof run === 'string' ? run : run.name)).join('');
+}

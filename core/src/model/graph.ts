@@ -1,0 +1,342 @@
+/**
+ * The map of one scan in compact typed arrays. Texts are kept once and named by their number; `-1` means none.
+ * Arrays can be handed from one thread to another without copying.
+ */
+import {
+  GRIPS,
+  MOMENTS,
+  SCOPES,
+  SIDES,
+  VERBS,
+  type Grip,
+  type Link,
+  type Moment,
+  type Scope,
+  type Side,
+  type Verb,
+} from './link.js';
+import { PIECE_KINDS, type Piece, type PieceKind, type Range } from './piece.js';
+
+/** Columns of pieces; one entry per piece. */
+export interface PieceColumns {
+  kind: Int32Array;
+  /** Number of a text. */
+  name: Int32Array;
+  /** Number of a text. */
+  id: Int32Array;
+  /** Index of a piece, or -1. */
+  parent: Int32Array;
+  /** Number of a text: the path, empty for pieces in no file. */
+  file: Int32Array;
+  line: Int32Array;
+  column: Int32Array;
+  endLine: Int32Array;
+  endColumn: Int32Array;
+  /** For a copy that stands in an instance: the piece of the prefab it was copied from, or -1. */
+  origin: Int32Array;
+}
+
+/** Columns of links; one entry per link. */
+export interface LinkColumns {
+  from: Int32Array;
+  to: Int32Array;
+  verb: Int32Array;
+  grip: Int32Array;
+  scope: Int32Array;
+  moment: Int32Array;
+  side: Int32Array;
+  /** Number of a text. */
+  label: Int32Array;
+  /** Number of a text. */
+  file: Int32Array;
+  line: Int32Array;
+  column: Int32Array;
+  endLine: Int32Array;
+  endColumn: Int32Array;
+}
+
+/** Positions by owner: those of owner `n` stand in `items` from `starts[n]` up to `starts[n + 1]`. */
+export interface Grouped {
+  starts: Int32Array;
+  items: Int32Array;
+}
+
+export interface Graph {
+  texts: string[];
+  pieceCount: number;
+  linkCount: number;
+  pieces: PieceColumns;
+  links: LinkColumns;
+  /** Links by the piece they start from. */
+  outgoing: Grouped;
+  /** Links by the piece they end on. */
+  incoming: Grouped;
+  /** Pieces by their parent, in file order. */
+  children: Grouped;
+}
+
+const PIECE_COLUMNS = [
+  'kind',
+  'name',
+  'id',
+  'parent',
+  'file',
+  'line',
+  'column',
+  'endLine',
+  'endColumn',
+  'origin',
+] as const;
+const LINK_COLUMNS = [
+  'from',
+  'to',
+  'verb',
+  'grip',
+  'scope',
+  'moment',
+  'side',
+  'label',
+  'file',
+  'line',
+  'column',
+  'endLine',
+  'endColumn',
+] as const;
+
+export interface NewPiece {
+  kind: PieceKind;
+  name: string;
+  id?: string;
+  parent?: number;
+  file?: string;
+  range?: Range;
+  origin?: number;
+}
+
+export interface NewLink {
+  from: number;
+  to: number;
+  verb: Verb;
+  grip: Grip;
+  scope?: Scope;
+  moment?: Moment;
+  side?: Side;
+  label?: string;
+  file: string;
+  range: Range;
+}
+
+/** A map under construction. Columns may be longer than the counts say. */
+export interface GraphBuilder {
+  readonly graph: Omit<Graph, 'outgoing' | 'incoming' | 'children'>;
+  text(value: string): number;
+  addPiece(piece: NewPiece): number;
+  addLink(link: NewLink): number;
+  /** Sets what is known only after the piece was added. */
+  setParent(piece: number, parent: number): void;
+  /** Builds the indexes; the builder must not be used afterwards. */
+  finish(): Graph;
+}
+
+const NO_RANGE: Range = { line: 1, column: 1, endLine: 1, endColumn: 1 };
+
+export function buildGraph(): GraphBuilder {
+  const texts: string[] = [''];
+  const numbers = new Map<string, number>([['', 0]]);
+  const pieces = emptyColumns(PIECE_COLUMNS);
+  const links = emptyColumns(LINK_COLUMNS);
+  const graph = { texts, pieceCount: 0, linkCount: 0, pieces, links };
+
+  const text = (value: string): number => {
+    let number = numbers.get(value);
+    if (number === undefined) {
+      number = texts.length;
+      texts.push(value);
+      numbers.set(value, number);
+    }
+    return number;
+  };
+  const place = (columns: PieceColumns | LinkColumns, at: number, range: Range): void => {
+    columns.line[at] = range.line;
+    columns.column[at] = range.column;
+    columns.endLine[at] = range.endLine;
+    columns.endColumn[at] = range.endColumn;
+  };
+
+  return {
+    graph,
+    text,
+    addPiece(piece) {
+      const at = graph.pieceCount++;
+      if (at >= pieces.kind.length) grow(pieces, PIECE_COLUMNS);
+      pieces.kind[at] = PIECE_KINDS.indexOf(piece.kind);
+      pieces.name[at] = text(piece.name);
+      pieces.id[at] = text(piece.id ?? '');
+      pieces.parent[at] = piece.parent ?? -1;
+      pieces.file[at] = text(piece.file ?? '');
+      pieces.origin[at] = piece.origin ?? -1;
+      place(pieces, at, piece.range ?? NO_RANGE);
+      return at;
+    },
+    addLink(link) {
+      const at = graph.linkCount++;
+      if (at >= links.from.length) grow(links, LINK_COLUMNS);
+      links.from[at] = link.from;
+      links.to[at] = link.to;
+      links.verb[at] = VERBS.indexOf(link.verb);
+      links.grip[at] = GRIPS.indexOf(link.grip);
+      links.scope[at] = SCOPES.indexOf(link.scope ?? 'unknown');
+      links.moment[at] = MOMENTS.indexOf(link.moment ?? 'unknown');
+      links.side[at] = SIDES.indexOf(link.side ?? 'unknown');
+      links.label[at] = text(link.label ?? '');
+      links.file[at] = text(link.file);
+      place(links, at, link.range);
+      return at;
+    },
+    setParent(piece, parent) {
+      pieces.parent[piece] = parent;
+    },
+    finish() {
+      trim(pieces, PIECE_COLUMNS, graph.pieceCount);
+      trim(links, LINK_COLUMNS, graph.linkCount);
+      return {
+        ...graph,
+        outgoing: groupBy(links.from, graph.linkCount, graph.pieceCount),
+        incoming: groupBy(links.to, graph.linkCount, graph.pieceCount),
+        children: groupBy(pieces.parent, graph.pieceCount, graph.pieceCount),
+      };
+    },
+  };
+}
+
+function emptyColumns<K extends string>(names: readonly K[]): Record<K, Int32Array> {
+  return Object.fromEntries(names.map((name) => [name, new Int32Array(256)])) as Record<K, Int32Array>;
+}
+
+function grow<K extends string>(columns: Record<K, Int32Array>, names: readonly K[]): void {
+  for (const name of names) {
+    const larger = new Int32Array(columns[name].length * 2);
+    larger.set(columns[name]);
+    columns[name] = larger;
+  }
+}
+
+function trim<K extends string>(columns: Record<K, Int32Array>, names: readonly K[], count: number): void {
+  for (const name of names) columns[name] = columns[name].slice(0, count);
+}
+
+/** Groups positions by the owner named at each position, keeping their order (counting sort). */
+export function groupBy(owners: Int32Array, count: number, ownerCount: number): Grouped {
+  const starts = new Int32Array(ownerCount + 1);
+  let owned = 0;
+  for (let at = 0; at < count; at++) {
+    if (owners[at] < 0) continue;
+    starts[owners[at] + 1]++;
+    owned++;
+  }
+  for (let owner = 0; owner < ownerCount; owner++) starts[owner + 1] += starts[owner];
+  const next = starts.slice();
+  const items = new Int32Array(owned);
+  for (let at = 0; at < count; at++) if (owners[at] >= 0) items[next[owners[at]]++] = at;
+  return { starts, items };
+}
+
+/** The positions that belong to `owner`. */
+export function groupOf(grouped: Grouped, owner: number): Int32Array {
+  return grouped.items.subarray(grouped.starts[owner], grouped.starts[owner + 1]);
+}
+
+type Columns = Pick<Graph, 'texts' | 'pieces'>;
+
+export function kindOf(graph: Columns, piece: number): PieceKind {
+  return PIECE_KINDS[graph.pieces.kind[piece]];
+}
+
+export function nameOf(graph: Columns, piece: number): string {
+  return graph.texts[graph.pieces.name[piece]];
+}
+
+/** Names from the scene or prefab down to the piece, joined by ` / `; a prefab and its root of the same name count once. */
+export function titleOf(graph: Columns, piece: number): string {
+  const kind = kindOf(graph, piece);
+  if (kind !== 'object' && kind !== 'part' && kind !== 'record') return nameOf(graph, piece);
+  const names: string[] = [];
+  for (let at = piece; at >= 0 && names.length < 64; at = graph.pieces.parent[at]) {
+    const name = nameOf(graph, at) || '(no name)';
+    const isHead = graph.pieces.parent[at] < 0;
+    if (!isHead || names.length === 0 || names[names.length - 1].toLowerCase() !== name.toLowerCase()) names.push(name);
+  }
+  return names.reverse().join(' / ');
+}
+
+/**
+ * A name for a piece that is the same in the next scan: kind, file and the names down to it. Brothers of one name
+ * are told apart by their order.
+ */
+export function keyOf(graph: Graph, piece: number): string {
+  const steps: string[] = [];
+  let at = piece;
+  for (; at >= 0 && graph.pieces.parent[at] >= 0 && steps.length < 64; at = graph.pieces.parent[at]) {
+    steps.push(escapeStep(nameOf(graph, at)) + orderMark(graph, at));
+  }
+  const file = graph.texts[graph.pieces.file[at]];
+  const head = file || nameOf(graph, at);
+  return `${kindOf(graph, piece)}:${head}${steps.length > 0 ? '#' : ''}${steps.reverse().join('/')}`;
+}
+
+function escapeStep(name: string): string {
+  return name.replace(/[~/#]/g, (mark) => ({ '~': '~0', '/': '~1', '#': '~2' })[mark]!);
+}
+
+function orderMark(graph: Graph, piece: number): string {
+  let order = 0;
+  for (const brother of groupOf(graph.children, graph.pieces.parent[piece])) {
+    if (brother === piece) break;
+    if (
+      graph.pieces.name[brother] === graph.pieces.name[piece] &&
+      graph.pieces.kind[brother] === graph.pieces.kind[piece]
+    )
+      order++;
+  }
+  return order === 0 ? '' : `~${order + 2}`;
+}
+
+export function rangeOf(columns: PieceColumns | LinkColumns, at: number): Range {
+  return {
+    line: columns.line[at],
+    column: columns.column[at],
+    endLine: columns.endLine[at],
+    endColumn: columns.endColumn[at],
+  };
+}
+
+export function pieceAt(graph: Graph, index: number): Piece {
+  return {
+    index,
+    key: keyOf(graph, index),
+    kind: kindOf(graph, index),
+    name: nameOf(graph, index),
+    id: graph.texts[graph.pieces.id[index]],
+    title: titleOf(graph, index),
+    parent: graph.pieces.parent[index],
+    file: graph.texts[graph.pieces.file[index]],
+    range: rangeOf(graph.pieces, index),
+  };
+}
+
+export function linkAt(graph: Graph, index: number): Link {
+  const { links, texts } = graph;
+  return {
+    index,
+    from: links.from[index],
+    to: links.to[index],
+    verb: VERBS[links.verb[index]],
+    grip: GRIPS[links.grip[index]],
+    scope: SCOPES[links.scope[index]],
+    moment: MOMENTS[links.moment[index]],
+    side: SIDES[links.side[index]],
+    label: texts[links.label[index]],
+    file: texts[links.file[index]],
+    range: rangeOf(links, index),
+  };
+}

@@ -1,0 +1,91 @@
+/** The verdict: whether the project is ready to be played, in one sentence, with what speaks against it. */
+import { GRIPS, VERBS, type Grip, type Verb } from '../model/link.js';
+import { SEVERITIES, type Finding, type Severity } from '../model/finding.js';
+import { groupOf, keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
+import type { PieceKind } from '../model/piece.js';
+
+export interface Readiness {
+  isReady: boolean;
+  /** `Not ready to play: 4 things will fail`. */
+  verdict: string;
+  bySeverity: Record<Severity, number>;
+  /** Findings by family (`broken`, `fragile`) and severity. */
+  byFamily: { family: string; counts: Record<Severity, number> }[];
+  byGrip: Record<Grip, number>;
+  byVerb: Partial<Record<Verb, number>>;
+  /** Pieces on which most hangs by name or path: what would hurt most if touched. */
+  wouldHurt: { key: string; kind: PieceKind; title: string; loose: number; all: number }[];
+  pieces: number;
+  links: number;
+}
+
+const MOST_HURTING = 5;
+
+export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
+  const bySeverity = countSeverities(findings);
+  return {
+    isReady: bySeverity.error === 0,
+    verdict: verdictOf(bySeverity),
+    bySeverity,
+    byFamily: byFamily(findings),
+    byGrip: Object.fromEntries(GRIPS.map((grip, at) => [grip, count(graph.links.grip, at)])) as Record<Grip, number>,
+    byVerb: Object.fromEntries(
+      VERBS.map((verb, at) => [verb, count(graph.links.verb, at)] as const).filter(([, found]) => found > 0),
+    ),
+    wouldHurt: wouldHurt(graph),
+    pieces: graph.pieceCount,
+    links: graph.linkCount,
+  };
+}
+
+export function verdictOf({ error, warning, note }: Record<Severity, number>): string {
+  if (error > 0) return `Not ready to play: ${error} ${error === 1 ? 'thing' : 'things'} will fail`;
+  if (warning > 0) return `Ready to play, but ${warning} ${warning === 1 ? 'thing depends' : 'things depend'} on luck`;
+  if (note > 0) return `Ready to play, with ${note} ${note === 1 ? 'note' : 'notes'} for later`;
+  return 'Ready to play: nothing was found that would fail';
+}
+
+function countSeverities(findings: Finding[]): Record<Severity, number> {
+  return Object.fromEntries(
+    SEVERITIES.map((severity) => [severity, findings.filter((finding) => finding.severity === severity).length]),
+  ) as Record<Severity, number>;
+}
+
+function byFamily(findings: Finding[]): Readiness['byFamily'] {
+  return ['broken', 'twin', 'fragile']
+    .map((family) => ({
+      family,
+      counts: countSeverities(findings.filter((finding) => finding.check.startsWith(`${family}/`))),
+    }))
+    .filter(({ counts }) => SEVERITIES.some((severity) => counts[severity] > 0));
+}
+
+function count(column: Int32Array, value: number): number {
+  let found = 0;
+  for (const one of column) if (one === value) found++;
+  return found;
+}
+
+function wouldHurt(graph: Graph): Readiness['wouldHurt'] {
+  const path = GRIPS.indexOf('path');
+  const name = GRIPS.indexOf('name');
+  const runs = VERBS.indexOf('runs');
+  const found: { piece: number; loose: number; all: number }[] = [];
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
+    const links = groupOf(graph.incoming, piece);
+    let loose = 0;
+    for (const link of links) {
+      const grip = graph.links.grip[link];
+      if ((grip === path || grip === name) && graph.links.verb[link] !== runs) loose++;
+    }
+    if (loose > 1) found.push({ piece, loose, all: links.length });
+  }
+  found.sort((a, b) => b.loose - a.loose || b.all - a.all || a.piece - b.piece);
+  return found.slice(0, MOST_HURTING).map(({ piece, loose, all }) => ({
+    key: keyOf(graph, piece),
+    kind: kindOf(graph, piece),
+    title: titleOf(graph, piece),
+    loose,
+    all,
+  }));
+}

@@ -1,0 +1,43 @@
+import type { Range } from '../model/piece.js';
+
+/** Turns offsets of one text into lines and columns (both 1-based). */
+export interface Lines {
+  range(start: number, end: number): Range;
+  lineOf(offset: number): number;
+  columnOf(offset: number): number;
+}
+
+/** Indexes the line starts of `text`; a line ends with LF, CR LF or CR. */
+export function linesOf(text: string): Lines {
+  const starts = [0];
+  for (let at = 0; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    if (code === 10) starts.push(at + 1);
+    else if (code === 13 && text.charCodeAt(at + 1) !== 10) starts.push(at + 1);
+  }
+  const lineIndex = (offset: number): number => {
+    let low = 0;
+    let high = starts.length - 1;
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if (starts[middle] <= offset) low = middle;
+      else high = middle - 1;
+    }
+    return low;
+  };
+  const columnOf = (offset: number): number => offset - starts[lineIndex(offset)] + 1;
+  return {
+    lineOf: (offset) => lineIndex(offset) + 1,
+    columnOf,
+    range: (start, end) => {
+      const first = lineIndex(start);
+      const last = end <= start ? first : lineIndex(end);
+      return {
+        line: first + 1,
+        column: start - starts[first] + 1,
+        endLine: last + 1,
+        endColumn: Math.max(start, end) - starts[last] + 1,
+      };
+    },
+  };
+}

@@ -1,0 +1,67 @@
+import { GlueError } from '../../model/errors.js';
+
+/** Names that a call pattern can give to its arguments (and to the head of its chain). */
+export const ROLES = ['name', 'path', 'type', 'event', 'handler', 'count', 'object'] as const;
+export type Role = (typeof ROLES)[number];
+
+/**
+ * A pattern on calls and property reads, written as code is written:
+ * `bells.ring($event, ...)`, `*.child($name)`, `*.holder`, `$event.announce(_, ...)`.
+ *
+ * The chain names the receiver and the member, joined by dots. `*` at its head stands for any receiver and
+ * makes it the object the look-up starts on; a `$role` at its head takes the receiver's name as that argument.
+ * A leading `this.` in the code is passed over, since services are often kept in fields.
+ */
+export interface CallPattern {
+  head: { is: 'exact'; names: string[] } | { is: 'any receiver' } | { is: 'role'; role: Role };
+  /** The last name of the chain: the function or property. */
+  member: string;
+  /** Undefined for a property. */
+  arguments?: (Role | '_')[];
+  /** Whether more arguments may follow (the payload of an event). */
+  more: boolean;
+}
+
+const NAME = /^[A-Za-z_][A-Za-z0-9_]*$/;
+
+/**
+ * @throws GlueError `plan/invalid` when the text is no pattern
+ */
+export function parseCallPattern(text: string): CallPattern {
+  const fail = (why: string): never => {
+    throw new GlueError('plan/invalid', `“${text}” is not a call pattern: ${why}`);
+  };
+  const found = /^([^()\s]+)\s*(?:\(([^()]*)\))?$/.exec(text.trim());
+  if (!found) return fail('write it as in code, e.g. “*.child($name)” or “bells.ring($event, ...)”.');
+  const chain = found[1].split('.');
+  const member = chain.pop()!;
+  if (!NAME.test(member)) fail(`“${member}” is not a name.`);
+
+  const pattern: CallPattern = { head: headOf(chain, fail), member, more: false };
+  if (found[2] !== undefined) {
+    pattern.arguments = [];
+    for (const part of found[2]
+      .split(',')
+      .map((word) => word.trim())
+      .filter(Boolean)) {
+      if (pattern.more) fail('“...” can only stand last.');
+      if (part === '...') pattern.more = true;
+      else pattern.arguments.push(part === '_' ? '_' : roleOf(part, fail));
+    }
+  }
+  return pattern;
+}
+
+function headOf(chain: string[], fail: (why: string) => never): CallPattern['head'] {
+  if (chain.length === 1 && chain[0] === '*') return { is: 'any receiver' };
+  if (chain.length === 1 && chain[0].startsWith('$')) return { is: 'role', role: roleOf(chain[0], fail) };
+  for (const name of chain) if (!NAME.test(name)) fail(`“${name}” is not a name; “*” can only stand first and alone.`);
+  return { is: 'exact', names: chain };
+}
+
+function roleOf(word: string, fail: (why: string) => never): Role {
+  const role = word.slice(1) as Role;
+  if (!word.startsWith('$') || !ROLES.includes(role))
+    fail(`“${word}” is none of ${ROLES.map((name) => `$${name}`).join(', ')}, “_” or “...”.`);
+  return role;
+}

@@ -1,0 +1,95 @@
+import type Joi from 'joi';
+import { GlueError, type Mistake } from '../../model/errors.js';
+import { nearest } from '../../nearest.js';
+import { linesOf } from '../lines.js';
+import { readJson } from '../tree/json.js';
+import type { TreeNode } from '../tree/node.js';
+import { parseCallPattern } from './call-pattern.js';
+import { PLAN_FILE, type Plan } from './plan.js';
+import { planSchema } from './schema.js';
+
+/**
+ * Reads and validates the text of a reading plan (JSON, comments allowed).
+ * @param knownChecks ids of the checks, so that a misspelt one under `checks` is reported
+ * @throws GlueError `plan/not-json` or `plan/invalid` with every mistake: its key, what was expected and the nearest
+ *   valid word, and its line
+ */
+export function readPlan(text: string, knownChecks: readonly string[] = []): Plan {
+  const { documents, problems } = readJson(text);
+  const lines = linesOf(text);
+  if (problems.length > 0 || documents.length === 0) {
+    const first = problems[0] ?? { message: 'the file is empty', start: 0, end: 0 };
+    const line = lines.lineOf(first.start);
+    const column = lines.columnOf(first.start);
+    throw new GlueError('plan/not-json', `${PLAN_FILE}, line ${line}, column ${column}: ${first.message}.`, [
+      { key: '', message: first.message, line, column },
+    ]);
+  }
+  const { value, error } = planSchema.validate(plainValue(documents[0]), {
+    abortEarly: false,
+    errors: { wrap: { label: false } },
+  });
+  const mistakes = error ? error.details.map((detail) => mistakeOf(detail, documents[0], lines)) : [];
+  if (!error) mistakes.push(...unknownChecks((value as Plan).checks, knownChecks, documents[0], lines));
+  if (mistakes.length > 0) {
+    const [first] = mistakes;
+    const more = mistakes.length > 1 ? ` (and ${mistakes.length - 1} more)` : '';
+    throw new GlueError(
+      'plan/invalid',
+      `${PLAN_FILE}, line ${first.line}: ${first.key}: ${first.message}${more}`,
+      mistakes,
+    );
+  }
+  const plan = value as Plan;
+  for (const rule of plan.calls) rule.pattern = parseCallPattern(rule.call);
+  return plan;
+}
+
+function plainValue(tree: TreeNode): unknown {
+  if (tree.kind === 'list') return tree.children.map(plainValue);
+  if (tree.kind === 'object') return Object.fromEntries(tree.children.map((child) => [child.key, plainValue(child)]));
+  return tree.value;
+}
+
+type Lines = ReturnType<typeof linesOf>;
+
+function mistakeOf(detail: Joi.ValidationErrorItem, root: TreeNode, lines: Lines): Mistake {
+  const context = detail.context ?? {};
+  let message = detail.message;
+  if (detail.type === 'object.unknown') {
+    const allowed = (context['allowed'] as string[] | undefined) ?? [];
+    message = `is not a key of a plan here. ${didYouMean(String(context['child'] ?? context.key), allowed)}`;
+  } else if (detail.type === 'any.only') {
+    const valid = ((context['valids'] as unknown[]) ?? []).map(String);
+    message = `“${String(context.value)}” is not known here. ${didYouMean(String(context.value), valid)}`;
+  } else if (detail.type === 'any.required') {
+    message = 'is missing; it must be given.';
+  } else if (detail.type !== 'glue.explained') {
+    message = `${detail.message.replace(/^\S+ /, '')}.`;
+  }
+  return at(detail.path, message, root, lines);
+}
+
+function didYouMean(word: string, valid: string[]): string {
+  const [close] = nearest(word, valid, 1);
+  const list = `Expected one of: ${valid.join(', ')}.`;
+  return close ? `Did you mean “${close}”? ${list}` : list;
+}
+
+function unknownChecks(checks: Plan['checks'], known: readonly string[], root: TreeNode, lines: Lines): Mistake[] {
+  if (known.length === 0) return [];
+  return Object.keys(checks)
+    .filter((id) => !known.includes(id))
+    .map((id) => at(['checks', id], `is no check. ${didYouMean(id, [...known])}`, root, lines));
+}
+
+function at(path: (string | number)[], message: string, root: TreeNode, lines: Lines): Mistake {
+  let place = root;
+  for (const step of path) {
+    const next = typeof step === 'number' ? place.children[step] : place.children.find((child) => child.key === step);
+    if (!next) break;
+    place = next;
+  }
+  const start = place.keyStart >= 0 ? place.keyStart : place.start;
+  return { key: path.join('.') || '(the plan)', message, line: lines.lineOf(start), column: lines.columnOf(start) };
+}

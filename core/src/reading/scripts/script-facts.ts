@@ -1,0 +1,386 @@
+import type { Moment } from '../../model/link.js';
+import { UNKNOWN, type FunctionFact, type Operation, type ScriptFacts, type TypeFact, type Value } from '../facts.js';
+import type { Lines } from '../lines.js';
+import type { Role } from '../plan/call-pattern.js';
+import type { Plan, ScriptRule } from '../plan/plan.js';
+import { callTableOf, chainOf, matchCall } from './call-table.js';
+import {
+  eachInner,
+  type Argument,
+  type Expression,
+  type FieldSyntax,
+  type FunctionSyntax,
+  type ScriptSyntax,
+  type Statement,
+} from './syntax.js';
+
+/** What local names (and fields set in the same function, as `this.name`) stand for at one point of the code. */
+type Scope = Map<string, Value>;
+
+/** Operators that ask whether something is there. */
+const ASKING = new Set(['!', 'not', '==', '!=', '===', '!==', 'is', 'is not', '&&', 'in', 'instanceof']);
+/** Values that a choice may have before it counts as unknown. */
+const MOST_CHOICES = 8;
+/** Longer texts are prose, not names. */
+const LONGEST_MENTION = 120;
+
+/**
+ * Takes facts from a script: follows values through local variables and fields by walking each function once,
+ * branch by branch, joining what branches leave behind, and notes every call that the call table gives a meaning.
+ */
+export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRule, lines: Lines): ScriptFacts {
+  const table = callTableOf(plan);
+  const facts: ScriptFacts = {
+    language: rule.language,
+    types: [],
+    functions: [],
+    operations: [],
+    fieldValues: [],
+    memberWrites: [],
+    constants: [],
+    mentions: [],
+    imports: script.imports.map(({ from, names, start, end }) => ({ from, names, range: lines.range(start, end) })),
+  };
+  const memberWrites = new Set<string>();
+  const mentions = new Set<string>();
+  /** Fields of a type (`type/field`) that some code asks for before use. */
+  const askedFields = new Set<string>();
+  /** Operations kept in a field, by `type/field`. */
+  const keptIn: { field: string; operation: number }[] = [];
+  const handlers = new Set<string>();
+
+  let currentType = -1;
+  let currentFunction = -1;
+  let currentMoment: Moment = 'unknown';
+
+  const momentOf = (name: string): Moment => {
+    if (rule.moments.start.includes(name)) return 'start';
+    if (rule.moments.everyFrame.includes(name)) return 'every frame';
+    if (rule.moments.leave.includes(name)) return 'leave';
+    return 'unknown';
+  };
+
+  const addFunction = (code: FunctionSyntax, scope: Scope, moment: Moment): void => {
+    const fact: FunctionFact = {
+      name: code.name,
+      type: currentType,
+      parameters: code.parameters.map((parameter) => parameter.name),
+      isEmpty: code.body.length === 0,
+      callsParent: false,
+      moment,
+      range: lines.range(code.start, code.end),
+    };
+    facts.functions.push(fact);
+    const [outerFunction, outerMoment] = [currentFunction, currentMoment];
+    [currentFunction, currentMoment] = [facts.functions.length - 1, moment];
+    const inner: Scope = new Map(scope);
+    for (const key of [...inner.keys()]) if (key.startsWith('this.')) inner.delete(key);
+    for (const parameter of code.parameters) inner.set(parameter.name, UNKNOWN);
+    walk(code.body, inner);
+    [currentFunction, currentMoment] = [outerFunction, outerMoment];
+  };
+
+  /** Walks statements in order; says whether the code surely leaves before their end. */
+  const walk = (statements: Statement[], scope: Scope): boolean => {
+    for (const statement of statements) if (step(statement, scope)) return true;
+    return false;
+  };
+
+  const step = (statement: Statement, scope: Scope): boolean => {
+    switch (statement.is) {
+      case 'expression':
+        evaluate(statement.value, scope);
+        return false;
+      case 'local':
+        scope.set(statement.name, statement.value ? evaluate(statement.value, scope) : { is: 'nothing' });
+        return false;
+      case 'return':
+        // Whoever calls this function may ask before use: that is not known here.
+        if (statement.value) asked(evaluate(statement.value, scope));
+        return true;
+      case 'leave':
+        return true;
+      case 'block':
+        return walk(statement.body, scope);
+      case 'function':
+        scope.set(statement.function.name, { is: 'function', name: statement.function.name });
+        addFunction(statement.function, scope, currentMoment);
+        return false;
+      case 'loop': {
+        if (statement.over) evaluate(statement.over, scope);
+        if (statement.test) test(statement.test, scope);
+        const inner: Scope = new Map(scope);
+        if (statement.item) inner.set(statement.item, UNKNOWN);
+        walk(statement.body, inner);
+        merge(scope, [scope, inner]);
+        return false;
+      }
+      case 'if': {
+        test(statement.test, scope);
+        const then: Scope = new Map(scope);
+        const otherwise: Scope = new Map(scope);
+        const leavesThen = walk(statement.then, then);
+        const leavesOtherwise = walk(statement.otherwise, otherwise);
+        merge(scope, [...(leavesThen ? [] : [then]), ...(leavesOtherwise ? [] : [otherwise])]);
+        return leavesThen && leavesOtherwise;
+      }
+    }
+  };
+
+  /** After branches: a name that differs between them may be any of what they left. */
+  const merge = (scope: Scope, branches: Scope[]): void => {
+    const names = new Set(branches.flatMap((branch) => [...branch.keys()]));
+    for (const name of names) {
+      const values = branches.map(
+        (branch) => branch.get(name) ?? (name.startsWith('this.') ? fieldValue(name.slice(5)) : UNKNOWN),
+      );
+      scope.set(name, anyOf(values));
+    }
+  };
+
+  const fieldValue = (name: string): Value => ({ is: 'field', name });
+
+  /** Notes that the code asks whether this value is there. */
+  const asked = (value: Value): void => {
+    if (value.is === 'operation') facts.operations[value.operation].guarded = true;
+    else if (value.is === 'any') value.of.forEach(asked);
+    else if (value.is === 'field') askedFields.add(`${currentType}/${value.name}`);
+  };
+
+  /** Evaluates a condition. */
+  const test = (expression: Expression, scope: Scope): void => {
+    asked(evaluate(expression, scope));
+    // What is kept in a field and asked for in the same function counts for the field as well.
+    if (expression.is === 'member' && expression.of.is === 'self') askedFields.add(`${currentType}/${expression.name}`);
+  };
+
+  const evaluate = (expression: Expression, scope: Scope): Value => {
+    switch (expression.is) {
+      case 'text':
+        return { is: 'text', text: expression.value };
+      case 'number':
+        return { is: 'number', number: expression.value };
+      case 'nothing':
+        return { is: 'nothing' };
+      case 'self':
+        return { is: 'self' };
+      case 'name':
+        return (
+          scope.get(expression.name) ??
+          operationOf(expression, undefined, scope) ?? { is: 'constant', name: expression.name }
+        );
+      case 'member':
+        return evaluateMember(expression, scope);
+      case 'call':
+        return evaluateCall(expression, scope);
+      case 'join':
+        return joined(expression.parts.map((part) => evaluate(part, scope)));
+      case 'function':
+        addFunction(expression.function, scope, currentMoment);
+        return { is: 'function', name: expression.function.name };
+      case 'choice': {
+        if (expression.test) test(expression.test, scope);
+        const values = expression.options.map((option) => evaluate(option, scope));
+        if (!expression.test) values.slice(0, -1).forEach(asked);
+        return anyOf(values);
+      }
+      case 'assign':
+        return assign(expression.target, evaluate(expression.value, scope), scope);
+      case 'test':
+        for (const operand of expression.operands) {
+          if (ASKING.has(expression.operator)) test(operand, scope);
+          else evaluate(operand, scope);
+          if (operand.is === 'text') mention({ is: 'text', text: operand.value });
+        }
+        return UNKNOWN;
+      default:
+        eachInner(expression, (inner) => mention(evaluate(inner, scope)));
+        return UNKNOWN;
+    }
+  };
+
+  const evaluateMember = (expression: Expression & { is: 'member' }, scope: Scope): Value => {
+    const found = operationOf(expression, undefined, scope);
+    if (found) return found;
+    if (expression.of.is === 'self') return scope.get(`this.${expression.name}`) ?? fieldValue(expression.name);
+    const receiver = evaluate(expression.of, scope);
+    if (expression.safe) asked(receiver);
+    return receiver.is === 'constant' ? { is: 'constant', name: `${receiver.name}.${expression.name}` } : UNKNOWN;
+  };
+
+  const evaluateCall = (expression: Expression & { is: 'call' }, scope: Scope): Value => {
+    const found = operationOf(expression.of, expression.arguments, scope, expression);
+    if (found) return found;
+    if (expression.of.is === 'member' && expression.of.name === 'bind') return evaluate(expression.of.of, scope);
+    noteParentCall(expression.of);
+    evaluate(expression.of, scope);
+    for (const argument of expression.arguments) mention(evaluate(argument.value, scope));
+    return UNKNOWN;
+  };
+
+  /** `super.begin()`, or `Vessel.begin(self)` where the parent is called by name. */
+  const noteParentCall = (callee: Expression): void => {
+    if (callee.is !== 'member' || currentFunction < 0) return;
+    const parents = currentType >= 0 ? script.types[currentType].parents : [];
+    const isParent = callee.of.is === 'parent' || (callee.of.is === 'name' && parents.includes(callee.of.name));
+    if (isParent && facts.functions[currentFunction].name === callee.name)
+      facts.functions[currentFunction].callsParent = true;
+  };
+
+  const mention = (value: Value): void => {
+    if (value.is === 'text' && value.text.length <= LONGEST_MENTION) mentions.add(value.text);
+    else if (value.is === 'constant') mentions.add(value.name.split('.').pop()!);
+    else if (value.is === 'any') value.of.forEach(mention);
+  };
+
+  /** Notes an operation when the call table knows this call or property. */
+  const operationOf = (
+    callee: Expression,
+    given: Argument[] | undefined,
+    scope: Scope,
+    whole: Expression = callee,
+  ): Value | undefined => {
+    const entry = matchCall(table, callee, given, (name) => scope.has(name));
+    if (!entry) return undefined;
+    const { pattern, means } = entry.rule;
+    const receiverCode = callee.is === 'member' ? callee.of : undefined;
+    const receiver =
+      pattern.head.is === 'any receiver' && receiverCode ? evaluate(receiverCode, scope) : ({ is: 'self' } as Value);
+    if (callee.is === 'member' && callee.safe) asked(receiver);
+    const values: Partial<Record<Role, Value>> = {};
+    if (pattern.head.is === 'role')
+      values[pattern.head.role] = { is: 'constant', name: (chainOf(receiverCode) ?? []).join('.') };
+    (given ?? []).forEach((argument, position) => {
+      const role = pattern.arguments?.[position];
+      const value = role === 'handler' ? handlerOf(argument.value, scope) : evaluate(argument.value, scope);
+      if (role && role !== '_') values[role] = value;
+    });
+    const operation: Operation = {
+      rule: entry.index,
+      function: currentFunction,
+      type: currentType,
+      receiver,
+      arguments: values,
+      payload: Math.max(0, (given?.length ?? 0) - (pattern.arguments?.length ?? 0)),
+      moment: currentMoment,
+      guarded: false,
+      range: lines.range(whole.start, whole.end),
+    };
+    facts.operations.push(operation);
+    const value: Value = { is: 'operation', operation: facts.operations.length - 1 };
+    return means === 'send' || means === 'listen' || means === 'use file' || means === 'load' ? UNKNOWN : value;
+  };
+
+  /** A handler given as a name, a method of the own type, or written in place. */
+  const handlerOf = (code: Expression, scope: Scope): Value => {
+    if (code.is === 'function') {
+      addFunction(code.function, scope, 'on an event');
+      return { is: 'function', name: code.function.name };
+    }
+    if (code.is === 'member' && code.of.is === 'self') {
+      handlers.add(code.name);
+      return { is: 'function', name: code.name };
+    }
+    if (code.is === 'name' && !scope.has(code.name)) {
+      handlers.add(code.name);
+      return { is: 'function', name: code.name };
+    }
+    return evaluate(code, scope);
+  };
+
+  const assign = (target: Expression, value: Value, scope: Scope): Value => {
+    if (target.is === 'name') scope.set(target.name, value);
+    else if (target.is === 'member' && target.of.is === 'self') {
+      scope.set(`this.${target.name}`, value);
+      facts.fieldValues.push({ type: currentType, field: target.name, value });
+      if (value.is === 'operation') keptIn.push({ field: `${currentType}/${target.name}`, operation: value.operation });
+    } else if (target.is === 'member') {
+      memberWrites.add(target.name);
+      evaluate(target.of, scope);
+    } else evaluate(target, scope);
+    return value;
+  };
+
+  const addType = (type: ScriptSyntax['types'][number], index: number): void => {
+    currentType = index;
+    const fact: TypeFact = {
+      name: type.name,
+      kind: type.kind,
+      parents: type.parents,
+      fields: type.fields.map((field) => ({
+        name: field.name,
+        type: field.type,
+        exposed: isExposed(field, rule),
+        required: isExposed(field, rule) && rule.exposed.required && !field.optional && !field.value,
+        range: lines.range(field.start, field.end),
+      })),
+      range: lines.range(type.nameStart, type.nameEnd),
+    };
+    facts.types.push(fact);
+    for (const field of type.fields) {
+      if (!field.value) continue;
+      const value = evaluate(field.value, new Map());
+      if (field.isStatic) addConstant(`${type.name}.${field.name}`, value);
+      else facts.fieldValues.push({ type: index, field: field.name, value });
+    }
+    for (const code of type.functions) addFunction(code, new Map(), momentOf(code.name));
+    currentType = -1;
+  };
+
+  const addConstant = (name: string, value: Value): void => {
+    if (value.is === 'text') facts.constants.push({ name, text: value.text });
+  };
+
+  const file: Scope = new Map();
+  walk(script.body, file);
+  for (const [name, value] of file) addConstant(name, value);
+  for (const statement of script.body) {
+    if (statement.is === 'local' && statement.value?.is === 'table') {
+      for (const entry of statement.value.entries)
+        addConstant(`${statement.name}.${entry.name}`, evaluate(entry.value, file));
+    }
+  }
+  const known: Scope = new Map([...file].filter(([, value]) => value.is === 'text'));
+  for (const code of script.functions) addFunction(code, known, momentOf(code.name));
+  script.types.forEach(addType);
+
+  for (const { field, operation } of keptIn) if (askedFields.has(field)) facts.operations[operation].guarded = true;
+  for (const code of facts.functions)
+    if (handlers.has(code.name) && code.moment === 'unknown') code.moment = 'on an event';
+  for (const operation of facts.operations) {
+    if (operation.function >= 0 && operation.moment === 'unknown')
+      operation.moment = facts.functions[operation.function].moment;
+  }
+  facts.memberWrites = [...memberWrites].sort();
+  facts.mentions = [...mentions].sort();
+  return facts;
+}
+
+function isExposed(field: FieldSyntax, rule: ScriptRule): boolean {
+  const { decorators, types } = rule.exposed;
+  if (field.decorators.some((name) => decorators.includes(name))) return true;
+  const head = /^[A-Za-z_][A-Za-z0-9_.]*/.exec(field.type)?.[0] ?? '';
+  return types.includes(head);
+}
+
+function joined(parts: Value[]): Value {
+  const flat = parts.flatMap((part) => (part.is === 'join' ? part.parts : [part]));
+  if (flat.every((part) => part.is === 'text'))
+    return { is: 'text', text: flat.map((part) => (part as { text: string }).text).join('') };
+  return flat.some((part) => part.is === 'text') ? { is: 'join', parts: flat } : UNKNOWN;
+}
+
+function anyOf(values: Value[]): Value {
+  const flat = values.flatMap((value) => (value.is === 'any' ? value.of : [value]));
+  const distinct: Value[] = [];
+  const seen = new Set<string>();
+  for (const value of flat) {
+    const key = JSON.stringify(value);
+    if (!seen.has(key)) {
+      seen.add(key);
+      distinct.push(value);
+    }
+  }
+  if (distinct.length === 1) return distinct[0];
+  return distinct.length === 0 || distinct.length > MOST_CHOICES ? UNKNOWN : { is: 'any', of: distinct };
+}

@@ -1,0 +1,143 @@
+/**
+ * The one syntax that every script language is brought into before facts are taken from it.
+ * It keeps what links can rest on and forgets the rest. Offsets are 0-based UTF-16 units, ends exclusive.
+ */
+import type { ReadProblem } from '../tree/node.js';
+
+export interface ScriptSyntax {
+  types: TypeSyntax[];
+  /** Functions outside any type. */
+  functions: FunctionSyntax[];
+  /** Code that runs when the file is loaded. */
+  body: Statement[];
+  imports: ImportSyntax[];
+  problems: ReadProblem[];
+}
+
+interface Placed {
+  start: number;
+  end: number;
+}
+
+export interface ImportSyntax extends Placed {
+  /** The file or module as written. */
+  from: string;
+  names: { name: string; as: string }[];
+}
+
+export interface TypeSyntax extends Placed {
+  name: string;
+  nameStart: number;
+  nameEnd: number;
+  kind: 'class' | 'interface' | 'enum';
+  /** Names as written, with the module in front where there is one. */
+  parents: string[];
+  fields: FieldSyntax[];
+  functions: FunctionSyntax[];
+  decorators: string[];
+}
+
+export interface FieldSyntax extends Placed {
+  name: string;
+  /** The declared type as written, empty if none. */
+  type: string;
+  value?: Expression;
+  /** Whether the code says that it may be empty. */
+  optional: boolean;
+  isStatic: boolean;
+  decorators: string[];
+}
+
+export interface FunctionSyntax extends Placed {
+  /** Empty for functions without a name. */
+  name: string;
+  parameters: ParameterSyntax[];
+  body: Statement[];
+  decorators: string[];
+  isStatic: boolean;
+}
+
+export interface ParameterSyntax {
+  name: string;
+  type: string;
+  optional: boolean;
+}
+
+export type Statement = Placed &
+  (
+    | { is: 'expression'; value: Expression }
+    | { is: 'local'; name: string; type: string; value?: Expression }
+    | { is: 'return'; value?: Expression }
+    | { is: 'if'; test: Expression; then: Statement[]; otherwise: Statement[] }
+    /** A body that may run any number of times, none included; `over` is what a loop goes through. */
+    | { is: 'loop'; test?: Expression; item?: string; over?: Expression; body: Statement[] }
+    | { is: 'block'; body: Statement[] }
+    | { is: 'function'; function: FunctionSyntax }
+    /** Leaves the function or loop. */
+    | { is: 'leave' }
+  );
+
+export type Expression = Placed &
+  (
+    | { is: 'text'; value: string }
+    | { is: 'number'; value: number }
+    | { is: 'boolean'; value: boolean }
+    | { is: 'nothing' }
+    | { is: 'name'; name: string }
+    | { is: 'self' }
+    | { is: 'parent' }
+    /** `safe`: does nothing when the receiver is empty. */
+    | { is: 'member'; of: Expression; name: string; safe: boolean }
+    | { is: 'item'; of: Expression; at: Expression }
+    | { is: 'call'; of: Expression; arguments: Argument[]; isNew: boolean; typeArguments: string[] }
+    /** Texts put together, by `+` or a template. */
+    | { is: 'join'; parts: Expression[] }
+    | { is: 'function'; function: FunctionSyntax }
+    | { is: 'list'; items: Expression[] }
+    | { is: 'table'; entries: { name: string; value: Expression }[] }
+    /** One of several values: `a ?? b`, `a || b`, `t ? a : b`. */
+    | { is: 'choice'; test?: Expression; options: Expression[] }
+    | { is: 'assign'; target: Expression; value: Expression }
+    /** Asks something of its operands: comparisons, `!`, `&&`. */
+    | { is: 'test'; operator: string; operands: Expression[] }
+    /** Anything else that holds expressions. */
+    | { is: 'other'; inner: Expression[] }
+  );
+
+export interface Argument {
+  /** For arguments given by name, else empty. */
+  name: string;
+  value: Expression;
+}
+
+/** Calls `visit` for every expression directly inside `expression`. Function bodies are not entered. */
+export function eachInner(expression: Expression, visit: (inner: Expression) => void): void {
+  switch (expression.is) {
+    case 'member':
+      return visit(expression.of);
+    case 'item':
+      visit(expression.of);
+      return visit(expression.at);
+    case 'call':
+      visit(expression.of);
+      return expression.arguments.forEach((argument) => visit(argument.value));
+    case 'join':
+      return expression.parts.forEach(visit);
+    case 'list':
+      return expression.items.forEach(visit);
+    case 'table':
+      return expression.entries.forEach((entry) => visit(entry.value));
+    case 'choice':
+      if (expression.test) visit(expression.test);
+      return expression.options.forEach(visit);
+    case 'assign':
+      visit(expression.target);
+      return visit(expression.value);
+    case 'test':
+      return expression.operands.forEach(visit);
+    case 'other':
+      return expression.inner.forEach(visit);
+    default:
+      return;
+  }
+}

@@ -1,0 +1,30 @@
+import { readJson } from './json.js';
+import { readYaml } from './yaml.js';
+import type { Tree } from './node.js';
+
+export const FORMATS = ['json', 'yaml'] as const;
+export type Format = (typeof FORMATS)[number];
+
+const READERS: Record<Format, (text: string) => Tree> = { json: readJson, yaml: readYaml };
+
+const BY_ENDING: Record<string, Format> = { json: 'json', jsonc: 'json', yaml: 'yaml', yml: 'yaml' };
+
+/** The format a file is most likely in, by its ending; undefined when the ending says nothing. */
+export function formatOf(path: string): Format | undefined {
+  return BY_ENDING[path.slice(path.lastIndexOf('.') + 1).toLowerCase()];
+}
+
+/** Reads a structured text into trees. Never throws: what a parser cannot take becomes a problem over the whole text. */
+export function readTree(text: string, format: Format): Tree {
+  try {
+    return READERS[format](text);
+  } catch (error) {
+    const message =
+      error instanceof RangeError
+        ? 'nested too deeply to be read'
+        : error instanceof Error
+          ? error.message
+          : String(error);
+    return { documents: [], problems: [{ message, start: 0, end: text.length }] };
+  }
+}

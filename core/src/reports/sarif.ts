@@ -1,0 +1,61 @@
+/** Findings as SARIF 2.1.0 (OASIS), for code review and build servers. */
+import { CHECKS } from '../checks/registry.js';
+import { plain, type Finding, type Severity } from '../model/finding.js';
+import type { Evidence } from '../model/evidence.js';
+
+const LEVEL: Record<Severity, 'error' | 'warning' | 'note'> = { error: 'error', warning: 'warning', note: 'note' };
+
+/** @param version of Glue Trace */
+export function toSarif(findings: Finding[], version: string): object {
+  return {
+    $schema: 'https://json.schemastore.org/sarif-2.1.0.json',
+    version: '2.1.0',
+    runs: [
+      {
+        tool: {
+          driver: {
+            name: 'Glue Trace',
+            semanticVersion: version,
+            rules: CHECKS.map((check) => ({
+              id: check.id,
+              name: pascal(check.id),
+              shortDescription: { text: check.title },
+              fullDescription: { text: check.why },
+              help: { text: check.decides },
+              defaultConfiguration: { level: LEVEL[check.severity] },
+            })),
+          },
+        },
+        columnKind: 'utf16CodeUnits',
+        originalUriBaseIds: { PROJECT: { description: { text: 'The folder that was scanned' } } },
+        results: findings.map((finding) => ({
+          ruleId: finding.check,
+          ruleIndex: CHECKS.findIndex((check) => check.id === finding.check),
+          level: LEVEL[finding.severity],
+          message: { text: `${plain(finding.sentence)}. ${finding.sure}` },
+          locations: [locationOf(finding.evidence[0])],
+          relatedLocations: finding.evidence.slice(1).map((evidence, at) => ({
+            id: at + 1,
+            ...locationOf(evidence),
+            message: { text: evidence.shows },
+          })),
+          partialFingerprints: { 'glueTrace/v1': finding.fingerprint },
+        })),
+      },
+    ],
+  };
+}
+
+function locationOf({ file, range }: Evidence): object {
+  return {
+    physicalLocation: {
+      artifactLocation: { uri: file.split('/').map(encodeURIComponent).join('/'), uriBaseId: 'PROJECT' },
+      region: { startLine: range.line, startColumn: range.column, endLine: range.endLine, endColumn: range.endColumn },
+    },
+  };
+}
+
+/** `broken/missing-file` → `BrokenMissingFile`. */
+function pascal(id: string): string {
+  return id.replace(/(^|[/-])([a-z])/g, (_whole, _mark, letter: string) => letter.toUpperCase());
+}

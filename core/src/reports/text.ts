@@ -1,0 +1,23 @@
+import { plain, type Finding } from '../model/finding.js';
+import type { Readiness } from '../readiness/readiness.js';
+
+/** Findings as lines for a terminal, with the verdict last. */
+export function toText(findings: Finding[], readiness: Readiness): string {
+  const lines = findings.flatMap((finding) => [
+    `${finding.severity.padEnd(7)} ${plain(finding.sentence)}`,
+    ...finding.evidence.map(({ file, range, shows }) => `        ${file}:${range.line}:${range.column}  ${shows}`),
+    `        ${finding.check}${finding.repairs.length > 0 ? ` · ${finding.repairs[0].title}` : ''}`,
+    '',
+  ]);
+  const { error, warning, note } = readiness.bySeverity;
+  return [
+    ...lines,
+    `${readiness.verdict}.`,
+    `${count(error, 'error')}, ${count(warning, 'warning')}, ${count(note, 'note')}`,
+    '',
+  ].join('\n');
+}
+
+function count(number: number, word: string): string {
+  return `${number} ${word}${number === 1 ? '' : 's'}`;
+}

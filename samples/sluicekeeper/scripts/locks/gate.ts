@@ -1,0 +1,25 @@
+import { Behaviour, bells, slot, type GameObject } from 'deck';
+
+/** A pair of leaves that swings open when both levels are equal. */
+export class Gate extends Behaviour {
+  @slot() leftLeaf!: GameObject;
+  @slot() rightLeaf!: GameObject;
+  @slot() lamp?: GameObject;
+
+  private held = false;
+
+  begin(): void {
+    bells.hear('gate.hold', this.hold);
+  }
+
+  open(): void {
+    if (this.held) return;
+    this.leftLeaf.turn(70);
+    this.rightLeaf.turn(-70);
+    this.lamp?.show();
+  }
+
+  hold(): void {
+    this.held = true;
+  }
+}
