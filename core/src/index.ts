@@ -25,3 +25,4 @@ export * from './trace/search.js';
 export { toSarif } from './reports/sarif.js';
 export { toText } from './reports/text.js';
 export { starterPlan, type SampleFile } from './starter/starter-plan.js';
+export * from './trace/finding-view.js';

@@ -84,13 +84,10 @@ function fromReference({ graph }: Linked, { file, range, from, field, loss }: Li
   };
 }
 
+/** Names that stand where the wanted one was looked for and are written almost the same. */
 function candidates(loss: Loss): Draft['repairs'] {
-  const close = nearest(loss.wanted, loss.among, 2).map((name) => ({
+  return nearest(loss.wanted, loss.among, 2).map((name) => ({
     title: `Ask for “${name}”`,
     words: `“${name}” stands there and is written almost the same.`,
   }));
-  const other = loss.elsewhere
-    .slice(0, 2)
-    .map((title) => ({ title: `Reach ${title}`, words: `An object of this name stands at ${title}.` }));
-  return [...close, ...other];
 }

@@ -1,0 +1,78 @@
+#!/usr/bin/env node
+import { readFileSync } from 'node:fs';
+import { homedir } from 'node:os';
+import { join } from 'node:path';
+import { ERRORS, GlueError } from '@glue-trace/core';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import { planCheck, planInit } from './plan-commands.js';
+import { scanCommand, type ScanFlags } from './scan-command.js';
+import { serveCommand, type ServeFlags } from './serve-command.js';
+
+const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string };
+
+const program = new Command('glue')
+  .description('Glue Trace: maps how the scripts, prefabs, objects and data of a game project connect, and finds what is broken.')
+  .version(version)
+  .exitOverride()
+  .configureHelp({ sortSubcommands: true })
+  .showHelpAfterError('Run with --help for what is possible.');
+
+program
+  .command('scan')
+  .description('Scan a project and report what is wrong. Ends with 0: nothing at the threshold, 1: something, 2: wrong use, 3: our fault.')
+  .argument('<dir>', 'folder of the project')
+  .option('--plan <file>', 'reading plan to use instead of the one in the folder')
+  .addOption(new Option('--format <format>', 'how to write the findings').choices(['text', 'json', 'sarif']).default('text'))
+  .option('--out <file>', 'write to this file instead of the terminal')
+  .addOption(new Option('--fail-on <severity>', 'lowest severity that makes the command fail').choices(['error', 'warning', 'note', 'never']).default('error'))
+  .action((dir: string, flags: ScanFlags) => scanCommand(dir, flags, version));
+
+program
+  .command('serve')
+  .description('Open the interface in a browser, on this machine only.')
+  .argument('[dirs...]', 'folders of projects to open')
+  .option('--plan <file>', 'reading plan for the first folder')
+  .option('--port <port>', 'port to listen on; 0 takes a free one', port, 4860)
+  .option('--data <dir>', 'where scans are kept', process.env['GLUE_TRACE_DATA'] ?? join(homedir(), '.glue-trace'))
+  .action((dirs: string[], flags: ServeFlags) => serveCommand(dirs, flags, version));
+
+const plan = program.command('plan').description('Write and check reading plans.');
+plan
+  .command('init')
+  .description('Write a plan to start from, by looking at the files of a project.')
+  .argument('<dir>', 'folder of the project')
+  .option('--print', 'print the plan instead of writing it')
+  .action((dir: string, flags: { print?: boolean }) => planInit(dir, flags));
+plan
+  .command('check')
+  .description('Say what each rule of a plan yields, and which files nothing reads.')
+  .argument('<dir>', 'folder of the project')
+  .option('--plan <file>', 'reading plan to use instead of the one in the folder')
+  .action((dir: string, flags: { plan?: string }) => planCheck(dir, flags));
+
+function port(text: string): number {
+  const number = Number(text);
+  if (!Number.isInteger(number) || number < 0 || number > 65535) throw new InvalidArgumentError('A port is a number from 0 to 65535.');
+  return number;
+}
+
+/** Ends with one clear line; never with a stack trace. */
+function explain(error: unknown): number {
+  if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+  if (error instanceof GlueError) {
+    process.stderr.write(`glue: ${error.message} [${error.code}]\n`);
+    for (const { key, message, line } of error.mistakes.slice(1)) process.stderr.write(`glue: line ${line}: ${key}: ${message}\n`);
+    return ERRORS[error.code].exit;
+  }
+  const detail = error instanceof Error ? error.message : String(error);
+  process.stderr.write(`glue: ${ERRORS['fault/ours'].title}: ${detail} [fault/ours]\n`);
+  if (process.env['GLUE_TRACE_DEBUG']) process.stderr.write(`${(error as Error).stack}\n`);
+  return ERRORS['fault/ours'].exit;
+}
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  process.exitCode = explain(error);
+}
+

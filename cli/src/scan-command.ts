@@ -1,0 +1,46 @@
+import { writeFileSync } from 'node:fs';
+import { GlueError, SEVERITIES, toSarif, toText, viewFinding, type Severity } from '@glue-trace/core';
+import { scanFolder, type ScanResult } from '@glue-trace/server';
+
+export interface ScanFlags {
+  plan?: string;
+  format: 'text' | 'json' | 'sarif';
+  out?: string;
+  failOn: Severity | 'never';
+}
+
+/** Scans, writes the findings, and sets the exit code by the threshold. */
+export async function scanCommand(dir: string, flags: ScanFlags, version: string): Promise<void> {
+  const result = await scanFolder({ folder: dir, planFile: flags.plan });
+  const report = write(result, flags.format, version);
+  if (flags.out === undefined) await print(report);
+  else save(flags.out, report);
+  process.exitCode = isAtOrAbove(result, flags.failOn) ? 1 : 0;
+}
+
+function write({ analysis, files, milliseconds }: ScanResult, format: ScanFlags['format'], version: string): string {
+  const { findings, readiness, linked } = analysis;
+  if (format === 'text') return toText(findings, readiness);
+  if (format === 'sarif') return JSON.stringify(toSarif(findings, version), null, 2) + '\n';
+  const views = findings.map((finding) => viewFinding(linked.graph, finding));
+  const unread = files.filter((file) => file.reason).map(({ path, status, reason }) => ({ path, status, reason }));
+  return JSON.stringify({ version, milliseconds, files: files.length, unread, readiness, findings: views }, null, 2) + '\n';
+}
+
+function isAtOrAbove({ analysis }: ScanResult, threshold: ScanFlags['failOn']): boolean {
+  if (threshold === 'never') return false;
+  return analysis.findings.some((finding) => SEVERITIES.indexOf(finding.severity) <= SEVERITIES.indexOf(threshold));
+}
+
+function save(path: string, text: string): void {
+  try {
+    writeFileSync(path, text);
+  } catch (error) {
+    throw new GlueError('file/unwritable', `“${path}” cannot be written: ${(error as Error).message}.`);
+  }
+}
+
+/** Waits until the text has left, so that a long report into a pipe is not cut off. */
+function print(text: string): Promise<void> {
+  return new Promise((resolve) => process.stdout.write(text, () => resolve()));
+}

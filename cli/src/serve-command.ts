@@ -1,0 +1,33 @@
+import { join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { createServer, listen } from '@glue-trace/server';
+
+export interface ServeFlags {
+  plan?: string;
+  port: number;
+  data: string;
+}
+
+const WEB = fileURLToPath(new URL('../../web/dist/browser', import.meta.url));
+
+/** Serves the interface until it is asked to stop. */
+export async function serveCommand(dirs: string[], flags: ServeFlags, version: string): Promise<void> {
+  const folders = dirs.map((dir, at) => ({ folder: resolve(dir), planFile: at === 0 && flags.plan ? resolve(flags.plan) : undefined }));
+  const app = await createServer({
+    storePath: join(resolve(flags.data), 'glue-trace.db'),
+    folders,
+    startFolder: process.cwd(),
+    webFolder: WEB,
+    version,
+  });
+  const address = await listen(app, flags.port);
+  process.stdout.write(`Glue Trace is at ${address} (Ctrl-C stops it)\n`);
+  const stop = (): void => {
+    void app.close().then(() => {
+      process.stdout.write('Stopped.\n');
+      process.exit(0);
+    });
+  };
+  process.once('SIGINT', stop);
+  process.once('SIGTERM', stop);
+}

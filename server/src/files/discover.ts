@@ -1,0 +1,101 @@
+import { lstatSync, readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { GlueError, isMatch } from '@glue-trace/core';
+import ignore, { type Ignore } from 'ignore';
+
+/** A file of the project as found on disk. */
+export interface FoundFile {
+  /** Project-relative, forward slashes. */
+  path: string;
+  size: number;
+}
+
+/** Something that was passed over, with the reason in words. */
+export interface PassedOver {
+  path: string;
+  reason: string;
+}
+
+export interface Discovery {
+  files: FoundFile[];
+  passedOver: PassedOver[];
+}
+
+/** Never part of a project. */
+const ALWAYS_IGNORED = new Set(['.git', 'node_modules']);
+const IGNORE_FILES = ['.gitignore', '.glueignore'];
+const MOST_FILES = 500_000;
+
+/**
+ * Finds the files of a project, in order of path. Links are listed, never followed; ignore files count in their
+ * own folder and below.
+ * @throws GlueError when the folder is missing, not a folder, or cannot be read
+ */
+export function discover(folder: string, planIgnores: string[]): Discovery {
+  const found: Discovery = { files: [], passedOver: [] };
+  checkFolder(folder);
+  const walk = (relative: string, rules: { base: string; ignore: Ignore }[]): void => {
+    const own = readIgnores(join(folder, relative));
+    const inForce = own ? [...rules, { base: relative, ignore: own }] : rules;
+    let names: string[];
+    try {
+      names = readdirSync(join(folder, relative)).sort();
+    } catch {
+      found.passedOver.push({ path: relative, reason: 'this folder cannot be read' });
+      return;
+    }
+    for (const name of names) {
+      if (ALWAYS_IGNORED.has(name) || found.files.length >= MOST_FILES) continue;
+      visit(relative ? `${relative}/${name}` : name, inForce);
+    }
+  };
+  const visit = (path: string, rules: { base: string; ignore: Ignore }[]): void => {
+    let stat;
+    try {
+      stat = lstatSync(join(folder, path));
+    } catch {
+      return;
+    }
+    if (stat.isSymbolicLink()) return void found.passedOver.push({ path, reason: 'a link: links are not followed' });
+    const isFolder = stat.isDirectory();
+    if (isIgnored(path, isFolder, rules) || isMatch(path, planIgnores) || (isFolder && isMatch(`${path}/`, planIgnores))) return;
+    if (isFolder) walk(path, rules);
+    else if (stat.isFile()) found.files.push({ path, size: stat.size });
+  };
+  walk('', []);
+  return found;
+}
+
+function readIgnores(folder: string): Ignore | undefined {
+  const texts = IGNORE_FILES.flatMap((name) => {
+    try {
+      return [readFileSync(join(folder, name), 'utf8')];
+    } catch {
+      return [];
+    }
+  });
+  return texts.length > 0 ? ignore().add(texts) : undefined;
+}
+
+function isIgnored(path: string, isFolder: boolean, rules: { base: string; ignore: Ignore }[]): boolean {
+  return rules.some(({ base, ignore: rule }) => rule.ignores((base ? path.slice(base.length + 1) : path) + (isFolder ? '/' : '')));
+}
+
+/** @throws GlueError when this is no folder that can be read */
+export function checkFolder(folder: string): void {
+  let stat;
+  try {
+    stat = statSync(folder);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === 'EACCES') throw new GlueError('folder/unreadable', `“${folder}” may not be read by this user.`);
+    throw new GlueError('folder/missing', `“${folder}” is not there. Check the spelling, or pick the folder anew.`);
+  }
+  if (!stat.isDirectory()) throw new GlueError('folder/not-a-folder', `“${folder}” is a file. Give the folder that holds the project.`);
+}
+
+/** The folder's real place, with all links resolved. @throws GlueError as {@link checkFolder} */
+export function realFolder(folder: string): string {
+  checkFolder(folder);
+  return realpathSync(folder);
+}

@@ -1,0 +1,35 @@
+import { readFileSync } from 'node:fs';
+
+/** A file's content, or why it cannot be read as text. */
+export type ReadResult = { text: string; bytes: Buffer; note?: string } | { reason: string };
+
+/** Larger files are listed and not read. */
+export const LARGEST_FILE = 64 * 1024 * 1024;
+const LOOKED_AT = 8192;
+
+/**
+ * Reads a file as text: UTF-8, or UTF-16 with a byte order mark. Other encodings are read as Latin-1 and noted,
+ * so that names in plain letters still count.
+ */
+export function readText(path: string, size: number): ReadResult {
+  if (size > LARGEST_FILE) return { reason: `larger than ${LARGEST_FILE / 1024 / 1024} MB` };
+  let bytes: Buffer;
+  try {
+    bytes = readFileSync(path);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    return { reason: code === 'ENOENT' ? 'gone since the scan began' : code === 'EACCES' ? 'may not be read by this user' : 'cannot be read' };
+  }
+  return decode(bytes);
+}
+
+function decode(bytes: Buffer): ReadResult {
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return { text: new TextDecoder('utf-16le').decode(bytes), bytes };
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return { text: new TextDecoder('utf-16be').decode(bytes), bytes };
+  if (bytes.subarray(0, LOOKED_AT).includes(0)) return { reason: 'not a text file' };
+  try {
+    return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), bytes };
+  } catch {
+    return { text: bytes.toString('latin1'), bytes, note: 'not valid UTF-8: read letter by letter, names beyond plain letters may be wrong' };
+  }
+}

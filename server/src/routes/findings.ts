@@ -1,0 +1,75 @@
+import { join } from 'node:path';
+import { createHash } from 'node:crypto';
+import { realpathSync } from 'node:fs';
+import { CHECK_IDS, CHECKS, excerptOf, GlueError, SEVERITIES, type Excerpt } from '@glue-trace/core';
+import type { FastifyInstance } from 'fastify';
+import Joi from 'joi';
+import { readText } from '../files/read-text.js';
+import { valid } from '../problems.js';
+import type { FindingFilter } from '../store/store.js';
+import { doneScanOf, projectOf, type Context } from './context.js';
+
+const listOf = (...words: readonly string[]): Joi.ArraySchema => Joi.array().items(Joi.string().valid(...words)).single();
+
+const listQuery = Joi.object<FindingFilter>({
+  severity: listOf(...SEVERITIES),
+  check: listOf(...CHECK_IDS),
+  folder: Joi.string().max(4096),
+  text: Joi.string().max(200).allow(''),
+  offset: Joi.number().integer().min(0).default(0),
+  limit: Joi.number().integer().min(1).max(200).default(100),
+});
+
+const excerptQuery = Joi.object<{ file: string; line: number; column: number; endLine: number; endColumn: number; around: number }>({
+  file: Joi.string().max(4096).required(),
+  line: Joi.number().integer().min(1).required(),
+  column: Joi.number().integer().min(1).default(1),
+  endLine: Joi.number().integer().min(1).default(Joi.ref('line')),
+  endColumn: Joi.number().integer().min(1).default(1),
+  around: Joi.number().integer().min(0).max(20).default(2),
+});
+
+export function findingRoutes(app: FastifyInstance, context: Context): void {
+  const { store } = context;
+
+  app.get('/api/checks', () => CHECKS.map(({ id, title, severity, why, decides }) => ({ id, title, severity, why, decides })));
+
+  app.get('/api/projects/:project/findings', (request) => {
+    const project = projectOf(context, request.params);
+    const filter = valid(listQuery, request.query);
+    const scan = doneScanOf(context, project);
+    return { scanId: scan.id, offset: filter.offset, ...store.findings(scan.id, filter) };
+  });
+
+  app.get('/api/projects/:project/findings/:fingerprint', (request) => {
+    const project = projectOf(context, request.params);
+    const { fingerprint } = request.params as { fingerprint: string };
+    const scan = doneScanOf(context, project);
+    const finding = store.finding(scan.id, fingerprint);
+    if (!finding) throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
+    return finding;
+  });
+
+  app.get('/api/projects/:project/excerpt', (request): Excerpt & { isChanged: boolean } => {
+    const project = projectOf(context, request.params);
+    const { file, around, ...range } = valid(excerptQuery, request.query);
+    const entry = store.file(doneScanOf(context, project).id, file);
+    // Only files of the scan are shown, so that no address can name a file outside of the project.
+    if (!entry) throw new GlueError('file/missing', `“${file}” is no file of the last scan.`);
+    const path = join(project.folder, file);
+    if (!isInside(path, project.folder)) throw new GlueError('file/missing', `“${file}” leads out of the project.`);
+    const content = readText(path, entry.size);
+    if ('reason' in content) throw new GlueError('file/unreadable', `${file}: ${content.reason}.`);
+    const isChanged = entry.hash !== '' && createHash('sha256').update(content.bytes).digest('hex') !== entry.hash;
+    return { ...excerptOf(file, content.text, range, around), isChanged };
+  });
+}
+
+/** A file may have been replaced by a link since the scan. */
+function isInside(path: string, folder: string): boolean {
+  try {
+    return realpathSync(path).startsWith(realpathSync(folder));
+  } catch {
+    return true;
+  }
+}

@@ -1,0 +1,65 @@
+import type { FastifyInstance } from 'fastify';
+import type { ScanEvent } from '../scan/scans.js';
+import { doneScanOf, projectOf, type Context } from './context.js';
+
+export function scanRoutes(app: FastifyInstance, context: Context): void {
+  const { store, scans } = context;
+
+  app.post('/api/projects/:project/scans', async (request, reply) => {
+    const project = projectOf(context, request.params);
+    return reply.status(202).send(scans.start(project));
+  });
+
+  app.delete('/api/projects/:project/scans/running', async (request, reply) => {
+    await scans.stop(projectOf(context, request.params).id);
+    return reply.status(204).send();
+  });
+
+  /** Progress of scans as they go, until the client leaves. */
+  app.get('/api/projects/:project/progress', { sse: 'only' }, async (request, reply) => {
+    const project = projectOf(context, request.params);
+    const waiting: ScanEvent[] = [];
+    let wake: () => void = () => undefined;
+    let isOpen = true;
+    const current = scans.progressOf(project.id);
+    if (current) waiting.push({ is: 'progress', scanId: current.scanId, progress: current.progress });
+    const off = scans.listen(project.id, (event) => {
+      waiting.push(event);
+      wake();
+    });
+    request.raw.on('close', () => {
+      isOpen = false;
+      off();
+      wake();
+    });
+    async function* events(): AsyncGenerator<{ event: string; data: ScanEvent }> {
+      while (isOpen) {
+        for (let event = waiting.shift(); event; event = waiting.shift()) yield { event: 'scan', data: event };
+        await new Promise<void>((resolve) => (wake = resolve));
+      }
+    }
+    await reply.sse.send(events());
+  });
+
+  app.get('/api/projects/:project/readiness', (request) => {
+    const project = projectOf(context, request.params);
+    const scan = doneScanOf(context, project);
+    const history = store.doneScans(project.id, 20);
+    const before = history.find((other) => other.id < scan.id);
+    const files = store.files(scan.id);
+    return {
+      scan: { id: scan.id, startedAt: scan.startedAt, milliseconds: scan.milliseconds, reused: scan.reused },
+      readiness: scan.readiness,
+      blockers: store.findings(scan.id, { severity: ['error'], offset: 0, limit: 6 }).rows,
+      change: before ? { appeared: store.onlyIn(scan.id, before.id), gone: store.onlyIn(before.id, scan.id) } : null,
+      history: history.reverse().map((one) => ({ id: one.id, startedAt: one.startedAt, bySeverity: one.readiness?.bySeverity })),
+      files: {
+        all: files.length,
+        read: files.filter((file) => file.status === 'read').length,
+        listed: files.filter((file) => file.status === 'listed' && !file.reason).length,
+        troubled: files.filter((file) => file.reason).slice(0, 50).map(({ path, status, reason }) => ({ path, status, reason })),
+        troubledCount: files.filter((file) => file.reason).length,
+      },
+    };
+  });
+}

@@ -1,0 +1,16 @@
+import type { ErrorCode, Graph, Losses, Mistake } from '@glue-trace/core';
+import type { Progress } from './scan-folder.js';
+
+/** What a scan's worker thread is given. */
+export interface ToWorker {
+  folder: string;
+  planFile?: string;
+  storePath: string;
+  scanId: number;
+}
+
+/** What it sends back. */
+export type FromWorker =
+  | { is: 'progress'; progress: Progress }
+  | { is: 'done'; name: string; graph: Graph; losses: Losses }
+  | { is: 'failed'; code: ErrorCode; detail: string; mistakes: Mistake[] };

@@ -1,0 +1,36 @@
+import { existsSync, writeFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { formatOf, GlueError, starterPlan, type SampleFile } from '@glue-trace/core';
+import { discover } from '../files/discover.js';
+import { readText } from '../files/read-text.js';
+import { planPath } from './scan-folder.js';
+
+/** Larger files are not looked into for a starter plan. */
+const LARGEST_SAMPLE = 512 * 1024;
+
+/** A first plan for a folder, from what it finds. @throws GlueError as `discover` */
+export function proposePlan(folder: string): string {
+  const { files } = discover(folder, []);
+  const samples = files.map(({ path, size }): SampleFile => {
+    if (!formatOf(path) || size > LARGEST_SAMPLE) return { path };
+    const content = readText(join(folder, path), size);
+    return 'text' in content ? { path, text: content.text } : { path };
+  });
+  return starterPlan(basename(folder), samples);
+}
+
+/**
+ * Writes a plan where there is none.
+ * @returns its path
+ * @throws GlueError `plan/exists`, `file/unwritable`
+ */
+export function writePlan(folder: string, text: string): string {
+  const path = planPath(folder);
+  if (existsSync(path)) throw new GlueError('plan/exists', `${path} stands already and was left as it is.`);
+  try {
+    writeFileSync(path, text, { flag: 'wx' });
+  } catch (error) {
+    throw new GlueError('file/unwritable', `${path} cannot be written: ${(error as Error).message}.`);
+  }
+  return path;
+}

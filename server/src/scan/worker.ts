@@ -1,0 +1,42 @@
+/** The worker thread of a scan: reads, links and checks, saves the result, and hands the map back. */
+import { parentPort, workerData } from 'node:worker_threads';
+import { GlueError, viewFinding, type Graph } from '@glue-trace/core';
+import { openStore } from '../store/store.js';
+import { scanFolder } from './scan-folder.js';
+import type { FromWorker, ToWorker } from './messages.js';
+
+const { folder, planFile, storePath, scanId } = workerData as ToWorker;
+
+const send = (message: FromWorker, transfer: ArrayBuffer[] = []): void => parentPort!.postMessage(message, transfer);
+
+async function run(): Promise<void> {
+  const store = openStore(storePath);
+  try {
+    const cache = store.factsCache();
+    const result = await scanFolder({ folder, planFile, cache, onProgress: (progress) => send({ is: 'progress', progress }) });
+    const { linked, findings, readiness } = result.analysis;
+    send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
+    cache.save();
+    store.finishScan(scanId, {
+      milliseconds: result.milliseconds,
+      reused: result.reused,
+      readiness,
+      findings: findings.map((finding) => viewFinding(linked.graph, finding)),
+      files: result.files,
+    });
+    send({ is: 'done', name: result.plan.name, graph: linked.graph, losses: linked.losses }, buffersOf(linked.graph));
+  } catch (error) {
+    if (error instanceof GlueError) send({ is: 'failed', code: error.code, detail: error.detail, mistakes: error.mistakes });
+    else send({ is: 'failed', code: 'fault/ours', detail: error instanceof Error ? (error.stack ?? error.message) : String(error), mistakes: [] });
+  } finally {
+    store.close();
+  }
+}
+
+/** The arrays of a map, to be handed over without copying. */
+function buffersOf(graph: Graph): ArrayBuffer[] {
+  const arrays = [...Object.values(graph.pieces), ...Object.values(graph.links), ...[graph.outgoing, graph.incoming, graph.children].flatMap((group) => [group.starts, group.items])] as Int32Array[];
+  return [...new Set(arrays.map((array) => array.buffer as ArrayBuffer))];
+}
+
+void run();

@@ -1,0 +1,99 @@
+import { existsSync } from 'node:fs';
+import { basename } from 'node:path';
+import helmet from '@fastify/helmet';
+import rateLimit from '@fastify/rate-limit';
+import sse from '@fastify/sse';
+import serveStatic from '@fastify/static';
+import { GlueError } from '@glue-trace/core';
+import Fastify, { type FastifyInstance } from 'fastify';
+import { createGate } from './folders.js';
+import { answerWithProblems } from './problems.js';
+import type { Context } from './routes/context.js';
+import { findingRoutes } from './routes/findings.js';
+import { projectRoutes } from './routes/projects.js';
+import { scanRoutes } from './routes/scans.js';
+import { traceRoutes } from './routes/trace.js';
+import { createScans } from './scan/scans.js';
+import { realFolder } from './files/discover.js';
+import { openStore } from './store/store.js';
+
+export interface ServerOptions {
+  /** File of the store, or `:memory:` is not possible here since scans open it on their own threads. */
+  storePath: string;
+  /** Folders named on the command line: they are opened and scanned at once. */
+  folders: { folder: string; planFile?: string }[];
+  /** Where the folder chooser starts besides the user's home. */
+  startFolder: string;
+  /** Folder of the built interface; without it only the API is served. */
+  webFolder?: string;
+  version: string;
+  /** `silent` for tests. */
+  logLevel?: string;
+}
+
+/** Addresses that mean this machine and nothing else. */
+const OWN_HOSTS = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/i;
+
+/** Builds the server without listening. @throws GlueError for folders that cannot be opened */
+export async function createServer(options: ServerOptions): Promise<FastifyInstance> {
+  const app = Fastify({ logger: { level: options.logLevel ?? 'warn' }, bodyLimit: 8 * 1024 * 1024, forceCloseConnections: true });
+  refuseForeign(app);
+  answerWithProblems(app);
+  await app.register(helmet, {
+    // Everything comes from here; the interface's framework sets styles in the page.
+    contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], scriptSrc: ["'self'"], imgSrc: ["'self'", 'data:'], upgradeInsecureRequests: null } },
+    strictTransportSecurity: false,
+  });
+  await app.register(rateLimit, { max: 3000, timeWindow: '1 minute' });
+  await app.register(sse.default);
+
+  const store = openStore(options.storePath);
+  store.endLeftOver();
+  const scans = createScans(store, options.storePath, app.log);
+  const given = options.folders.map(({ folder, planFile }) => ({ folder: realFolder(folder), planFile }));
+  const context: Context = { store, scans, gate: createGate(given.map(({ folder }) => folder), options.startFolder), version: options.version };
+
+  app.get('/api/about', () => ({ version: options.version, starts: context.gate.starts }));
+  projectRoutes(app, context);
+  scanRoutes(app, context);
+  findingRoutes(app, context);
+  traceRoutes(app, context);
+  if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder);
+
+  for (const { folder, planFile } of given) scans.start(store.addProject(folder, basename(folder), planFile ?? null));
+  app.addHook('onClose', async () => {
+    await scans.close();
+    store.close();
+  });
+  return app;
+}
+
+/** Only pages served from here may speak to the server: foreign Host and Origin headers are refused. */
+function refuseForeign(app: FastifyInstance): void {
+  app.addHook('onRequest', async (request) => {
+    const { host, origin } = request.headers;
+    const isOwn = OWN_HOSTS.test(host ?? '') && (origin === undefined || OWN_HOSTS.test(origin.replace(/^https?:\/\//, '')));
+    if (!isOwn) throw new GlueError('request/foreign', 'This server answers only to pages on this machine, under 127.0.0.1 or localhost.');
+  });
+}
+
+/** The built interface; addresses of its views all give the same page. */
+async function serveInterface(app: FastifyInstance, folder: string): Promise<void> {
+  await app.register(serveStatic, { root: folder, wildcard: false, maxAge: 0 });
+  app.get('/*', (request, reply) => {
+    if (request.url.startsWith('/api/')) throw new GlueError('request/unknown', `${request.url.split('?')[0]} is not part of the API.`);
+    return reply.sendFile('index.html');
+  });
+}
+
+/** Listens on this machine only. @returns the address; @throws GlueError `server/port-taken` */
+export async function listen(app: FastifyInstance, port: number): Promise<string> {
+  try {
+    return await app.listen({ host: '127.0.0.1', port });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'EADDRINUSE') {
+      throw new GlueError('server/port-taken', `Port ${port} is in use. Stop what uses it, or give another with --port.`);
+    }
+    throw error;
+  }
+}

@@ -1,0 +1,271 @@
+import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import Database from 'better-sqlite3';
+import { GlueError, type FileFacts, type FindingView, type Readiness } from '@glue-trace/core';
+import type { FactsCache, FileEntry } from '../scan/scan-folder.js';
+
+const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'store', 'migrations');
+/** Scans of a project that are kept with their findings. */
+const SCANS_KEPT = 50;
+const DAYS_FACTS_ARE_KEPT = 30;
+
+export interface ProjectRow {
+  id: number;
+  folder: string;
+  planFile: string | null;
+  name: string;
+  openedAt: string;
+}
+
+export interface ScanRow {
+  id: number;
+  projectId: number;
+  state: 'running' | 'done' | 'failed' | 'stopped';
+  startedAt: string;
+  milliseconds: number | null;
+  reused: number | null;
+  error: ScanError | null;
+  readiness: Readiness | null;
+}
+
+/** Why a scan failed, as told to the user. */
+export interface ScanError {
+  code: string;
+  title: string;
+  detail: string;
+  mistakes: { key: string; message: string; line?: number; column?: number }[];
+}
+
+export interface FindingFilter {
+  severity?: string[];
+  check?: string[];
+  /** Folder or file the finding's first evidence stands in. */
+  folder?: string;
+  /** Words that the sentence or file must hold. */
+  text?: string;
+  offset: number;
+  limit: number;
+}
+
+/** A line of the findings list. */
+export interface FindingRow {
+  position: number;
+  fingerprint: string;
+  check: string;
+  severity: string;
+  file: string;
+  line: number;
+  text: string;
+  sentence: FindingView['sentence'];
+  places: number;
+}
+
+export interface FindingPage {
+  total: number;
+  rows: FindingRow[];
+  /** Open findings by check within the other filters, for the filter's own counts. */
+  byCheck: { check: string; count: number }[];
+  bySeverity: { severity: string; count: number }[];
+}
+
+export type Store = ReturnType<typeof openStore>;
+
+/**
+ * Opens the store and brings its tables up to date. `:memory:` keeps nothing.
+ * @throws GlueError `file/unwritable`
+ */
+export function openStore(path: string) {
+  let db: Database.Database;
+  try {
+    if (path !== ':memory:') mkdirSync(dirname(path), { recursive: true });
+    db = new Database(path);
+  } catch (error) {
+    throw new GlueError('file/unwritable', `The store ${path} cannot be opened: ${(error as Error).message}.`);
+  }
+  db.pragma('journal_mode = WAL');
+  db.pragma('foreign_keys = ON');
+  db.pragma('busy_timeout = 5000');
+  migrate(db);
+  const prepared = new Map<string, Database.Statement>();
+  const sql = (text: string): Database.Statement => {
+    let statement = prepared.get(text);
+    if (!statement) prepared.set(text, (statement = db.prepare(text)));
+    return statement;
+  };
+
+  return {
+    close: (): void => void db.close(),
+
+    // Projects
+    addProject(folder: string, name: string, planFile: string | null): ProjectRow {
+      sql(
+        `INSERT INTO projects (folder, plan_file, name, opened_at) VALUES (?, ?, ?, ?)
+         ON CONFLICT (folder) DO UPDATE SET plan_file = excluded.plan_file, name = excluded.name, opened_at = excluded.opened_at`,
+      ).run(folder, planFile, name, now());
+      return sql(`${PROJECT} WHERE folder = ?`).get(folder) as ProjectRow;
+    },
+    project: (id: number): ProjectRow | undefined => sql(`${PROJECT} WHERE id = ?`).get(id) as ProjectRow | undefined,
+    projects: (): ProjectRow[] => sql(`${PROJECT} ORDER BY opened_at DESC, id DESC`).all() as ProjectRow[],
+    renameProject: (id: number, name: string): void => void sql('UPDATE projects SET name = ? WHERE id = ?').run(name, id),
+    forgetProject: (id: number): void => void sql('DELETE FROM projects WHERE id = ?').run(id),
+
+    // Scans
+    beginScan(projectId: number): number {
+      const { lastInsertRowid } = sql(`INSERT INTO scans (project_id, state, started_at) VALUES (?, 'running', ?)`).run(projectId, now());
+      return Number(lastInsertRowid);
+    },
+    failScan(scanId: number, state: 'failed' | 'stopped', error: ScanError | null): void {
+      sql('UPDATE scans SET state = ?, error = ? WHERE id = ?').run(state, error && JSON.stringify(error), scanId);
+    },
+    /** Scans that a stopped server left behind are no longer running. */
+    endLeftOver: (): number => sql(`UPDATE scans SET state = 'stopped' WHERE state = 'running'`).run().changes,
+    lastScan: (projectId: number): ScanRow | undefined => scanRow(sql(`${SCAN} WHERE project_id = ? ORDER BY id DESC LIMIT 1`).get(projectId)),
+    lastDoneScan: (projectId: number): ScanRow | undefined =>
+      scanRow(sql(`${SCAN} WHERE project_id = ? AND state = 'done' ORDER BY id DESC LIMIT 1`).get(projectId)),
+    doneScans: (projectId: number, most: number): ScanRow[] =>
+      sql(`${SCAN} WHERE project_id = ? AND state = 'done' ORDER BY id DESC LIMIT ?`).all(projectId, most).map((row) => scanRow(row)!),
+
+    /** Saves a finished scan whole or not at all. */
+    finishScan(scanId: number, result: { milliseconds: number; reused: number; readiness: Readiness; findings: FindingView[]; files: FileEntry[] }): void {
+      db.transaction(() => {
+        // A scan that was stopped meanwhile stays stopped.
+        const { state } = sql('SELECT state FROM scans WHERE id = ?').get(scanId) as { state: string };
+        if (state !== 'running') throw new GlueError('scan/stopped', 'The scan was stopped before it was saved.');
+        const addFinding = sql('INSERT INTO findings VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)');
+        result.findings.forEach((finding, position) => {
+          const [{ file, range }] = finding.evidence;
+          addFinding.run(scanId, position, finding.fingerprint, finding.check, finding.severity, file, range.line, finding.text, JSON.stringify(finding));
+        });
+        const addFile = sql('INSERT INTO files VALUES (?, ?, ?, ?, ?, ?, ?)');
+        for (const file of result.files) addFile.run(scanId, file.path, file.status, file.rule, file.reason, file.size, file.hash);
+        sql(`UPDATE scans SET state = 'done', milliseconds = ?, reused = ?, readiness = ? WHERE id = ?`).run(
+          result.milliseconds,
+          result.reused,
+          JSON.stringify(result.readiness),
+          scanId,
+        );
+        sql(
+          `DELETE FROM scans WHERE project_id = (SELECT project_id FROM scans WHERE id = @scanId)
+             AND id NOT IN (SELECT id FROM scans WHERE project_id = (SELECT project_id FROM scans WHERE id = @scanId) ORDER BY id DESC LIMIT @kept)`,
+        ).run({ scanId, kept: SCANS_KEPT });
+      })();
+    },
+
+    // Findings
+    findings(scanId: number, filter: FindingFilter): FindingPage {
+      const { where, values } = conditions(scanId, filter);
+      const total = (sql(`SELECT count(*) AS total FROM findings WHERE ${where}`).get(...values) as { total: number }).total;
+      const rows = sql(
+        `SELECT position, fingerprint, check_id AS "check", severity, file, line, text, body ->> '$.places' AS places,
+                body -> '$.sentence' AS sentence
+         FROM findings WHERE ${where} ORDER BY position LIMIT ? OFFSET ?`,
+      ).all(...values, filter.limit, filter.offset) as (Omit<FindingRow, 'sentence'> & { sentence: string })[];
+      const withoutCheck = conditions(scanId, { ...filter, check: undefined });
+      const withoutSeverity = conditions(scanId, { ...filter, severity: undefined });
+      return {
+        total,
+        rows: rows.map((row) => ({ ...row, places: Number(row.places), sentence: JSON.parse(row.sentence) as FindingRow['sentence'] })),
+        byCheck: sql(
+          `SELECT check_id AS "check", count(*) AS count FROM findings WHERE ${withoutCheck.where} GROUP BY check_id ORDER BY min(position)`,
+        ).all(...withoutCheck.values) as FindingPage['byCheck'],
+        bySeverity: sql(
+          `SELECT severity, count(*) AS count FROM findings WHERE ${withoutSeverity.where} GROUP BY severity ORDER BY min(position)`,
+        ).all(...withoutSeverity.values) as FindingPage['bySeverity'],
+      };
+    },
+    finding(scanId: number, fingerprint: string): FindingView | undefined {
+      const row = sql('SELECT body FROM findings WHERE scan_id = ? AND fingerprint = ?').get(scanId, fingerprint) as { body: string } | undefined;
+      return row && (JSON.parse(row.body) as FindingView);
+    },
+    /** Fingerprints of a scan that another one does not have. */
+    onlyIn: (scanId: number, other: number): number =>
+      (
+        sql(
+          `SELECT count(*) AS count FROM findings AS a WHERE a.scan_id = ?
+             AND NOT EXISTS (SELECT 1 FROM findings AS b WHERE b.scan_id = ? AND b.fingerprint = a.fingerprint)`,
+        ).get(scanId, other) as { count: number }
+      ).count,
+
+    // Files
+    files: (scanId: number): FileEntry[] =>
+      sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? ORDER BY path').all(scanId) as FileEntry[],
+    file: (scanId: number, path: string): FileEntry | undefined =>
+      sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? AND path = ?').get(scanId, path) as FileEntry | undefined,
+
+    // Facts
+    factsCache(): FactsCache & { save(): void } {
+      const added = new Map<string, FileFacts>();
+      const used: string[] = [];
+      return {
+        get(key) {
+          const row = sql('SELECT body FROM facts WHERE key = ?').get(key) as { body: string } | undefined;
+          if (row) used.push(key);
+          return row && (JSON.parse(row.body) as FileFacts);
+        },
+        put: (key, facts) => void added.set(key, facts),
+        save: () =>
+          db.transaction(() => {
+            const at = now();
+            const add = sql('INSERT OR REPLACE INTO facts VALUES (?, ?, ?)');
+            for (const [key, facts] of added) add.run(key, JSON.stringify(facts), at);
+            const touch = sql('UPDATE facts SET used_at = ? WHERE key = ?');
+            for (const key of used) touch.run(at, key);
+            const before = new Date(Date.now() - DAYS_FACTS_ARE_KEPT * 86_400_000).toISOString();
+            sql('DELETE FROM facts WHERE used_at < ?').run(before);
+          })(),
+      };
+    },
+  };
+}
+
+const PROJECT = 'SELECT id, folder, plan_file AS planFile, name, opened_at AS openedAt FROM projects';
+const SCAN = 'SELECT id, project_id AS projectId, state, started_at AS startedAt, milliseconds, reused, error, readiness FROM scans';
+
+function scanRow(row: unknown): ScanRow | undefined {
+  if (!row) return undefined;
+  const scan = row as Omit<ScanRow, 'error' | 'readiness'> & { error: string | null; readiness: string | null };
+  return {
+    ...scan,
+    error: scan.error ? (JSON.parse(scan.error) as ScanError) : null,
+    readiness: scan.readiness ? (JSON.parse(scan.readiness) as Readiness) : null,
+  };
+}
+
+function now(): string {
+  return new Date().toISOString();
+}
+
+function conditions(scanId: number, filter: Partial<FindingFilter>): { where: string; values: (string | number)[] } {
+  const parts = ['scan_id = ?'];
+  const values: (string | number)[] = [scanId];
+  const oneOf = (column: string, wanted: string[] | undefined): void => {
+    if (!wanted || wanted.length === 0) return;
+    parts.push(`${column} IN (${wanted.map(() => '?').join(', ')})`);
+    values.push(...wanted);
+  };
+  oneOf('severity', filter.severity);
+  oneOf('check_id', filter.check);
+  if (filter.folder) {
+    parts.push(`(file = ? OR substr(file, 1, ?) = ?)`);
+    values.push(filter.folder, filter.folder.length + 1, `${filter.folder}/`);
+  }
+  for (const word of (filter.text ?? '').split(/\s+/).filter(Boolean)) {
+    parts.push('(instr(lower(text), ?) > 0 OR instr(lower(file), ?) > 0)');
+    values.push(word.toLowerCase(), word.toLowerCase());
+  }
+  return { where: parts.join(' AND '), values };
+}
+
+/** Runs the migrations that this store has not seen, each in a transaction of its own. */
+function migrate(db: Database.Database): void {
+  const done = db.pragma('user_version', { simple: true }) as number;
+  const files = readdirSync(MIGRATIONS).filter((name) => name.endsWith('.sql')).sort();
+  for (const [at, name] of files.entries()) {
+    if (at < done) continue;
+    db.transaction(() => {
+      db.exec(readFileSync(join(MIGRATIONS, name), 'utf8'));
+      db.pragma(`user_version = ${at + 1}`);
+    })();
+  }
+}

@@ -1,0 +1,4 @@
+import { ensureBuilt, ensureInstalled } from './ready.mjs';
+
+ensureInstalled();
+ensureBuilt();

@@ -1,0 +1,56 @@
+// Runs every suite and ends with one line “N passed, N failed”. `npm test -- core e2e` runs only those named.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { ensureBuilt, ensureChromium, ensureInstalled, root } from './ready.mjs';
+
+ensureInstalled();
+ensureBuilt();
+process.env.CHROME_BIN = ensureChromium();
+
+const only = process.argv.slice(2);
+const results = join(root, '.glue', 'results');
+rmSync(results, { recursive: true, force: true });
+mkdirSync(results, { recursive: true });
+
+const bin = (path) => join(root, 'node_modules', path);
+const jasmine = (name) => [process.execPath, [join(root, 'tools/jasmine-suite.mjs'), `${name}/dist/**/*.spec.js`, join(results, `${name}.json`)], root];
+
+/** Name, program, arguments, folder. A suite without counts of its own counts as one. */
+const suites = [
+  ['lint', process.execPath, [bin('eslint/bin/eslint.js'), '.'], root],
+  ['format', process.execPath, [bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '.'], root],
+  ['core', ...jasmine('core')],
+  ['server', ...jasmine('server')],
+  ['cli', ...jasmine('cli')],
+  ['web', process.execPath, [bin('@angular/cli/bin/ng.js'), 'test', '--watch=false'], join(root, 'web')],
+  ['e2e', ...jasmine('e2e')],
+].filter(([name]) => only.length === 0 || only.includes(name));
+
+let passed = 0;
+let failed = 0;
+for (const [name, program, args, cwd] of suites) {
+  process.stdout.write(`\n— ${name}\n`);
+  const started = Date.now();
+  const env = { ...process.env, NG_CLI_ANALYTICS: 'false', GLUE_RESULT: join(results, `${name}.json`) };
+  const { status } = spawnSync(program, args, { cwd, stdio: 'inherit', env });
+  const counts = countsOf(name, status);
+  passed += counts.passed;
+  failed += counts.failed;
+  process.stdout.write(`  ${name}: ${counts.passed} passed, ${counts.failed} failed, ${((Date.now() - started) / 1000).toFixed(1)} s\n`);
+}
+
+function countsOf(name, status) {
+  if (name === 'lint' || name === 'format') return { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };
+  try {
+    const counts = JSON.parse(readFileSync(join(results, `${name}.json`), 'utf8'));
+    // A suite that ran nothing, or ended badly after its specs, has failed.
+    if (counts.passed + counts.failed === 0 || (status !== 0 && counts.failed === 0)) return { ...counts, failed: 1 };
+    return counts;
+  } catch {
+    return { passed: 0, failed: 1 };
+  }
+}
+
+process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
+process.exit(failed > 0 ? 1 : 0);
