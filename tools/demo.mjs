@@ -6,6 +6,15 @@ import { ensureBuilt, ensureInstalled, root } from './ready.mjs';
 ensureInstalled();
 ensureBuilt();
 const port = process.env.GLUE_TRACE_PORT ?? '4860';
-process.argv = [process.argv[0], 'glue', 'serve', join(root, 'samples/sluicekeeper'), '--port', port, '--data', join(root, '.glue')];
+process.argv = [
+  process.argv[0],
+  'glue',
+  'serve',
+  join(root, 'samples/sluicekeeper'),
+  '--port',
+  port,
+  '--data',
+  join(root, '.glue'),
+];
 process.chdir(root);
 await import(pathToFileURL(join(root, 'cli/dist/main.js')).href);

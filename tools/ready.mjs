@@ -37,8 +37,12 @@ export function ensureInstalled() {
 
 /** Builds the parts whose sources changed. */
 export function ensureBuilt({ web = true } = {}) {
-  buildWhenChanged('node', ['core', 'server', 'cli', 'e2e'], ['tsconfig.base.json', 'tsconfig.json'], 'cli/dist/main.js', () =>
-    run(process.execPath, [join(root, 'node_modules/typescript/bin/tsc'), '-b']),
+  buildWhenChanged(
+    'node',
+    ['core', 'server', 'cli', 'e2e'],
+    ['tsconfig.base.json', 'tsconfig.json'],
+    'cli/dist/main.js',
+    () => run(process.execPath, [join(root, 'node_modules/typescript/bin/tsc'), '-b']),
   );
   if (!web) return;
   buildWhenChanged('web', ['web', 'core'], ['tsconfig.base.json'], 'web/dist/browser/index.html', () =>

@@ -14,7 +14,11 @@ rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
 const bin = (path) => join(root, 'node_modules', path);
-const jasmine = (name) => [process.execPath, [join(root, 'tools/jasmine-suite.mjs'), `${name}/dist/**/*.spec.js`, join(results, `${name}.json`)], root];
+const jasmine = (name) => [
+  process.execPath,
+  [join(root, 'tools/jasmine-suite.mjs'), `${name}/dist/**/*.spec.js`, join(results, `${name}.json`)],
+  root,
+];
 
 /** Name, program, arguments, folder. A suite without counts of its own counts as one. */
 const suites = [
@@ -37,7 +41,9 @@ for (const [name, program, args, cwd] of suites) {
   const counts = countsOf(name, status);
   passed += counts.passed;
   failed += counts.failed;
-  process.stdout.write(`  ${name}: ${counts.passed} passed, ${counts.failed} failed, ${((Date.now() - started) / 1000).toFixed(1)} s\n`);
+  process.stdout.write(
+    `  ${name}: ${counts.passed} passed, ${counts.failed} failed, ${((Date.now() - started) / 1000).toFixed(1)} s\n`,
+  );
 }
 
 function countsOf(name, status) {

@@ -8,10 +8,14 @@ import { planCheck, planInit } from './plan-commands.js';
 import { scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
 
-const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string };
+const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as {
+  version: string;
+};
 
 const program = new Command('glue')
-  .description('Glue Trace: maps how the scripts, prefabs, objects and data of a game project connect, and finds what is broken.')
+  .description(
+    'Glue Trace: maps how the scripts, prefabs, objects and data of a game project connect, and finds what is broken.',
+  )
   .version(version)
   .exitOverride()
   .configureHelp({ sortSubcommands: true })
@@ -19,12 +23,20 @@ const program = new Command('glue')
 
 program
   .command('scan')
-  .description('Scan a project and report what is wrong. Ends with 0: nothing at the threshold, 1: something, 2: wrong use, 3: our fault.')
+  .description(
+    'Scan a project and report what is wrong. Ends with 0: nothing at the threshold, 1: something, 2: wrong use, 3: our fault.',
+  )
   .argument('<dir>', 'folder of the project')
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
-  .addOption(new Option('--format <format>', 'how to write the findings').choices(['text', 'json', 'sarif']).default('text'))
+  .addOption(
+    new Option('--format <format>', 'how to write the findings').choices(['text', 'json', 'sarif']).default('text'),
+  )
   .option('--out <file>', 'write to this file instead of the terminal')
-  .addOption(new Option('--fail-on <severity>', 'lowest severity that makes the command fail').choices(['error', 'warning', 'note', 'never']).default('error'))
+  .addOption(
+    new Option('--fail-on <severity>', 'lowest severity that makes the command fail')
+      .choices(['error', 'warning', 'note', 'never'])
+      .default('error'),
+  )
   .action((dir: string, flags: ScanFlags) => scanCommand(dir, flags, version));
 
 program
@@ -52,7 +64,8 @@ plan
 
 function port(text: string): number {
   const number = Number(text);
-  if (!Number.isInteger(number) || number < 0 || number > 65535) throw new InvalidArgumentError('A port is a number from 0 to 65535.');
+  if (!Number.isInteger(number) || number < 0 || number > 65535)
+    throw new InvalidArgumentError('A port is a number from 0 to 65535.');
   return number;
 }
 
@@ -61,7 +74,8 @@ function explain(error: unknown): number {
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
   if (error instanceof GlueError) {
     process.stderr.write(`glue: ${error.message} [${error.code}]\n`);
-    for (const { key, message, line } of error.mistakes.slice(1)) process.stderr.write(`glue: line ${line}: ${key}: ${message}\n`);
+    for (const { key, message, line } of error.mistakes.slice(1))
+      process.stderr.write(`glue: line ${line}: ${key}: ${message}\n`);
     return ERRORS[error.code].exit;
   }
   const detail = error instanceof Error ? error.message : String(error);
@@ -75,4 +89,3 @@ try {
 } catch (error) {
   process.exitCode = explain(error);
 }
-

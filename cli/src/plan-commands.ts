@@ -13,13 +13,23 @@ export function planInit(dir: string, flags: { print?: boolean }): void {
 /** Prints a line for each rule of the plan, then the files that nothing reads. */
 export async function planCheck(dir: string, flags: { plan?: string }): Promise<void> {
   const { analysis, files, plan } = await scanFolder({ folder: dir, planFile: flags.plan });
-  const rows = [...analysis.linked.rules].map(([rule, count]) => [rule, count.files, count.pieces, count.links, count.lost]);
+  const rows = [...analysis.linked.rules].map(([rule, count]) => [
+    rule,
+    count.files,
+    count.pieces,
+    count.links,
+    count.lost,
+  ]);
   const lines = [table([['rule', 'files', 'pieces', 'links', 'lost'], ...rows]), ''];
-  const idle = [...analysis.linked.rules].filter(([, count]) => count.files + count.pieces + count.links + count.lost === 0);
+  const idle = [...analysis.linked.rules].filter(
+    ([, count]) => count.files + count.pieces + count.links + count.lost === 0,
+  );
   if (idle.length > 0) lines.push(`Rules that found nothing: ${idle.map(([rule]) => rule).join(', ')}`, '');
   const unread = files.filter((file) => file.status === 'unread');
   const troubled = files.filter((file) => file.status !== 'unread' && file.reason);
-  lines.push(`${plan.name}: ${files.length} files, ${files.filter((file) => file.status === 'read').length} read, ${unread.length} that nothing reads`);
+  lines.push(
+    `${plan.name}: ${files.length} files, ${files.filter((file) => file.status === 'read').length} read, ${unread.length} that nothing reads`,
+  );
   for (const file of [...unread, ...troubled]) lines.push(`  ${file.path}: ${file.reason}`);
   process.stdout.write(lines.join('\n') + '\n');
 }
@@ -28,6 +38,10 @@ export async function planCheck(dir: string, flags: { plan?: string }): Promise<
 function table(rows: (string | number)[][]): string {
   const widths = rows[0].map((_, column) => Math.max(...rows.map((row) => String(row[column]).length)));
   return rows
-    .map((row) => row.map((cell, column) => (column === 0 ? String(cell).padEnd(widths[0]) : String(cell).padStart(widths[column]))).join('  '))
+    .map((row) =>
+      row
+        .map((cell, column) => (column === 0 ? String(cell).padEnd(widths[0]) : String(cell).padStart(widths[column])))
+        .join('  '),
+    )
     .join('\n');
 }

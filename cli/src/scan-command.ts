@@ -24,7 +24,9 @@ function write({ analysis, files, milliseconds }: ScanResult, format: ScanFlags[
   if (format === 'sarif') return JSON.stringify(toSarif(findings, version), null, 2) + '\n';
   const views = findings.map((finding) => viewFinding(linked.graph, finding));
   const unread = files.filter((file) => file.reason).map(({ path, status, reason }) => ({ path, status, reason }));
-  return JSON.stringify({ version, milliseconds, files: files.length, unread, readiness, findings: views }, null, 2) + '\n';
+  return (
+    JSON.stringify({ version, milliseconds, files: files.length, unread, readiness, findings: views }, null, 2) + '\n'
+  );
 }
 
 function isAtOrAbove({ analysis }: ScanResult, threshold: ScanFlags['failOn']): boolean {

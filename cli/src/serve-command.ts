@@ -12,7 +12,10 @@ const WEB = fileURLToPath(new URL('../../web/dist/browser', import.meta.url));
 
 /** Serves the interface until it is asked to stop. */
 export async function serveCommand(dirs: string[], flags: ServeFlags, version: string): Promise<void> {
-  const folders = dirs.map((dir, at) => ({ folder: resolve(dir), planFile: at === 0 && flags.plan ? resolve(flags.plan) : undefined }));
+  const folders = dirs.map((dir, at) => ({
+    folder: resolve(dir),
+    planFile: at === 0 && flags.plan ? resolve(flags.plan) : undefined,
+  }));
   const app = await createServer({
     storePath: join(resolve(flags.data), 'glue-trace.db'),
     folders,

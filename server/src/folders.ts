@@ -2,16 +2,8 @@ import { readdirSync, existsSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { dirname, join, sep } from 'node:path';
 import { GlueError, PLAN_FILE } from '@glue-trace/core';
+import type { FolderListing } from './api.js';
 import { realFolder } from './files/discover.js';
-
-/** What the folder chooser shows of one folder. */
-export interface FolderListing {
-  path: string;
-  /** Folder above, null where the chooser ends. */
-  parent: string | null;
-  hasPlan: boolean;
-  folders: { name: string; path: string; hasPlan: boolean }[];
-}
 
 /** The folders that may be opened: what was given on the command line, and what lies under the user's home or the start folder. */
 export interface FolderGate {
@@ -24,11 +16,15 @@ export interface FolderGate {
 /** @param given folders named on the command line, which may stand anywhere */
 export function createGate(given: string[], startFolder: string): FolderGate {
   const starts = [...new Set([...given, startFolder, homedir()].filter(existsSync).map(realFolder))];
-  const isUnder = (path: string): boolean => starts.some((start) => path === start || path.startsWith(start.endsWith(sep) ? start : start + sep));
+  const isUnder = (path: string): boolean =>
+    starts.some((start) => path === start || path.startsWith(start.endsWith(sep) ? start : start + sep));
   const admit = (folder: string): string => {
     const real = realFolder(folder);
     if (!isUnder(real)) {
-      throw new GlueError('folder/not-allowed', `“${folder}” lies outside of ${starts.join(' and ')}. Start “glue serve” with this folder to open it.`);
+      throw new GlueError(
+        'folder/not-allowed',
+        `“${folder}” lies outside of ${starts.join(' and ')}. Start “glue serve” with this folder to open it.`,
+      );
     }
     return real;
   };

@@ -11,10 +11,20 @@ export function answerWithProblems(app: FastifyInstance): void {
     return reply
       .status(status)
       .type('application/problem+json')
-      .send({ type: `urn:glue-trace:error:${known.code}`, title, status, detail: known.detail, code: known.code, mistakes: known.mistakes });
+      .send({
+        type: `urn:glue-trace:error:${known.code}`,
+        title,
+        status,
+        detail: known.detail,
+        code: known.code,
+        mistakes: known.mistakes,
+      });
   });
   app.setNotFoundHandler((request) => {
-    throw new GlueError('request/unknown', `${request.method} ${request.url.split('?')[0]} is not part of this application.`);
+    throw new GlueError(
+      'request/unknown',
+      `${request.method} ${request.url.split('?')[0]} is not part of this application.`,
+    );
   });
 }
 

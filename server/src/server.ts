@@ -36,12 +36,24 @@ const OWN_HOSTS = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/i;
 
 /** Builds the server without listening. @throws GlueError for folders that cannot be opened */
 export async function createServer(options: ServerOptions): Promise<FastifyInstance> {
-  const app = Fastify({ logger: { level: options.logLevel ?? 'warn' }, bodyLimit: 8 * 1024 * 1024, forceCloseConnections: true });
+  const app = Fastify({
+    logger: { level: options.logLevel ?? 'warn' },
+    bodyLimit: 8 * 1024 * 1024,
+    forceCloseConnections: true,
+  });
   refuseForeign(app);
   answerWithProblems(app);
   await app.register(helmet, {
     // Everything comes from here; the interface's framework sets styles in the page.
-    contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], scriptSrc: ["'self'"], imgSrc: ["'self'", 'data:'], upgradeInsecureRequests: null } },
+    contentSecurityPolicy: {
+      directives: {
+        defaultSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        scriptSrc: ["'self'"],
+        imgSrc: ["'self'", 'data:'],
+        upgradeInsecureRequests: null,
+      },
+    },
     strictTransportSecurity: false,
   });
   await app.register(rateLimit, { max: 3000, timeWindow: '1 minute' });
@@ -51,7 +63,15 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   store.endLeftOver();
   const scans = createScans(store, options.storePath, app.log);
   const given = options.folders.map(({ folder, planFile }) => ({ folder: realFolder(folder), planFile }));
-  const context: Context = { store, scans, gate: createGate(given.map(({ folder }) => folder), options.startFolder), version: options.version };
+  const context: Context = {
+    store,
+    scans,
+    gate: createGate(
+      given.map(({ folder }) => folder),
+      options.startFolder,
+    ),
+    version: options.version,
+  };
 
   app.get('/api/about', () => ({ version: options.version, starts: context.gate.starts }));
   projectRoutes(app, context);
@@ -72,8 +92,13 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
 function refuseForeign(app: FastifyInstance): void {
   app.addHook('onRequest', async (request) => {
     const { host, origin } = request.headers;
-    const isOwn = OWN_HOSTS.test(host ?? '') && (origin === undefined || OWN_HOSTS.test(origin.replace(/^https?:\/\//, '')));
-    if (!isOwn) throw new GlueError('request/foreign', 'This server answers only to pages on this machine, under 127.0.0.1 or localhost.');
+    const isOwn =
+      OWN_HOSTS.test(host ?? '') && (origin === undefined || OWN_HOSTS.test(origin.replace(/^https?:\/\//, '')));
+    if (!isOwn)
+      throw new GlueError(
+        'request/foreign',
+        'This server answers only to pages on this machine, under 127.0.0.1 or localhost.',
+      );
   });
 }
 
@@ -81,7 +106,8 @@ function refuseForeign(app: FastifyInstance): void {
 async function serveInterface(app: FastifyInstance, folder: string): Promise<void> {
   await app.register(serveStatic, { root: folder, wildcard: false, maxAge: 0 });
   app.get('/*', (request, reply) => {
-    if (request.url.startsWith('/api/')) throw new GlueError('request/unknown', `${request.url.split('?')[0]} is not part of the API.`);
+    if (request.url.startsWith('/api/'))
+      throw new GlueError('request/unknown', `${request.url.split('?')[0]} is not part of the API.`);
     return reply.sendFile('index.html');
   });
 }
@@ -92,7 +118,10 @@ export async function listen(app: FastifyInstance, port: number): Promise<string
     return await app.listen({ host: '127.0.0.1', port });
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'EADDRINUSE') {
-      throw new GlueError('server/port-taken', `Port ${port} is in use. Stop what uses it, or give another with --port.`);
+      throw new GlueError(
+        'server/port-taken',
+        `Port ${port} is in use. Stop what uses it, or give another with --port.`,
+      );
     }
     throw error;
   }

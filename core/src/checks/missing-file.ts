@@ -1,4 +1,5 @@
 import { sentence } from '../model/finding.js';
+import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import { placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A reference names a file that does not exist. */
@@ -16,7 +17,8 @@ export const missingFile: Check = {
         const moved = loss.elsewhere[0];
         return {
           sentence: [
-            ...sentence`${titled(graph, from)} names the file ${loss.wanted}`,
+            // A part without its script is named by nothing but the path, so its object speaks for it.
+            ...sentence`${titled(graph, isNamedBy(graph, from, loss.wanted) ? graph.pieces.parent[from] : from)} names the file ${loss.wanted}`,
             ...(field ? sentence` in ${field}` : []),
             ...(moved ? sentence`; it does not exist, but ${moved} does` : ['; it does not exist']),
           ],
@@ -46,3 +48,7 @@ export const missingFile: Check = {
         evidence: [...draft.evidence, ...placeOf(graph, draft.pieces[0], 'what holds it')].slice(0, 2),
       })),
 };
+
+function isNamedBy(graph: Graph, piece: number, path: string): boolean {
+  return kindOf(graph, piece) === 'part' && nameOf(graph, piece) === path;
+}

@@ -3,7 +3,7 @@ import type { Loss } from '../model/link.js';
 import { titleOf } from '../model/graph.js';
 import { nearest } from '../nearest.js';
 import type { Linked } from '../linking/linked.js';
-import { placeOf, sameKey, steps, titled, type Check, type Draft } from './check.js';
+import { named, placeOf, sameKey, steps, titled, type Check, type Draft } from './check.js';
 import { lookUpDraft, lostLookUps, subject, type LostLookUp } from './look-up-drafts.js';
 
 /** A look-up or a written reference finds no object. */
@@ -55,7 +55,7 @@ function whatIsMissing({ graph }: Linked, loss: Loss, ups: number): Sentence {
   return [
     ...sentence` looks for a child called ${loss.wanted}`,
     `${up}; `,
-    titled(graph, loss.lastObject),
+    named(graph, loss.lastObject),
     ' has no such child',
   ];
 }

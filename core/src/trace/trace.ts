@@ -21,6 +21,9 @@ export interface TraceLine {
   /** Objects it holds from, when it runs from several (at most 12). */
   places: PieceName[];
   placeCount: number;
+  /** Pieces it ends on, when they are several (at most 12). */
+  targets: PieceName[];
+  targetCount: number;
   loss: Loss | null;
   walk: WalkStep[];
 }
@@ -36,7 +39,7 @@ export interface TracePage {
   piece: Piece;
   /** From the scene, prefab or file down to the piece, without it. */
   within: PieceName[];
-  /** Objects that carry this script or type (at most 12). */
+  /** Objects that carry this script or type (at most 12); prefabs count only while nothing is made from them. */
   runsOn: PieceName[];
   runsOnCount: number;
   reliedOnBy: TraceGroup[];
@@ -69,7 +72,7 @@ export function tracePiece(graph: Graph, losses: Losses, piece: number): TracePa
   for (let at = graph.pieces.parent[piece]; at >= 0 && within.length < 64; at = graph.pieces.parent[at])
     within.unshift(pieceName(graph, at));
   const held = [...groupOf(graph.children, piece)];
-  const objects = carriers.map((part) => graph.pieces.parent[part]);
+  const objects = carriers.filter((part) => !copiedPieces(graph).has(part)).map((part) => graph.pieces.parent[part]);
   return {
     piece: pieceAt(graph, piece),
     within,
@@ -144,10 +147,18 @@ function groupsOf(
   });
 }
 
-/** Links of the same code that end on the same piece (or copies of it) make one line. */
-function lineKey({ links, pieces }: Graph, link: number, direction: 'incoming' | 'outgoing'): string {
-  const to = links.to[link];
-  const end = to >= 0 && pieces.origin[to] >= 0 ? pieces.origin[to] : to;
+const copied = new WeakMap<Graph, Set<number>>();
+
+/** Pieces of prefabs that instances hold copies of. */
+function copiedPieces(graph: Graph): Set<number> {
+  let pieces = copied.get(graph);
+  if (!pieces) copied.set(graph, (pieces = new Set(graph.pieces.origin)));
+  return pieces;
+}
+
+/** Links of the same line of code make one line, from however many objects it runs. */
+function lineKey({ links }: Graph, link: number, direction: 'incoming' | 'outgoing'): string {
+  const end = VERBS[links.verb[link]] === 'uses' ? Math.min(links.to[link], 0) : links.to[link];
   const from = direction === 'incoming' && VERBS[links.verb[link]] !== 'uses' ? links.from[link] : '';
   return [
     links.verb[link],
@@ -165,12 +176,15 @@ function lineOf(graph: Graph, losses: Losses, links: number[]): TraceLine {
   const { index, from, to, ...link } = linkAt(graph, links[0]);
   const lost = losses.get(index);
   const places = [...new Set(links.map((one) => placeOf(graph, graph.links.from[one])))];
+  const targets = [...new Set(links.map((one) => graph.links.to[one]))].filter((target) => target >= 0);
   return {
     link,
     from: pieceName(graph, from),
     to: to >= 0 ? pieceName(graph, to) : null,
     places: places.slice(0, MOST_PLACES).map((place) => pieceName(graph, place)),
     placeCount: places.length,
+    targets: targets.slice(0, MOST_PLACES).map((target) => pieceName(graph, target)),
+    targetCount: targets.length,
     loss: lost?.loss ?? null,
     walk: lost?.walk ?? [],
   };

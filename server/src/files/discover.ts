@@ -58,7 +58,12 @@ export function discover(folder: string, planIgnores: string[]): Discovery {
     }
     if (stat.isSymbolicLink()) return void found.passedOver.push({ path, reason: 'a link: links are not followed' });
     const isFolder = stat.isDirectory();
-    if (isIgnored(path, isFolder, rules) || isMatch(path, planIgnores) || (isFolder && isMatch(`${path}/`, planIgnores))) return;
+    if (
+      isIgnored(path, isFolder, rules) ||
+      isMatch(path, planIgnores) ||
+      (isFolder && isMatch(`${path}/`, planIgnores))
+    )
+      return;
     if (isFolder) walk(path, rules);
     else if (stat.isFile()) found.files.push({ path, size: stat.size });
   };
@@ -78,7 +83,9 @@ function readIgnores(folder: string): Ignore | undefined {
 }
 
 function isIgnored(path: string, isFolder: boolean, rules: { base: string; ignore: Ignore }[]): boolean {
-  return rules.some(({ base, ignore: rule }) => rule.ignores((base ? path.slice(base.length + 1) : path) + (isFolder ? '/' : '')));
+  return rules.some(({ base, ignore: rule }) =>
+    rule.ignores((base ? path.slice(base.length + 1) : path) + (isFolder ? '/' : '')),
+  );
 }
 
 /** @throws GlueError when this is no folder that can be read */
@@ -91,7 +98,8 @@ export function checkFolder(folder: string): void {
     if (code === 'EACCES') throw new GlueError('folder/unreadable', `“${folder}” may not be read by this user.`);
     throw new GlueError('folder/missing', `“${folder}” is not there. Check the spelling, or pick the folder anew.`);
   }
-  if (!stat.isDirectory()) throw new GlueError('folder/not-a-folder', `“${folder}” is a file. Give the folder that holds the project.`);
+  if (!stat.isDirectory())
+    throw new GlueError('folder/not-a-folder', `“${folder}” is a file. Give the folder that holds the project.`);
 }
 
 /** The folder's real place, with all links resolved. @throws GlueError as {@link checkFolder} */

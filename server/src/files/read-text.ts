@@ -18,7 +18,14 @@ export function readText(path: string, size: number): ReadResult {
     bytes = readFileSync(path);
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
-    return { reason: code === 'ENOENT' ? 'gone since the scan began' : code === 'EACCES' ? 'may not be read by this user' : 'cannot be read' };
+    return {
+      reason:
+        code === 'ENOENT'
+          ? 'gone since the scan began'
+          : code === 'EACCES'
+            ? 'may not be read by this user'
+            : 'cannot be read',
+    };
   }
   return decode(bytes);
 }
@@ -30,6 +37,10 @@ function decode(bytes: Buffer): ReadResult {
   try {
     return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), bytes };
   } catch {
-    return { text: bytes.toString('latin1'), bytes, note: 'not valid UTF-8: read letter by letter, names beyond plain letters may be wrong' };
+    return {
+      text: bytes.toString('latin1'),
+      bytes,
+      note: 'not valid UTF-8: read letter by letter, names beyond plain letters may be wrong',
+    };
   }
 }

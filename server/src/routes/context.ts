@@ -19,7 +19,11 @@ const projectParams = Joi.object<{ project: number }>({ project: Joi.number().in
 export function projectOf({ store }: Context, params: unknown): ProjectRow {
   const { project: id } = valid(projectParams.unknown(), params);
   const project = store.project(id);
-  if (!project) throw new GlueError('project/unknown', `Project ${id} was not opened here, or was forgotten. Open its folder again.`);
+  if (!project)
+    throw new GlueError(
+      'project/unknown',
+      `Project ${id} was not opened here, or was forgotten. Open its folder again.`,
+    );
   return project;
 }
 

@@ -1,15 +1,19 @@
 import { join } from 'node:path';
 import { createHash } from 'node:crypto';
 import { realpathSync } from 'node:fs';
-import { CHECK_IDS, CHECKS, excerptOf, GlueError, SEVERITIES, type Excerpt } from '@glue-trace/core';
+import { CHECK_IDS, CHECKS, excerptOf, GlueError, SEVERITIES } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
+import type { CheckView, ExcerptView, FindingPage } from '../api.js';
 import { readText } from '../files/read-text.js';
 import { valid } from '../problems.js';
 import type { FindingFilter } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 
-const listOf = (...words: readonly string[]): Joi.ArraySchema => Joi.array().items(Joi.string().valid(...words)).single();
+const listOf = (...words: readonly string[]): Joi.ArraySchema =>
+  Joi.array()
+    .items(Joi.string().valid(...words))
+    .single();
 
 const listQuery = Joi.object<FindingFilter>({
   severity: listOf(...SEVERITIES),
@@ -20,7 +24,14 @@ const listQuery = Joi.object<FindingFilter>({
   limit: Joi.number().integer().min(1).max(200).default(100),
 });
 
-const excerptQuery = Joi.object<{ file: string; line: number; column: number; endLine: number; endColumn: number; around: number }>({
+const excerptQuery = Joi.object<{
+  file: string;
+  line: number;
+  column: number;
+  endLine: number;
+  endColumn: number;
+  around: number;
+}>({
   file: Joi.string().max(4096).required(),
   line: Joi.number().integer().min(1).required(),
   column: Joi.number().integer().min(1).default(1),
@@ -32,9 +43,11 @@ const excerptQuery = Joi.object<{ file: string; line: number; column: number; en
 export function findingRoutes(app: FastifyInstance, context: Context): void {
   const { store } = context;
 
-  app.get('/api/checks', () => CHECKS.map(({ id, title, severity, why, decides }) => ({ id, title, severity, why, decides })));
+  app.get('/api/checks', (): CheckView[] =>
+    CHECKS.map(({ id, title, severity, why, decides }) => ({ id, title, severity, why, decides })),
+  );
 
-  app.get('/api/projects/:project/findings', (request) => {
+  app.get('/api/projects/:project/findings', (request): FindingPage => {
     const project = projectOf(context, request.params);
     const filter = valid(listQuery, request.query);
     const scan = doneScanOf(context, project);
@@ -46,11 +59,12 @@ export function findingRoutes(app: FastifyInstance, context: Context): void {
     const { fingerprint } = request.params as { fingerprint: string };
     const scan = doneScanOf(context, project);
     const finding = store.finding(scan.id, fingerprint);
-    if (!finding) throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
+    if (!finding)
+      throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
     return finding;
   });
 
-  app.get('/api/projects/:project/excerpt', (request): Excerpt & { isChanged: boolean } => {
+  app.get('/api/projects/:project/excerpt', (request): ExcerptView => {
     const project = projectOf(context, request.params);
     const { file, around, ...range } = valid(excerptQuery, request.query);
     const entry = store.file(doneScanOf(context, project).id, file);

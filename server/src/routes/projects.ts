@@ -4,24 +4,11 @@ import { GlueError } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import { valid } from '../problems.js';
-import { loadPlan, type Progress } from '../scan/scan-folder.js';
+import type { ProjectView, ScanSummary } from '../api.js';
+import { loadPlan } from '../scan/scan-folder.js';
 import { proposePlan, writePlan } from '../scan/starter.js';
-import type { ProjectRow, ScanError, ScanRow } from '../store/store.js';
+import type { ProjectRow, ScanRow } from '../store/store.js';
 import { projectOf, type Context } from './context.js';
-
-/** A project as the interface sees it. */
-export interface ProjectView {
-  id: number;
-  name: string;
-  folder: string;
-  openedAt: string;
-  /** `ready`: there is a plan that can be read. Otherwise what the project needs first. */
-  plan: 'ready' | 'missing' | 'broken' | 'folder gone';
-  planError: { title: string; detail: string; mistakes: ScanError['mistakes'] } | null;
-  running: { scanId: number; progress: Progress } | null;
-  lastScan: Omit<ScanRow, 'readiness'> | null;
-  verdict: string | null;
-}
 
 const openBody = Joi.object<{ folder: string }>({ folder: Joi.string().max(4096).required() });
 const folderQuery = Joi.object<{ path?: string }>({ path: Joi.string().max(4096) });
@@ -49,7 +36,9 @@ export function projectRoutes(app: FastifyInstance, context: Context): void {
     return reply.status(204).send();
   });
 
-  app.get('/api/projects/:project/starter-plan', (request) => ({ text: proposePlan(projectOf(context, request.params).folder) }));
+  app.get('/api/projects/:project/starter-plan', (request) => ({
+    text: proposePlan(projectOf(context, request.params).folder),
+  }));
 
   app.post('/api/projects/:project/starter-plan', async (request, reply) => {
     const project = projectOf(context, request.params);
@@ -77,7 +66,6 @@ export function viewOf({ store, scans }: Context, project: ProjectRow): ProjectV
   const fresh = store.project(project.id) ?? project;
   const last = store.lastScan(project.id);
   const current = scans.progressOf(project.id);
-  const { readiness: _readiness, ...lastScan } = last ?? { readiness: null };
   return {
     id: fresh.id,
     name: fresh.name,
@@ -85,9 +73,13 @@ export function viewOf({ store, scans }: Context, project: ProjectRow): ProjectV
     openedAt: fresh.openedAt,
     ...folderState(fresh),
     running: current ? { scanId: current.scanId, progress: current.progress } : null,
-    lastScan: last ? (lastScan as Omit<ScanRow, 'readiness'>) : null,
+    lastScan: last ? withoutReadiness(last) : null,
     verdict: store.lastDoneScan(project.id)?.readiness?.verdict ?? null,
   };
+}
+
+function withoutReadiness({ readiness: _readiness, ...summary }: ScanRow): ScanSummary {
+  return summary;
 }
 
 function folderState(project: ProjectRow): Pick<ProjectView, 'plan' | 'planError'> {
@@ -95,7 +87,11 @@ function folderState(project: ProjectRow): Pick<ProjectView, 'plan' | 'planError
   if (state.plan === 'missing' && !existsSync(project.folder)) {
     return {
       plan: 'folder gone',
-      planError: { title: 'The folder is gone', detail: `${project.folder} is not there any more. Put it back, or forget the project.`, mistakes: [] },
+      planError: {
+        title: 'The folder is gone',
+        detail: `${project.folder} is not there any more. Put it back, or forget the project.`,
+        mistakes: [],
+      },
     };
   }
   return state;

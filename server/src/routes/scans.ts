@@ -1,5 +1,5 @@
 import type { FastifyInstance } from 'fastify';
-import type { ScanEvent } from '../scan/scans.js';
+import type { ReadinessPage, ScanEvent } from '../api.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 
 export function scanRoutes(app: FastifyInstance, context: Context): void {
@@ -41,7 +41,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     await reply.sse.send(events());
   });
 
-  app.get('/api/projects/:project/readiness', (request) => {
+  app.get('/api/projects/:project/readiness', (request): ReadinessPage => {
     const project = projectOf(context, request.params);
     const scan = doneScanOf(context, project);
     const history = store.doneScans(project.id, 20);
@@ -49,15 +49,20 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     const files = store.files(scan.id);
     return {
       scan: { id: scan.id, startedAt: scan.startedAt, milliseconds: scan.milliseconds, reused: scan.reused },
-      readiness: scan.readiness,
+      readiness: scan.readiness!,
       blockers: store.findings(scan.id, { severity: ['error'], offset: 0, limit: 6 }).rows,
       change: before ? { appeared: store.onlyIn(scan.id, before.id), gone: store.onlyIn(before.id, scan.id) } : null,
-      history: history.reverse().map((one) => ({ id: one.id, startedAt: one.startedAt, bySeverity: one.readiness?.bySeverity })),
+      history: history
+        .reverse()
+        .map((one) => ({ id: one.id, startedAt: one.startedAt, bySeverity: one.readiness?.bySeverity })),
       files: {
         all: files.length,
         read: files.filter((file) => file.status === 'read').length,
         listed: files.filter((file) => file.status === 'listed' && !file.reason).length,
-        troubled: files.filter((file) => file.reason).slice(0, 50).map(({ path, status, reason }) => ({ path, status, reason })),
+        troubled: files
+          .filter((file) => file.reason)
+          .slice(0, 50)
+          .map(({ path, status, reason }) => ({ path, status, reason })),
         troubledCount: files.filter((file) => file.reason).length,
       },
     };

@@ -16,7 +16,11 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
     const { piece: key } = valid(traceQuery, request.query);
     const { graph, losses } = await mapOf(context, project);
     const piece = pieceByKey(graph, key);
-    if (piece === undefined) throw new GlueError('piece/unknown', `The last scan has no piece “${key}”. It may have been renamed or removed: search for it.`);
+    if (piece === undefined)
+      throw new GlueError(
+        'piece/unknown',
+        `The last scan has no piece “${key}”. It may have been renamed or removed: search for it.`,
+      );
     return tracePiece(graph, losses, piece);
   });
 

@@ -1,5 +1,5 @@
 import type { ErrorCode, Graph, Losses, Mistake } from '@glue-trace/core';
-import type { Progress } from './scan-folder.js';
+import type { Progress } from '../api.js';
 
 /** What a scan's worker thread is given. */
 export interface ToWorker {

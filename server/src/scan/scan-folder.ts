@@ -19,6 +19,7 @@ import {
   type Plan,
 } from '@glue-trace/core';
 import { checkFolder, discover } from '../files/discover.js';
+import type { Progress } from '../api.js';
 import { readText } from '../files/read-text.js';
 
 /** What became of one file. */
@@ -39,12 +40,6 @@ export interface FileEntry {
 export interface FactsCache {
   get(key: string): FileFacts | undefined;
   put(key: string, facts: FileFacts): void;
-}
-
-export interface Progress {
-  phase: 'looking' | 'reading' | 'linking' | 'saving';
-  done: number;
-  total: number;
 }
 
 export interface ScanOptions {
@@ -79,7 +74,10 @@ export function planPath(folder: string, planFile?: string): string {
 export function loadPlan(folder: string, planFile?: string): { plan: Plan; text: string } {
   const path = planPath(folder, planFile);
   if (!existsSync(path)) {
-    throw new GlueError('plan/missing', `There is no ${planFile ?? PLAN_FILE} in ${folder}. “glue plan init” writes one to start from.`);
+    throw new GlueError(
+      'plan/missing',
+      `There is no ${planFile ?? PLAN_FILE} in ${folder}. “glue plan init” writes one to start from.`,
+    );
   }
   let text: string;
   try {
@@ -109,7 +107,14 @@ export async function scanFolder(options: ScanOptions): Promise<ScanResult> {
   await prepareFor(plan);
 
   const facts: FileFacts[] = [];
-  const entries: FileEntry[] = passedOver.map(({ path, reason }) => ({ path, reason, status: 'unread', rule: '', size: 0, hash: '' }));
+  const entries: FileEntry[] = passedOver.map(({ path, reason }) => ({
+    path,
+    reason,
+    status: 'unread',
+    rule: '',
+    size: 0,
+    hash: '',
+  }));
   const planHash = hashOf(`${FACTS_VERSION}\n${planText}`);
   let reused = 0;
   found.forEach(({ path, size }, at) => {
@@ -139,7 +144,8 @@ function readOne({ folder, cache }: ScanOptions, plan: Plan, planHash: string, p
   entry.rule = `${rule.of}.${rule.name}`;
   if (!readsText(rule, path)) return { entry: { ...entry, status: 'listed' }, fact: factsOfName(path, rule) };
   const content = readText(join(folder, path), size);
-  if ('reason' in content) return { entry: { ...entry, status: 'listed', reason: content.reason }, fact: factsOfName(path, rule) };
+  if ('reason' in content)
+    return { entry: { ...entry, status: 'listed', reason: content.reason }, fact: factsOfName(path, rule) };
   const hash = createHash('sha256').update(content.bytes).digest('hex');
   const key = hashOf(`${hash}\n${path}\n${planHash}`);
   const known = cache?.get(key);

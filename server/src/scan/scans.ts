@@ -2,9 +2,9 @@ import { EventEmitter } from 'node:events';
 import { Worker } from 'node:worker_threads';
 import { ERRORS, type ErrorCode, type Graph, type Losses } from '@glue-trace/core';
 import type { FastifyBaseLogger } from 'fastify';
-import type { ProjectRow, ScanError, ScanRow, Store } from '../store/store.js';
+import type { Progress, ScanError, ScanEvent } from '../api.js';
+import type { ProjectRow, Store } from '../store/store.js';
 import type { FromWorker, ToWorker } from './messages.js';
-import type { Progress } from './scan-folder.js';
 
 /** The map of a project's last scan, in memory. */
 export interface OpenMap {
@@ -12,13 +12,6 @@ export interface OpenMap {
   graph: Graph;
   losses: Losses;
 }
-
-/** What listeners of a project are told. */
-export type ScanEvent =
-  | { is: 'progress'; scanId: number; progress: Progress }
-  | { is: 'done'; scanId: number }
-  | { is: 'failed'; scanId: number; error: ScanError }
-  | { is: 'stopped'; scanId: number };
 
 interface Running {
   scanId: number;
@@ -42,10 +35,19 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     tell(projectId, event);
   };
 
-  const fail = (projectId: number, scanId: number, code: ErrorCode, detail: string, mistakes: ScanError['mistakes']): void => {
+  const fail = (
+    projectId: number,
+    scanId: number,
+    code: ErrorCode,
+    detail: string,
+    mistakes: ScanError['mistakes'],
+  ): void => {
     if (code === 'fault/ours') log.error({ scanId, detail }, 'a scan failed');
     // What went wrong inside is for the log; the user is told what to do.
-    const told = code === 'fault/ours' ? 'The scan could not be finished. The log of the server says more; your files were only read.' : detail;
+    const told =
+      code === 'fault/ours'
+        ? 'The scan could not be finished. The log of the server says more; your files were only read.'
+        : detail;
     const error: ScanError = { code, title: ERRORS[code].title, detail: told, mistakes };
     store.failScan(scanId, 'failed', error);
     end(projectId, scanId, { is: 'failed', scanId, error });
@@ -75,7 +77,8 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       });
       worker.on('error', (error) => fail(project.id, scanId, 'fault/ours', error.stack ?? error.message, []));
       worker.on('exit', (code) => {
-        if (running.get(project.id)?.scanId === scanId) fail(project.id, scanId, 'fault/ours', `the scan's thread ended with ${code}`, []);
+        if (running.get(project.id)?.scanId === scanId)
+          fail(project.id, scanId, 'fault/ours', `the scan's thread ended with ${code}`, []);
       });
       return { scanId, isNew: true };
     },
@@ -115,5 +118,3 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     },
   };
 }
-
-export type { ScanRow };

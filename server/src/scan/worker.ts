@@ -13,7 +13,12 @@ async function run(): Promise<void> {
   const store = openStore(storePath);
   try {
     const cache = store.factsCache();
-    const result = await scanFolder({ folder, planFile, cache, onProgress: (progress) => send({ is: 'progress', progress }) });
+    const result = await scanFolder({
+      folder,
+      planFile,
+      cache,
+      onProgress: (progress) => send({ is: 'progress', progress }),
+    });
     const { linked, findings, readiness } = result.analysis;
     send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
     cache.save();
@@ -26,8 +31,15 @@ async function run(): Promise<void> {
     });
     send({ is: 'done', name: result.plan.name, graph: linked.graph, losses: linked.losses }, buffersOf(linked.graph));
   } catch (error) {
-    if (error instanceof GlueError) send({ is: 'failed', code: error.code, detail: error.detail, mistakes: error.mistakes });
-    else send({ is: 'failed', code: 'fault/ours', detail: error instanceof Error ? (error.stack ?? error.message) : String(error), mistakes: [] });
+    if (error instanceof GlueError)
+      send({ is: 'failed', code: error.code, detail: error.detail, mistakes: error.mistakes });
+    else
+      send({
+        is: 'failed',
+        code: 'fault/ours',
+        detail: error instanceof Error ? (error.stack ?? error.message) : String(error),
+        mistakes: [],
+      });
   } finally {
     store.close();
   }
@@ -35,7 +47,11 @@ async function run(): Promise<void> {
 
 /** The arrays of a map, to be handed over without copying. */
 function buffersOf(graph: Graph): ArrayBuffer[] {
-  const arrays = [...Object.values(graph.pieces), ...Object.values(graph.links), ...[graph.outgoing, graph.incoming, graph.children].flatMap((group) => [group.starts, group.items])] as Int32Array[];
+  const arrays = [
+    ...Object.values(graph.pieces),
+    ...Object.values(graph.links),
+    ...[graph.outgoing, graph.incoming, graph.children].flatMap((group) => [group.starts, group.items]),
+  ] as Int32Array[];
   return [...new Set(arrays.map((array) => array.buffer as ArrayBuffer))];
 }
 

@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
 import { GlueError, type FileFacts, type FindingView, type Readiness } from '@glue-trace/core';
+import type { FindingPage, FindingRow, ScanError, ScanSummary } from '../api.js';
 import type { FactsCache, FileEntry } from '../scan/scan-folder.js';
 
 const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'store', 'migrations');
@@ -18,23 +19,8 @@ export interface ProjectRow {
   openedAt: string;
 }
 
-export interface ScanRow {
-  id: number;
-  projectId: number;
-  state: 'running' | 'done' | 'failed' | 'stopped';
-  startedAt: string;
-  milliseconds: number | null;
-  reused: number | null;
-  error: ScanError | null;
+export interface ScanRow extends ScanSummary {
   readiness: Readiness | null;
-}
-
-/** Why a scan failed, as told to the user. */
-export interface ScanError {
-  code: string;
-  title: string;
-  detail: string;
-  mistakes: { key: string; message: string; line?: number; column?: number }[];
 }
 
 export interface FindingFilter {
@@ -46,27 +32,6 @@ export interface FindingFilter {
   text?: string;
   offset: number;
   limit: number;
-}
-
-/** A line of the findings list. */
-export interface FindingRow {
-  position: number;
-  fingerprint: string;
-  check: string;
-  severity: string;
-  file: string;
-  line: number;
-  text: string;
-  sentence: FindingView['sentence'];
-  places: number;
-}
-
-export interface FindingPage {
-  total: number;
-  rows: FindingRow[];
-  /** Open findings by check within the other filters, for the filter's own counts. */
-  byCheck: { check: string; count: number }[];
-  bySeverity: { severity: string; count: number }[];
 }
 
 export type Store = ReturnType<typeof openStore>;
@@ -107,12 +72,16 @@ export function openStore(path: string) {
     },
     project: (id: number): ProjectRow | undefined => sql(`${PROJECT} WHERE id = ?`).get(id) as ProjectRow | undefined,
     projects: (): ProjectRow[] => sql(`${PROJECT} ORDER BY opened_at DESC, id DESC`).all() as ProjectRow[],
-    renameProject: (id: number, name: string): void => void sql('UPDATE projects SET name = ? WHERE id = ?').run(name, id),
+    renameProject: (id: number, name: string): void =>
+      void sql('UPDATE projects SET name = ? WHERE id = ?').run(name, id),
     forgetProject: (id: number): void => void sql('DELETE FROM projects WHERE id = ?').run(id),
 
     // Scans
     beginScan(projectId: number): number {
-      const { lastInsertRowid } = sql(`INSERT INTO scans (project_id, state, started_at) VALUES (?, 'running', ?)`).run(projectId, now());
+      const { lastInsertRowid } = sql(`INSERT INTO scans (project_id, state, started_at) VALUES (?, 'running', ?)`).run(
+        projectId,
+        now(),
+      );
       return Number(lastInsertRowid);
     },
     failScan(scanId: number, state: 'failed' | 'stopped', error: ScanError | null): void {
@@ -120,14 +89,26 @@ export function openStore(path: string) {
     },
     /** Scans that a stopped server left behind are no longer running. */
     endLeftOver: (): number => sql(`UPDATE scans SET state = 'stopped' WHERE state = 'running'`).run().changes,
-    lastScan: (projectId: number): ScanRow | undefined => scanRow(sql(`${SCAN} WHERE project_id = ? ORDER BY id DESC LIMIT 1`).get(projectId)),
+    lastScan: (projectId: number): ScanRow | undefined =>
+      scanRow(sql(`${SCAN} WHERE project_id = ? ORDER BY id DESC LIMIT 1`).get(projectId)),
     lastDoneScan: (projectId: number): ScanRow | undefined =>
       scanRow(sql(`${SCAN} WHERE project_id = ? AND state = 'done' ORDER BY id DESC LIMIT 1`).get(projectId)),
     doneScans: (projectId: number, most: number): ScanRow[] =>
-      sql(`${SCAN} WHERE project_id = ? AND state = 'done' ORDER BY id DESC LIMIT ?`).all(projectId, most).map((row) => scanRow(row)!),
+      sql(`${SCAN} WHERE project_id = ? AND state = 'done' ORDER BY id DESC LIMIT ?`)
+        .all(projectId, most)
+        .map((row) => scanRow(row)!),
 
     /** Saves a finished scan whole or not at all. */
-    finishScan(scanId: number, result: { milliseconds: number; reused: number; readiness: Readiness; findings: FindingView[]; files: FileEntry[] }): void {
+    finishScan(
+      scanId: number,
+      result: {
+        milliseconds: number;
+        reused: number;
+        readiness: Readiness;
+        findings: FindingView[];
+        files: FileEntry[];
+      },
+    ): void {
       db.transaction(() => {
         // A scan that was stopped meanwhile stays stopped.
         const { state } = sql('SELECT state FROM scans WHERE id = ?').get(scanId) as { state: string };
@@ -135,10 +116,21 @@ export function openStore(path: string) {
         const addFinding = sql('INSERT INTO findings VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)');
         result.findings.forEach((finding, position) => {
           const [{ file, range }] = finding.evidence;
-          addFinding.run(scanId, position, finding.fingerprint, finding.check, finding.severity, file, range.line, finding.text, JSON.stringify(finding));
+          addFinding.run(
+            scanId,
+            position,
+            finding.fingerprint,
+            finding.check,
+            finding.severity,
+            file,
+            range.line,
+            finding.text,
+            JSON.stringify(finding),
+          );
         });
         const addFile = sql('INSERT INTO files VALUES (?, ?, ?, ?, ?, ?, ?)');
-        for (const file of result.files) addFile.run(scanId, file.path, file.status, file.rule, file.reason, file.size, file.hash);
+        for (const file of result.files)
+          addFile.run(scanId, file.path, file.status, file.rule, file.reason, file.size, file.hash);
         sql(`UPDATE scans SET state = 'done', milliseconds = ?, reused = ?, readiness = ? WHERE id = ?`).run(
           result.milliseconds,
           result.reused,
@@ -153,9 +145,10 @@ export function openStore(path: string) {
     },
 
     // Findings
-    findings(scanId: number, filter: FindingFilter): FindingPage {
+    findings(scanId: number, filter: FindingFilter): Omit<FindingPage, 'scanId' | 'offset'> {
       const { where, values } = conditions(scanId, filter);
-      const total = (sql(`SELECT count(*) AS total FROM findings WHERE ${where}`).get(...values) as { total: number }).total;
+      const total = (sql(`SELECT count(*) AS total FROM findings WHERE ${where}`).get(...values) as { total: number })
+        .total;
       const rows = sql(
         `SELECT position, fingerprint, check_id AS "check", severity, file, line, text, body ->> '$.places' AS places,
                 body -> '$.sentence' AS sentence
@@ -165,7 +158,11 @@ export function openStore(path: string) {
       const withoutSeverity = conditions(scanId, { ...filter, severity: undefined });
       return {
         total,
-        rows: rows.map((row) => ({ ...row, places: Number(row.places), sentence: JSON.parse(row.sentence) as FindingRow['sentence'] })),
+        rows: rows.map((row) => ({
+          ...row,
+          places: Number(row.places),
+          sentence: JSON.parse(row.sentence) as FindingRow['sentence'],
+        })),
         byCheck: sql(
           `SELECT check_id AS "check", count(*) AS count FROM findings WHERE ${withoutCheck.where} GROUP BY check_id ORDER BY min(position)`,
         ).all(...withoutCheck.values) as FindingPage['byCheck'],
@@ -175,7 +172,8 @@ export function openStore(path: string) {
       };
     },
     finding(scanId: number, fingerprint: string): FindingView | undefined {
-      const row = sql('SELECT body FROM findings WHERE scan_id = ? AND fingerprint = ?').get(scanId, fingerprint) as { body: string } | undefined;
+      const row = sql('SELECT body FROM findings WHERE scan_id = ? AND fingerprint = ?').get(scanId, fingerprint) as
+        { body: string } | undefined;
       return row && (JSON.parse(row.body) as FindingView);
     },
     /** Fingerprints of a scan that another one does not have. */
@@ -189,9 +187,14 @@ export function openStore(path: string) {
 
     // Files
     files: (scanId: number): FileEntry[] =>
-      sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? ORDER BY path').all(scanId) as FileEntry[],
+      sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? ORDER BY path').all(
+        scanId,
+      ) as FileEntry[],
     file: (scanId: number, path: string): FileEntry | undefined =>
-      sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? AND path = ?').get(scanId, path) as FileEntry | undefined,
+      sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? AND path = ?').get(
+        scanId,
+        path,
+      ) as FileEntry | undefined,
 
     // Facts
     factsCache(): FactsCache & { save(): void } {
@@ -220,7 +223,8 @@ export function openStore(path: string) {
 }
 
 const PROJECT = 'SELECT id, folder, plan_file AS planFile, name, opened_at AS openedAt FROM projects';
-const SCAN = 'SELECT id, project_id AS projectId, state, started_at AS startedAt, milliseconds, reused, error, readiness FROM scans';
+const SCAN =
+  'SELECT id, project_id AS projectId, state, started_at AS startedAt, milliseconds, reused, error, readiness FROM scans';
 
 function scanRow(row: unknown): ScanRow | undefined {
   if (!row) return undefined;
@@ -260,7 +264,9 @@ function conditions(scanId: number, filter: Partial<FindingFilter>): { where: st
 /** Runs the migrations that this store has not seen, each in a transaction of its own. */
 function migrate(db: Database.Database): void {
   const done = db.pragma('user_version', { simple: true }) as number;
-  const files = readdirSync(MIGRATIONS).filter((name) => name.endsWith('.sql')).sort();
+  const files = readdirSync(MIGRATIONS)
+    .filter((name) => name.endsWith('.sql'))
+    .sort();
   for (const [at, name] of files.entries()) {
     if (at < done) continue;
     db.transaction(() => {

@@ -1,0 +1,125 @@
+/** Shapes of what the API takes and gives; shared with the interface, so it holds types alone. */
+import type { Excerpt, FindingView, Readiness } from '@glue-trace/core';
+
+export interface Progress {
+  phase: 'looking' | 'reading' | 'linking' | 'saving';
+  done: number;
+  total: number;
+}
+
+/** Why something failed, as told to the user. */
+export interface ScanError {
+  code: string;
+  title: string;
+  detail: string;
+  mistakes: { key: string; message: string; line?: number; column?: number }[];
+}
+
+/** Problem details (RFC 9457), as every error is answered. */
+export interface Problem extends ScanError {
+  type: string;
+  status: number;
+}
+
+export interface ScanSummary {
+  id: number;
+  projectId: number;
+  state: 'running' | 'done' | 'failed' | 'stopped';
+  /** ISO 8601, UTC. */
+  startedAt: string;
+  milliseconds: number | null;
+  /** Files whose facts were known from an earlier scan. */
+  reused: number | null;
+  error: ScanError | null;
+}
+
+/** A project as the interface sees it. */
+export interface ProjectView {
+  id: number;
+  name: string;
+  folder: string;
+  openedAt: string;
+  /** `ready`: there is a plan that can be read. Otherwise what the project needs first. */
+  plan: 'ready' | 'missing' | 'broken' | 'folder gone';
+  planError: Pick<ScanError, 'title' | 'detail' | 'mistakes'> | null;
+  running: { scanId: number; progress: Progress } | null;
+  lastScan: ScanSummary | null;
+  verdict: string | null;
+}
+
+/** What listeners of a project's scans are told. */
+export type ScanEvent =
+  | { is: 'progress'; scanId: number; progress: Progress }
+  | { is: 'done'; scanId: number }
+  | { is: 'failed'; scanId: number; error: ScanError }
+  | { is: 'stopped'; scanId: number };
+
+/** What the folder chooser shows of one folder. */
+export interface FolderListing {
+  path: string;
+  /** Folder above, null where the chooser ends. */
+  parent: string | null;
+  hasPlan: boolean;
+  folders: { name: string; path: string; hasPlan: boolean }[];
+}
+
+/** A line of the findings list. */
+export interface FindingRow {
+  position: number;
+  fingerprint: string;
+  check: string;
+  severity: string;
+  file: string;
+  line: number;
+  text: string;
+  sentence: FindingView['sentence'];
+  places: number;
+}
+
+export interface FindingPage {
+  scanId: number;
+  offset: number;
+  total: number;
+  rows: FindingRow[];
+  /** Findings by check within the other filters. */
+  byCheck: { check: string; count: number }[];
+  /** Findings by severity within the other filters. */
+  bySeverity: { severity: string; count: number }[];
+}
+
+export interface ReadinessPage {
+  scan: { id: number; startedAt: string; milliseconds: number | null; reused: number | null };
+  readiness: Readiness;
+  /** The first errors. */
+  blockers: FindingRow[];
+  /** Against the scan before, null for the first. */
+  change: { appeared: number; gone: number } | null;
+  /** Oldest first, this scan last. */
+  history: { id: number; startedAt: string; bySeverity: Readiness['bySeverity'] | undefined }[];
+  files: {
+    all: number;
+    read: number;
+    /** Known by name, and meant to be. */
+    listed: number;
+    troubled: { path: string; status: string; reason: string }[];
+    troubledCount: number;
+  };
+}
+
+export interface CheckView {
+  id: string;
+  title: string;
+  severity: string;
+  why: string;
+  decides: string;
+}
+
+export interface ExcerptView extends Excerpt {
+  /** The file is no longer as it was when scanned. */
+  isChanged: boolean;
+}
+
+export interface About {
+  version: string;
+  starts: string[];
+}

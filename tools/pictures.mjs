@@ -1,0 +1,99 @@
+// Takes the pictures of docs/screenshots from the sample: node tools/pictures.mjs [FOLDER] [NAME …]
+import { mkdtempSync, mkdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { ensureBuilt, ensureChromium, ensureInstalled, root } from './ready.mjs';
+
+ensureInstalled();
+ensureBuilt();
+const executablePath = ensureChromium();
+const { chromium } = await import('playwright-core');
+const { createServer, listen } = await import(pathToFileURL(join(root, 'server/dist/index.js')).href);
+
+const folder = resolve(process.argv[2] ?? join(root, 'docs/screenshots'));
+const only = process.argv.slice(3);
+mkdirSync(folder, { recursive: true });
+const data = mkdtempSync(join(tmpdir(), 'glue-pictures-'));
+const app = await createServer({
+  storePath: join(data, 'glue-trace.db'),
+  folders: [{ folder: join(root, 'samples/sluicekeeper') }],
+  startFolder: join(root, 'samples'),
+  webFolder: join(root, 'web/dist/browser'),
+  version: '0.1.0',
+});
+const address = await listen(app, 0);
+const browser = await chromium.launch({
+  executablePath,
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+});
+
+const VIEWS = [
+  ['projects', '/projects'],
+  ['readiness', '/p/1/readiness'],
+  [
+    'findings',
+    '/p/1/findings',
+    async (page) => {
+      await page.getByText('looks for a child called').first().click();
+      await page.locator('glue-finding-pane pre').first().waitFor();
+    },
+  ],
+  [
+    'trace',
+    `/p/1/trace?piece=${encodeURIComponent('type:scripts/boats/tow-rope.ts#TowRope')}`,
+    async (page) => {
+      await page.locator('glue-evidence pre').first().waitFor();
+      await page
+        .locator('.line', { hasText: 'extends' })
+        .first()
+        .waitFor({ timeout: 2000 })
+        .catch(() => undefined);
+    },
+  ],
+  [
+    'findings-dark',
+    '/p/1/findings',
+    async (page) => {
+      await page.getByText('is empty on').first().click();
+      await page.locator('glue-finding-pane pre').first().waitFor();
+    },
+    'dark',
+  ],
+];
+
+try {
+  // Two scans, so that Readiness has something to compare.
+  await settled();
+  await fetch(`${address}/api/projects/1/scans`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: '{}',
+  });
+  await settled();
+  for (const [name, path, prepare, colorScheme = 'light'] of VIEWS) {
+    if (only.length > 0 && !only.includes(name)) continue;
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+    page.on('console', (message) => message.type() === 'error' && process.stderr.write(`${name}: ${message.text()}\n`));
+    await page.goto(address + path);
+    await page.locator('h1').first().waitFor();
+    await page.waitForTimeout(400);
+    await prepare?.(page);
+    await page.waitForTimeout(300);
+    await page.screenshot({ path: join(folder, `${name}.png`) });
+    await page.close();
+    process.stdout.write(`${name}.png\n`);
+  }
+} finally {
+  await browser.close();
+  await app.close();
+  rmSync(data, { recursive: true, force: true });
+}
+
+async function settled() {
+  for (;;) {
+    const project = await (await fetch(`${address}/api/projects/1`)).json();
+    if (!project.running && project.lastScan?.state !== 'running') return;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+}

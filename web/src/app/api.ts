@@ -1,0 +1,137 @@
+import { HttpClient, HttpErrorResponse, HttpParams } from '@angular/common/http';
+import { inject, Injectable, NgZone } from '@angular/core';
+import type { FindingView, Hit, TracePage } from '@glue-trace/core';
+import type {
+  About,
+  CheckView,
+  ExcerptView,
+  FindingPage,
+  FolderListing,
+  Problem,
+  ProjectView,
+  ReadinessPage,
+  ScanEvent,
+} from '@glue-trace/server/api';
+import { Observable } from 'rxjs';
+
+/** What the list of findings is narrowed to. Empty means everything. */
+export interface FindingFilter {
+  severity: string;
+  check: string;
+  folder: string;
+  text: string;
+}
+
+/** An error as the views show it: what happened, and what to do. */
+export type Trouble = Pick<Problem, 'code' | 'title' | 'detail' | 'mistakes'>;
+
+export interface Place {
+  file: string;
+  line: number;
+  column: number;
+  endLine: number;
+  endColumn: number;
+}
+
+/** The server's API, one function per address. Errors come as {@link Trouble} through {@link troubleOf}. */
+@Injectable({ providedIn: 'root' })
+export class Api {
+  private readonly http = inject(HttpClient);
+  private readonly zone = inject(NgZone);
+
+  about(): Observable<About> {
+    return this.http.get<About>('/api/about');
+  }
+  checks(): Observable<CheckView[]> {
+    return this.http.get<CheckView[]>('/api/checks');
+  }
+  projects(): Observable<ProjectView[]> {
+    return this.http.get<ProjectView[]>('/api/projects');
+  }
+  project(id: number): Observable<ProjectView> {
+    return this.http.get<ProjectView>(`/api/projects/${id}`);
+  }
+  open(folder: string): Observable<ProjectView> {
+    return this.http.post<ProjectView>('/api/projects', { folder });
+  }
+  forget(id: number): Observable<void> {
+    return this.http.delete<void>(`/api/projects/${id}`);
+  }
+  folders(path?: string): Observable<FolderListing> {
+    return this.http.get<FolderListing>('/api/folders', { params: path ? { path } : {} });
+  }
+  starterPlan(id: number): Observable<{ text: string }> {
+    return this.http.get<{ text: string }>(`/api/projects/${id}/starter-plan`);
+  }
+  writeStarterPlan(id: number, text: string): Observable<{ path: string }> {
+    return this.http.post<{ path: string }>(`/api/projects/${id}/starter-plan`, { text });
+  }
+  scan(id: number): Observable<{ scanId: number }> {
+    return this.http.post<{ scanId: number }>(`/api/projects/${id}/scans`, {});
+  }
+  stopScan(id: number): Observable<void> {
+    return this.http.delete<void>(`/api/projects/${id}/scans/running`);
+  }
+  readiness(id: number): Observable<ReadinessPage> {
+    return this.http.get<ReadinessPage>(`/api/projects/${id}/readiness`);
+  }
+  findings(id: number, filter: FindingFilter, offset: number): Observable<FindingPage> {
+    const given = Object.entries({ ...filter, offset: String(offset) }).filter(([, value]) => value !== '');
+    return this.http.get<FindingPage>(`/api/projects/${id}/findings`, {
+      params: new HttpParams({ fromObject: Object.fromEntries(given) }),
+    });
+  }
+  finding(id: number, fingerprint: string): Observable<FindingView> {
+    return this.http.get<FindingView>(`/api/projects/${id}/findings/${encodeURIComponent(fingerprint)}`);
+  }
+  excerpt(id: number, place: Place, around = 2): Observable<ExcerptView> {
+    return this.http.get<ExcerptView>(`/api/projects/${id}/excerpt`, {
+      params: new HttpParams({ fromObject: { ...place, around } }),
+    });
+  }
+  trace(id: number, piece: string): Observable<TracePage> {
+    return this.http.get<TracePage>(`/api/projects/${id}/trace`, { params: { piece } });
+  }
+  search(id: number, text: string): Observable<Hit[]> {
+    return this.http.get<Hit[]>(`/api/projects/${id}/pieces`, { params: { text } });
+  }
+
+  /** Progress of a project's scans, for as long as somebody listens; the browser reconnects by itself. */
+  scanEvents(id: number): Observable<ScanEvent> {
+    return new Observable((subscriber) => {
+      const source = new EventSource(`/api/projects/${id}/progress`);
+      source.addEventListener('scan', (event) =>
+        this.zone.run(() => subscriber.next(JSON.parse((event as MessageEvent<string>).data) as ScanEvent)),
+      );
+      return () => source.close();
+    });
+  }
+}
+
+/** What to tell the user of a failed request. */
+export function troubleOf(error: unknown): Trouble {
+  if (error instanceof HttpErrorResponse) {
+    const problem = error.error as Partial<Problem> | null;
+    if (problem?.code && problem.title)
+      return {
+        code: problem.code,
+        title: problem.title,
+        detail: problem.detail ?? '',
+        mistakes: problem.mistakes ?? [],
+      };
+    if (error.status === 0) {
+      return {
+        code: 'server/gone',
+        title: 'The server does not answer',
+        detail: 'Start “glue serve” (or “npm run demo”) again, then try once more.',
+        mistakes: [],
+      };
+    }
+  }
+  return {
+    code: 'fault/ours',
+    title: 'Something went wrong',
+    detail: 'Reload the page. If it happens again, the server’s log says more.',
+    mistakes: [],
+  };
+}

@@ -1,0 +1,34 @@
+import { provideHttpClient } from '@angular/common/http';
+import {
+  provideBrowserGlobalErrorListeners,
+  provideZonelessChangeDetection,
+  type ApplicationConfig,
+} from '@angular/core';
+import { provideRouter, withComponentInputBinding } from '@angular/router';
+import { provideEffects } from '@ngrx/effects';
+import { provideStore } from '@ngrx/store';
+import { routes } from './app.routes';
+import { findingsEffects } from './findings/findings.effects';
+import { findingsFeature } from './findings/findings.state';
+import { projectsEffects } from './projects/projects.effects';
+import { projectsFeature } from './projects/projects.state';
+import { readinessEffects } from './readiness/readiness.effects';
+import { readinessFeature } from './readiness/readiness.state';
+import { traceEffects } from './trace/trace.effects';
+import { traceFeature } from './trace/trace.state';
+
+export const appConfig: ApplicationConfig = {
+  providers: [
+    provideBrowserGlobalErrorListeners(),
+    provideZonelessChangeDetection(),
+    provideHttpClient(),
+    provideRouter(routes, withComponentInputBinding()),
+    provideStore({
+      [projectsFeature.name]: projectsFeature.reducer,
+      [readinessFeature.name]: readinessFeature.reducer,
+      [findingsFeature.name]: findingsFeature.reducer,
+      [traceFeature.name]: traceFeature.reducer,
+    }),
+    provideEffects(projectsEffects, readinessEffects, findingsEffects, traceEffects),
+  ],
+};

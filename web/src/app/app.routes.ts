@@ -1,0 +1,28 @@
+import type { Routes } from '@angular/router';
+
+/** Every view has an address of its own; `project` is the number of an opened project. */
+export const routes: Routes = [
+  { path: '', pathMatch: 'full', redirectTo: 'projects' },
+  {
+    path: 'projects',
+    title: 'Projects · Glue Trace',
+    loadComponent: () => import('./projects/projects').then((m) => m.Projects),
+  },
+  {
+    path: 'p/:project/readiness',
+    title: 'Readiness · Glue Trace',
+    loadComponent: () => import('./readiness/readiness').then((m) => m.ReadinessView),
+  },
+  {
+    path: 'p/:project/trace',
+    title: 'Trace · Glue Trace',
+    loadComponent: () => import('./trace/trace').then((m) => m.Trace),
+  },
+  {
+    path: 'p/:project/findings',
+    title: 'Findings · Glue Trace',
+    loadComponent: () => import('./findings/findings').then((m) => m.Findings),
+  },
+  { path: 'p/:project', pathMatch: 'full', redirectTo: 'p/:project/readiness' },
+  { path: '**', redirectTo: 'projects' },
+];

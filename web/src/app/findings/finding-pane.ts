@@ -1,0 +1,128 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import type { FindingView } from '@glue-trace/core';
+import type { ExcerptView } from '@glue-trace/server/api';
+import { Evidence } from '../shared/evidence';
+import { GripMark } from '../shared/grip-mark';
+import { SentenceText } from '../shared/sentence';
+
+/** One finding: its sentence, evidence, why it is sure, and what to do. */
+@Component({
+  selector: 'glue-finding-pane',
+  imports: [Evidence, GripMark, MatButtonModule, RouterLink, SentenceText],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div>
+      <span class="tag {{ finding().severity }}">{{ finding().severity }}</span>
+      <span class="mono">{{ finding().check }}</span>
+    </div>
+    <h1><glue-sentence [runs]="finding().sentence" /></h1>
+    <p class="actions">
+      <a matButton="filled" [routerLink]="['/p', project(), 'trace']" [queryParams]="{ piece: finding().pieces[0].key }"
+        >Trace it <kbd>t</kbd></a
+      >
+      @for (piece of others(); track piece.key) {
+        <a matButton="outlined" [routerLink]="['/p', project(), 'trace']" [queryParams]="{ piece: piece.key }">{{
+          piece.name
+        }}</a>
+      }
+    </p>
+    @if (finding().walk.length > 0) {
+      <h2>The walk</h2>
+      <table>
+        @for (step of finding().walk; track $index) {
+          <tr>
+            <td class="dim">{{ step.asks }}</td>
+            <td [class.lost]="step.grip === 'lost'">
+              @if (step.key) {
+                <a [routerLink]="['/p', project(), 'trace']" [queryParams]="{ piece: step.key }">{{ step.finds }}</a>
+              } @else {
+                {{ step.finds }}
+              }
+            </td>
+            <td><glue-grip [grip]="step.grip" /></td>
+          </tr>
+        }
+      </table>
+    }
+    <h2>Evidence</h2>
+    @for (evidence of finding().evidence; track $index) {
+      @if (excerpts()[$index]; as excerpt) {
+        <glue-evidence [excerpt]="excerpt" [shows]="evidence.shows" [columns]="evidence.range" />
+      } @else {
+        <p>
+          <code>{{ evidence.file }}:{{ evidence.range.line }}</code> <span class="dim">{{ evidence.shows }}</span>
+        </p>
+      }
+    }
+    <h2>Why it is sure</h2>
+    <p>{{ finding().sure }}</p>
+    @if (finding().repairs.length > 0) {
+      <h2>What to do</h2>
+      <ul>
+        @for (repair of finding().repairs; track repair.title) {
+          <li>
+            <b>{{ repair.title }}.</b> {{ repair.words }}
+          </li>
+        }
+      </ul>
+    }
+    @if (checkTitle()) {
+      <p class="dim">{{ checkTitle() }} · fingerprint {{ finding().fingerprint }}</p>
+    }
+  `,
+  styles: `
+    h1 {
+      font-size: 16px;
+      line-height: 22px;
+      margin-top: 6px;
+    }
+    .actions {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+    }
+    .actions kbd {
+      margin-left: 4px;
+    }
+    table {
+      border-collapse: collapse;
+      width: 100%;
+    }
+    td {
+      padding: 3px 8px 3px 0;
+      vertical-align: top;
+      overflow-wrap: anywhere;
+    }
+    td:first-child,
+    aside td:first-child {
+      white-space: nowrap;
+    }
+    .lost {
+      color: var(--brick);
+    }
+    p,
+    ul {
+      margin: 4px 0;
+    }
+    ul {
+      padding-left: 18px;
+    }
+  `,
+})
+export class FindingPane {
+  readonly project = input.required<number>();
+  readonly finding = input.required<FindingView>();
+  /** One for each evidence, in order; null where the file cannot be shown. */
+  readonly excerpts = input.required<(ExcerptView | null)[]>();
+  readonly checkTitle = input('');
+
+  /** The other pieces concerned, without those of the same name. */
+  protected readonly others = computed(() => {
+    const [first, ...rest] = this.finding().pieces;
+    return rest
+      .filter((piece, at) => piece.key !== first.key && rest.findIndex((other) => other.name === piece.name) === at)
+      .slice(0, 3);
+  });
+}

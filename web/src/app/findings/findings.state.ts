@@ -1,0 +1,82 @@
+import type { FindingView } from '@glue-trace/core';
+import type { CheckView, ExcerptView, FindingPage, FindingRow } from '@glue-trace/server/api';
+import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
+import type { FindingFilter, Trouble } from '../api';
+
+export interface FindingsState {
+  filter: FindingFilter;
+  rows: FindingRow[];
+  total: number;
+  counts: Pick<FindingPage, 'byCheck' | 'bySeverity'>;
+  checks: CheckView[];
+  isLoading: boolean;
+  isLoaded: boolean;
+  trouble: Trouble | null;
+  /** The finding in the reading pane. */
+  open: { finding: FindingView; excerpts: (ExcerptView | null)[] } | null;
+  openTrouble: Trouble | null;
+}
+
+export const NO_FILTER: FindingFilter = { severity: '', check: '', folder: '', text: '' };
+
+export const findingsActions = createActionGroup({
+  source: 'Findings',
+  events: {
+    load: props<{ project: number; filter: FindingFilter }>(),
+    more: props<{ project: number }>(),
+    loaded: props<{ page: FindingPage }>(),
+    failed: props<{ trouble: Trouble }>(),
+    checksLoaded: props<{ checks: CheckView[] }>(),
+    open: props<{ project: number; fingerprint: string }>(),
+    opened: props<{ finding: FindingView; excerpts: (ExcerptView | null)[] }>(),
+    openFailed: props<{ trouble: Trouble }>(),
+    close: emptyProps(),
+  },
+});
+
+const initial: FindingsState = {
+  filter: NO_FILTER,
+  rows: [],
+  total: 0,
+  counts: { byCheck: [], bySeverity: [] },
+  checks: [],
+  isLoading: false,
+  isLoaded: false,
+  trouble: null,
+  open: null,
+  openTrouble: null,
+};
+
+export const findingsFeature = createFeature({
+  name: 'findings',
+  reducer: createReducer(
+    initial,
+    on(findingsActions.load, (state, { filter }) => ({ ...state, filter, isLoading: true })),
+    on(findingsActions.more, (state) => ({ ...state, isLoading: true })),
+    on(findingsActions.loaded, (state, { page }) => ({
+      ...state,
+      rows: page.offset === 0 ? page.rows : [...state.rows.slice(0, page.offset), ...page.rows],
+      total: page.total,
+      counts: { byCheck: page.byCheck, bySeverity: page.bySeverity },
+      isLoading: false,
+      isLoaded: true,
+      trouble: null,
+    })),
+    on(findingsActions.failed, (state, { trouble }) => ({
+      ...state,
+      rows: [],
+      total: 0,
+      isLoading: false,
+      isLoaded: true,
+      trouble,
+    })),
+    on(findingsActions.checksLoaded, (state, { checks }) => ({ ...state, checks })),
+    on(findingsActions.opened, (state, { finding, excerpts }) => ({
+      ...state,
+      open: { finding, excerpts },
+      openTrouble: null,
+    })),
+    on(findingsActions.openFailed, (state, { trouble }) => ({ ...state, open: null, openTrouble: trouble })),
+    on(findingsActions.close, (state) => ({ ...state, open: null, openTrouble: null })),
+  ),
+});

@@ -1,0 +1,118 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, viewChild } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
+import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
+import type { Progress } from '@glue-trace/server/api';
+import { Store } from '@ngrx/store';
+import { filter, map, startWith } from 'rxjs';
+import { projectsActions, projectsFeature } from '../projects/projects.state';
+import { Keys } from '../shared/keys';
+import { KeyHelp } from './key-help';
+import { Search } from './search';
+import { nextTheme } from './theme';
+
+interface RailEntry {
+  view: string;
+  words: string;
+  /** Path of the icon in a 20 by 20 box. */
+  icon: string;
+}
+
+const VIEWS: RailEntry[] = [
+  { view: 'readiness', words: 'Readiness', icon: 'M3 15a7 7 0 0 1 14 0M10 15l3.5-5M3 15h2M15 15h2' },
+  { view: 'trace', words: 'Trace', icon: 'M2 10h16M6 6.5l1.5 7M12 6.5l1.5 7' },
+  {
+    view: 'findings',
+    words: 'Findings',
+    icon: 'M2 10h5M13 10h5M8.5 6.5l1.2 3M11.5 13.5l-1.2-3M8.5 13.5l1.2-3M11.5 6.5l-1.2 3',
+  },
+];
+
+const PHASES: Record<Progress['phase'], string> = {
+  looking: 'Looking for files',
+  reading: 'Reading',
+  linking: 'Following references',
+  saving: 'Writing down findings',
+};
+
+/** The frame around every view: rail, bar with project, scan state and search, keys. */
+@Component({
+  selector: 'glue-root',
+  imports: [RouterOutlet, RouterLink, MatButtonModule, MatProgressBarModule, Search],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './frame.html',
+  styleUrl: './frame.scss',
+})
+export class Frame {
+  private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
+  private readonly search = viewChild(Search);
+
+  protected readonly views = VIEWS;
+  private readonly url = toSignal(
+    this.router.events.pipe(
+      filter((event) => event instanceof NavigationEnd),
+      map((event) => event.urlAfterRedirects),
+      startWith(''),
+    ),
+    { initialValue: '' },
+  );
+  protected readonly view = computed(() => this.url().split('?')[0].split('/').pop() ?? '');
+  /** The project the address names, or the one looked at last. */
+  private readonly inAddress = computed(() => Number(/^\/p\/(\d+)\//.exec(this.url())?.[1] ?? 0));
+  protected readonly project = this.store.selectSignal(projectsFeature.selectProject);
+  protected readonly progress = computed(() => this.project()?.running?.progress ?? null);
+  protected readonly progressWords = computed(() => {
+    const progress = this.progress();
+    if (!progress) return '';
+    return (
+      PHASES[progress.phase] +
+      (progress.phase === 'reading' && progress.total > 0 ? ` ${progress.done} of ${progress.total} files` : '')
+    );
+  });
+  protected readonly percent = computed(() => {
+    const progress = this.progress();
+    return progress && progress.phase === 'reading' && progress.total > 0
+      ? (100 * progress.done) / progress.total
+      : null;
+  });
+  protected readonly scanState = computed(() => {
+    const scan = this.project()?.lastScan;
+    if (!scan) return 'Not scanned yet';
+    const time = new Date(scan.startedAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' });
+    if (scan.state === 'failed') return `Scan at ${time} failed`;
+    if (scan.state === 'stopped') return `Scan at ${time} was stopped`;
+    return scan.milliseconds === null ? '' : `Scanned ${time}, ${(scan.milliseconds / 1000).toFixed(1)} s`;
+  });
+
+  constructor() {
+    this.store.dispatch(projectsActions.load());
+    effect(() => {
+      const project = this.inAddress();
+      if (project > 0) this.store.dispatch(projectsActions.choose({ project }));
+    });
+    inject(Keys).bind([
+      { key: '/', does: 'search', run: () => this.search()?.focus() },
+      { key: '?', does: 'all keys', run: () => this.showKeys() },
+    ]);
+  }
+
+  protected scan(project: number): void {
+    this.store.dispatch(projectsActions.scan({ project }));
+  }
+
+  protected stop(project: number): void {
+    this.store.dispatch(projectsActions.stop({ project }));
+  }
+
+  protected showKeys(): void {
+    this.dialog.open(KeyHelp, { width: '420px' });
+  }
+
+  protected switchTheme(): void {
+    nextTheme();
+  }
+}

@@ -1,0 +1,60 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
+import { RouterLink } from '@angular/router';
+import type { ProjectView } from '@glue-trace/server/api';
+import { Store } from '@ngrx/store';
+import { TroubleBox } from '../shared/trouble';
+import { FolderChooser } from './folder-chooser';
+import { projectsActions, projectsFeature } from './projects.state';
+import { StarterPlan } from './starter-plan';
+
+/** Projects that were opened, what each needs, and the way to open another. */
+@Component({
+  selector: 'glue-projects',
+  imports: [MatButtonModule, RouterLink, TroubleBox],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './projects.html',
+  styleUrl: './projects.scss',
+})
+export class Projects {
+  private readonly store = inject(Store);
+  private readonly dialog = inject(MatDialog);
+  protected readonly list = this.store.selectSignal(projectsFeature.selectList);
+  protected readonly isLoaded = this.store.selectSignal(projectsFeature.selectIsLoaded);
+  protected readonly trouble = this.store.selectSignal(projectsFeature.selectTrouble);
+
+  constructor() {
+    this.store.dispatch(projectsActions.load());
+  }
+
+  protected reload(): void {
+    this.store.dispatch(projectsActions.load());
+  }
+
+  protected open(folder: string): void {
+    if (folder.trim()) this.store.dispatch(projectsActions.open({ folder: folder.trim() }));
+  }
+
+  protected chooseFolder(): void {
+    this.dialog
+      .open<FolderChooser, void, string>(FolderChooser, { width: '620px' })
+      .afterClosed()
+      .subscribe((folder) => folder && this.open(folder));
+  }
+
+  protected writePlan(project: ProjectView): void {
+    this.dialog
+      .open<StarterPlan, ProjectView, boolean>(StarterPlan, { width: '760px', data: project })
+      .afterClosed()
+      .subscribe((written) => written && this.open(project.folder));
+  }
+
+  protected forget(project: ProjectView): void {
+    this.store.dispatch(projectsActions.forget({ project: project.id }));
+  }
+
+  protected scan(project: ProjectView): void {
+    this.open(project.folder);
+  }
+}

@@ -1,0 +1,100 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
+import type { Grip } from '@glue-trace/core';
+import { Store } from '@ngrx/store';
+import type { ChartConfiguration } from 'chart.js';
+import { projectsActions, projectsFeature } from '../projects/projects.state';
+import { ChartView, colour } from '../shared/chart';
+import { GripMark } from '../shared/grip-mark';
+import { SentenceText } from '../shared/sentence';
+import { TroubleBox } from '../shared/trouble';
+import { readinessActions, readinessFeature } from './readiness.state';
+
+const GRIPS: Grip[] = ['fixed', 'path', 'name', 'built', 'lost'];
+
+/** The verdict in one sentence, what speaks against it, and what would hurt most. */
+@Component({
+  selector: 'glue-readiness',
+  imports: [MatButtonModule, RouterLink, ChartView, GripMark, SentenceText, TroubleBox],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './readiness.html',
+  styleUrl: './readiness.scss',
+})
+export class ReadinessView {
+  readonly project = input.required({ transform: numberAttribute });
+  private readonly store = inject(Store);
+  protected readonly page = this.store.selectSignal(readinessFeature.selectPage);
+  protected readonly trouble = this.store.selectSignal(readinessFeature.selectTrouble);
+  protected readonly view = this.store.selectSignal(projectsFeature.selectProject);
+  private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
+
+  protected readonly grips = computed(() => {
+    const { byGrip } = this.page()!.readiness;
+    const most = Math.max(1, ...GRIPS.map((grip) => byGrip[grip]));
+    return GRIPS.map((grip) => ({ grip, count: byGrip[grip], width: (100 * byGrip[grip]) / most }));
+  });
+  protected readonly readShare = computed(() => {
+    const { all, read, listed } = this.page()!.files;
+    return all === 0 ? 100 : Math.round((100 * (read + listed)) / all);
+  });
+  protected readonly historyChart = computed((): ChartConfiguration => {
+    const history = this.page()!.history;
+    const line = (
+      severity: 'error' | 'warning',
+      token: string,
+    ): ChartConfiguration<'line'>['data']['datasets'][number] => ({
+      label: severity === 'error' ? 'Errors' : 'Warnings',
+      data: history.map((scan) => scan.bySeverity?.[severity] ?? 0),
+      borderColor: colour(token),
+      backgroundColor: colour(token),
+      pointStyle: severity === 'error' ? 'rect' : 'circle',
+      tension: 0,
+    });
+    return {
+      type: 'line',
+      data: {
+        labels: history.map((scan) =>
+          new Date(scan.startedAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }),
+        ),
+        datasets: [line('error', '--brick'), line('warning', '--ochre')],
+      },
+      options: {
+        scales: {
+          x: { ticks: { color: colour('--ink2'), maxTicksLimit: 5 }, grid: { display: false } },
+          y: {
+            beginAtZero: true,
+            ticks: { color: colour('--ink2'), precision: 0, maxTicksLimit: 4 },
+            grid: { color: colour('--line') },
+          },
+        },
+      },
+    };
+  });
+  protected readonly historyWords = computed(() =>
+    this.page()!
+      .history.map((scan) => `${scan.bySeverity?.error ?? 0} errors and ${scan.bySeverity?.warning ?? 0} warnings`)
+      .join(', then '),
+  );
+
+  constructor() {
+    effect(() => {
+      this.scansSeen();
+      this.store.dispatch(readinessActions.load({ project: this.project() }));
+    });
+  }
+
+  protected scan(): void {
+    this.store.dispatch(projectsActions.scan({ project: this.project() }));
+  }
+
+  protected familyWords(family: string): string {
+    return (
+      {
+        broken: 'Broken: leads nowhere',
+        twin: 'Twins: written again',
+        fragile: 'Fragile: works until somebody touches it',
+      }[family] ?? family
+    );
+  }
+}

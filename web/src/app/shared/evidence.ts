@@ -1,0 +1,141 @@
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  input,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
+import type { ExcerptView } from '@glue-trace/server/api';
+
+interface ShownLine {
+  number: number;
+  isHit: boolean;
+  before: string;
+  marked: string;
+  after: string;
+}
+
+/** Room in pixels to the right of a place that was scrolled into view. */
+const ROOM = 40;
+
+/** Lines of a file with the place concerned picked out. */
+@Component({
+  selector: 'glue-evidence',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="head">
+      <span class="mono file">{{ excerpt().file }}</span>
+      @if (shows()) {
+        <span class="dim">{{ shows() }}</span>
+      }
+    </div>
+    @if (excerpt().isChanged) {
+      <p class="changed">This file has changed since the scan; lines may have moved. Scan again to be sure.</p>
+    }
+    <pre
+      #box
+      tabindex="0"
+      [attr.aria-label]="'Lines of ' + excerpt().file"
+    >@for (line of lines(); track line.number) {<span class="line" [class.hit]="line.isHit"><span class="number">{{ line.number }}</span>{{ line.before }}<mark>{{ line.marked }}</mark>{{ line.after }}
+</span>}</pre>
+  `,
+  styles: `
+    .head {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 0 8px;
+      align-items: baseline;
+    }
+    .file {
+      font-weight: 600;
+      overflow-wrap: anywhere;
+    }
+    .changed {
+      margin: 4px 0;
+      color: var(--ochre);
+    }
+    :host {
+      display: block;
+    }
+    pre {
+      position: relative;
+      margin: 4px 0 10px;
+      padding: 6px 0;
+      background: var(--well);
+      border-radius: 6px;
+      font:
+        12.5px/19px ui-monospace,
+        Menlo,
+        Consolas,
+        'DejaVu Sans Mono',
+        monospace;
+      overflow-x: auto;
+    }
+    .line {
+      display: block;
+      width: max-content;
+      min-width: 100%;
+      padding: 0 10px 0 0;
+    }
+    .hit {
+      background: var(--amber-bg);
+    }
+    .number {
+      display: inline-block;
+      min-width: 4ch;
+      padding: 0 10px 0 0;
+      text-align: right;
+      color: var(--ink2);
+      user-select: none;
+    }
+    mark {
+      background: none;
+      color: inherit;
+      font-weight: 700;
+      border-bottom: 2px solid var(--amber);
+    }
+    mark:empty {
+      border: 0;
+    }
+  `,
+})
+export class Evidence {
+  readonly excerpt = input.required<ExcerptView>();
+  /** What this place shows, e.g. `the look-up`. */
+  readonly shows = input('');
+  /** Columns to underline when the place is on one line; 1-based, end exclusive. */
+  readonly columns = input<{ column: number; endColumn: number } | null>(null);
+
+  private readonly box = viewChild<ElementRef<HTMLElement>>('box');
+
+  constructor() {
+    // A place far to the right is scrolled into view; the page around it stays where it is.
+    afterRenderEffect(() => {
+      this.lines();
+      const box = this.box()?.nativeElement;
+      const mark = box?.querySelector<HTMLElement>('mark:not(:empty)');
+      if (box && mark)
+        box.scrollLeft = Math.max(0, mark.offsetLeft + mark.offsetWidth - box.offsetLeft - box.clientWidth + ROOM);
+    });
+  }
+
+  protected readonly lines = computed(() => {
+    const { firstLine, lines, from, to } = this.excerpt();
+    const columns = from === to ? this.columns() : null;
+    return lines.map((text, at): ShownLine => {
+      const number = firstLine + at;
+      const isHit = number >= from && number <= to;
+      if (!isHit || !columns || columns.endColumn <= columns.column)
+        return { number, isHit, before: text, marked: '', after: '' };
+      return {
+        number,
+        isHit,
+        before: text.slice(0, columns.column - 1),
+        marked: text.slice(columns.column - 1, columns.endColumn - 1),
+        after: text.slice(columns.endColumn - 1),
+      };
+    });
+  });
+}

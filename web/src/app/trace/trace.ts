@@ -1,0 +1,226 @@
+import { NgTemplateOutlet } from '@angular/common';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  numberAttribute,
+  signal,
+  untracked,
+} from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router, RouterLink } from '@angular/router';
+import type { PieceName, TraceGroup, TraceLine, TracePage } from '@glue-trace/core';
+import { Store } from '@ngrx/store';
+import type { Place } from '../api';
+import { projectsFeature } from '../projects/projects.state';
+import { Evidence } from '../shared/evidence';
+import { GripMark } from '../shared/grip-mark';
+import { Keys } from '../shared/keys';
+import { LinkSentence } from '../shared/link-sentence';
+import { TroubleBox } from '../shared/trouble';
+import { traceActions, traceFeature, type Direction, type Hop } from './trace.state';
+
+/** A row on the page: a heading of a verb, a link, or the state of an opened hop. */
+type Row =
+  | { is: 'verb'; words: string; depth: number; path: string }
+  | {
+      is: 'line';
+      line: TraceLine;
+      direction: Direction;
+      depth: number;
+      path: string;
+      next: string | null;
+      isOpen: boolean;
+      runsOn: string[];
+    }
+  | { is: 'words'; words: string; depth: number; path: string };
+
+/** Hops deeper than this open as a page of their own. */
+const DEEPEST = 6;
+
+/** One piece with who relies on it and what it relies on; each line opens in place to the next hop. */
+@Component({
+  selector: 'glue-trace',
+  imports: [Evidence, GripMark, LinkSentence, MatButtonModule, NgTemplateOutlet, RouterLink, TroubleBox],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './trace.html',
+  styleUrl: './trace.scss',
+})
+export class Trace {
+  readonly project = input.required({ transform: numberAttribute });
+  /** Key of the piece, from the address. */
+  readonly piece = input<string>();
+
+  private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  protected readonly state = this.store.selectSignal(traceFeature.selectTraceState);
+  private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
+  protected readonly at = signal(0);
+
+  protected readonly above = computed(() => this.rowsOf('reliedOnBy'));
+  protected readonly below = computed(() => this.rowsOf('reliesOn'));
+  private readonly lines = computed(() => [...this.above(), ...this.below()].filter((row) => row.is === 'line'));
+  protected readonly selected = computed(() => this.lines()[this.at()] ?? null);
+
+  constructor() {
+    effect(() => {
+      this.scansSeen();
+      const piece = this.piece();
+      const project = this.project();
+      if (piece) this.store.dispatch(traceActions.load({ project, piece }));
+    });
+    effect(() => {
+      this.state().page?.piece.key;
+      untracked(() => this.at.set(this.firstToShow()));
+    });
+    effect(() => {
+      const selected = this.selected();
+      const page = this.state().page;
+      if (selected) this.showEvidence({ file: selected.line.link.file, ...selected.line.link.range });
+      else if (page?.piece.file) this.showEvidence({ file: page.piece.file, ...page.piece.range });
+    });
+    inject(Keys).bind([
+      { key: 'j', does: 'next line', run: () => this.select(this.at() + 1) },
+      { key: 'k', does: 'previous line', run: () => this.select(this.at() - 1) },
+      { key: 'Enter', does: 'open or close the next hop of the line', run: () => this.toggleSelected() },
+      { key: 't', does: 'trace what the line leads to', run: () => this.traceSelected() },
+      { key: 'e', does: 'go to the evidence', run: () => document.querySelector<HTMLElement>('aside pre')?.focus() },
+    ]);
+  }
+
+  protected isSelected(row: Row): boolean {
+    return this.selected()?.path === row.path;
+  }
+
+  protected choose(row: Row): void {
+    this.select(this.lines().findIndex((line) => line.path === row.path));
+  }
+
+  protected toggle(row: Row): void {
+    if (row.is !== 'line' || !row.next) return;
+    if (row.isOpen) this.store.dispatch(traceActions.closeHop({ path: row.path }));
+    else this.store.dispatch(traceActions.openHop({ project: this.project(), piece: row.next, path: row.path }));
+  }
+
+  /** Where a line holds from and what it ends on, when either is several. */
+  protected listsOf({ places, placeCount, targets, targetCount }: TraceLine): { words: string; pieces: PieceName[] }[] {
+    return [
+      { words: `From ${placeCount} places`, pieces: places, count: placeCount },
+      { words: `Ends on ${targetCount} pieces`, pieces: targets, count: targetCount },
+    ].filter(({ count }) => count > 1);
+  }
+
+  private select(at: number): void {
+    const last = this.lines().length - 1;
+    if (last < 0) return;
+    this.at.set(Math.min(Math.max(at, 0), last));
+    queueMicrotask(() => document.querySelector('.line.on')?.scrollIntoView({ block: 'nearest' }));
+  }
+
+  private toggleSelected(): void {
+    const row = this.selected();
+    if (row) this.toggle(row);
+  }
+
+  private traceSelected(): void {
+    const next = this.selected()?.next;
+    if (next) void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece: next } });
+  }
+
+  /** The first line that is lost, since that is what people come for; else the first. */
+  private firstToShow(): number {
+    return Math.max(
+      0,
+      this.lines().findIndex((row) => row.line.link.grip === 'lost'),
+    );
+  }
+
+  private showEvidence(place: Place): void {
+    const shown = untracked(this.state).evidence?.place;
+    if (shown && shown.file === place.file && shown.line === place.line && shown.column === place.column) return;
+    this.store.dispatch(traceActions.showEvidence({ project: this.project(), place }));
+  }
+
+  private rowsOf(direction: Direction): Row[] {
+    const { page, hops } = this.state();
+    return page ? rowsOfPage(page, direction, hops, 0, direction) : [];
+  }
+}
+
+function rowsOfPage(
+  page: TracePage,
+  direction: Direction,
+  hops: Record<string, Hop>,
+  depth: number,
+  path: string,
+): Row[] {
+  return page[direction].flatMap((group) => [
+    ...(depth === 0
+      ? [{ is: 'verb' as const, words: groupWords(group, direction), depth, path: `${path}>${group.verb}` }]
+      : []),
+    ...group.lines.flatMap((line, at) => rowsOfLine(page, line, direction, hops, depth, `${path}>${group.verb}${at}`)),
+    ...(group.count > group.lines.length
+      ? [
+          {
+            is: 'words' as const,
+            words: `and ${group.count - group.lines.length} more`,
+            depth,
+            path: `${path}>${group.verb}more`,
+          },
+        ]
+      : []),
+  ]);
+}
+
+function rowsOfLine(
+  page: TracePage,
+  line: TraceLine,
+  direction: Direction,
+  hops: Record<string, Hop>,
+  depth: number,
+  path: string,
+): Row[] {
+  const other = direction === 'reliesOn' ? line.to : line.from;
+  const next = other && other.key !== page.piece.key ? other.key : null;
+  const hop = hops[path];
+  const row: Row = {
+    is: 'line',
+    line,
+    direction,
+    depth,
+    path,
+    next,
+    isOpen: hop !== undefined,
+    runsOn: direction === 'reliesOn' ? page.runsOn.map((object) => object.title) : [],
+  };
+  if (!hop) return [row];
+  const words = (text: string): Row => ({ is: 'words', words: text, depth: depth + 1, path: `${path}>state` });
+  if (hop.trouble) return [row, words(`${hop.trouble.title}. ${hop.trouble.detail}`)];
+  if (!hop.page) return [row, words('Following …')];
+  const inner =
+    depth + 1 >= DEEPEST ? [words('Go on from here with t')] : rowsOfPage(hop.page, direction, hops, depth + 1, path);
+  const none = direction === 'reliesOn' ? 'relies on nothing further' : 'nothing relies on it';
+  return [row, ...(inner.length > 0 ? inner : [words(`${hop.page.piece.name} – ${none}`)])];
+}
+
+function groupWords(group: TraceGroup, direction: Direction): string {
+  const [passive] = WORDS[group.verb] ?? [group.verb];
+  return `${direction === 'reliesOn' ? group.verb : passive} · ${group.count}`;
+}
+
+/** How a verb reads from its other end. */
+const WORDS: Partial<Record<TraceGroup['verb'], [string]>> = {
+  runs: ['is run by'],
+  'made from': ['has instances'],
+  extends: ['is extended by'],
+  uses: ['is used by'],
+  reads: ['is read by'],
+  sends: ['is sent by'],
+  'listens to': ['is listened to by'],
+  spawns: ['is spawned by'],
+  loads: ['is loaded by'],
+  imports: ['is imported by'],
+};
