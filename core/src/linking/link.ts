@@ -558,12 +558,11 @@ function linkLookUp(
     lookUps.set(key, lookUp);
   }
   noteClimb(lookUp, outcome);
-  const { origin } = world.builder.graph.pieces;
   const walk = outcome.state === 'lost' ? walkOf(world, outcome) : [];
   lookUp.places.push({
     part: place.part.piece,
     object: place.part.object,
-    origin: origin[place.part.object] >= 0 ? origin[place.part.object] : place.part.object,
+    origin: originOf(world, place.part),
     state: outcome.state,
     loss: outcome.loss,
     walk,
@@ -584,6 +583,12 @@ function linkLookUp(
   }
 }
 
+/** The object of the prefab that the part was copied from; its own object if it was not. */
+function originOf(world: World, part: WorldPart): number {
+  const { origin, parent } = world.builder.graph.pieces;
+  return origin[part.piece] >= 0 ? parent[origin[part.piece]] : part.object;
+}
+
 function noteClimb(lookUp: LookUp, outcome: Outcome): void {
   if (outcome.state === 'unknown') return;
   lookUp.ups = Math.max(lookUp.ups, outcome.ups);
@@ -600,11 +605,10 @@ function findEmptySlots(work: Work, part: WorldPart, type: WorldType): void {
       if (!field.required || isSetInCode(work, chain, field.name)) continue;
       const saved = part.values.filter((one) => one.value.name === field.name).at(-1);
       if (saved && !saved.value.empty) continue;
-      const { origin } = world.builder.graph.pieces;
       const slot: EmptySlot = {
         part: part.piece,
         object: part.object,
-        origin: origin[part.object] >= 0 ? origin[part.object] : part.object,
+        origin: originOf(world, part),
         field: field.name,
         fieldType: field.type,
         typeName: type.name,

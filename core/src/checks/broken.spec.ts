@@ -1,0 +1,266 @@
+import { carrier, scan, scene, script, told, useGrammars, type Files } from '../testing/project.js';
+
+/** A look-up in `begin` of a script on Line, which stands two levels below Tender. */
+function lineUnder(code: string, tender: object[] = [], rest = ''): Files {
+  return {
+    'scripts/rope.ts': script('Rope', code, rest),
+    'scenes/a.json': scene({
+      name: 'Tender',
+      objects: [...tender, { name: 'Stern', objects: [carrier('Line', 'rope.ts', { objects: [{ name: 'Knot' }] })] }],
+    }),
+  };
+}
+
+const findings = (check: string, files: Files): string[] => told(scan(files), check);
+
+describe('broken/missing-object', () => {
+  beforeAll(useGrammars);
+  const check = 'broken/missing-object';
+
+  it('fires when a child is not there, and says on which object', () => {
+    expect(findings(check, lineUnder("this.holder.holder.child('Cleat').show();"))).toEqual([
+      'Rope on a / Tender / Stern / Line looks for a child called Cleat, two steps up; Tender has no such child @ scripts/rope.ts:4',
+    ]);
+  });
+  it('fires when nothing stands above', () => {
+    expect(findings(check, lineUnder('this.holder.holder.holder.show();'))).toEqual([
+      'Rope on a / Tender / Stern / Line steps up once more than its tree goes: nothing stands above it @ scripts/rope.ts:4',
+    ]);
+  });
+  it('fires when the scene has no object of that name, though another has', () => {
+    const files = { ...lineUnder("stage.find('Clock').show();"), 'scenes/b.json': scene({ name: 'Clock' }) };
+    expect(findings(check, files)).toEqual([
+      'Rope on a / Tender / Stern / Line looks for an object named Clock; its scene has none @ scripts/rope.ts:4',
+    ]);
+  });
+  it('fires on a path of names where it leaves the tree', () => {
+    expect(findings(check, lineUnder("this.way('../../Hull/Pin').show();", [{ name: 'Hull' }]))[0]).toContain(
+      'looks for a child called Pin, two steps up; Hull has no such child',
+    );
+  });
+  it('fires on an identity that nothing has', () => {
+    const files: Files = {
+      'scripts/b.ts': 'export class B { @slot() a?: X; }',
+      'scenes/a.json': scene(carrier('Boat', 'b.ts', {}, { a: '#nine' })),
+    };
+    expect(findings(check, files)).toEqual([
+      'a / Boat / B refers to nine in a; the project has nothing of that name or identity @ scenes/a.json:9',
+    ]);
+  });
+  it('counts copies of a prefab once', () => {
+    const files: Files = {
+      'scripts/rope.ts': script('Rope', "this.child('Pin').show();"),
+      'prefabs/line.json': { objects: [carrier('Line', 'rope.ts')] },
+      'scenes/a.json': scene(...['One', 'Two', 'Three'].map((name) => ({ name, prefab: 'prefabs/line.json' }))),
+    };
+    const found = scan(files).findings.filter((finding) => finding.check === check);
+    expect(found.map((finding) => finding.places)).toEqual([3]);
+    const nested = scan({
+      ...files,
+      'prefabs/boat.json': { objects: [{ name: 'Boat', objects: [{ name: 'Line', prefab: 'prefabs/line.json' }] }] },
+      'scenes/a.json': scene(...['One', 'Two'].map((name) => ({ name, prefab: 'prefabs/boat.json' }))),
+    });
+    expect(nested.findings.filter((finding) => finding.check === check).map((finding) => finding.places)).toEqual([2]);
+  });
+
+  const silent: [string, Files][] = [
+    ['the child is there', lineUnder("this.holder.holder.child('Cleat').show();", [{ name: 'Cleat' }])],
+    ['the code asks before use', lineUnder("const c = this.child('Cleat'); if (c) c.show();")],
+    ['the name is made at run time', lineUnder('this.child(this.nick).show();')],
+    ['the engine makes it', lineUnder("this.child('Joint').show();")],
+    [
+      'the object is spawned by a script',
+      {
+        ...lineUnder("this.child('Crate').show(); spawnFrom('prefabs/crate.json');"),
+        'prefabs/crate.json': { objects: [{ name: 'Crate' }] },
+      },
+    ],
+    ['the script hangs on nothing', { 'scripts/rope.ts': script('Rope', "this.child('X').show();") }],
+    [
+      'it stands in a prefab that no scene holds, and looks above it',
+      {
+        'scripts/rope.ts': script('Rope', "this.holder.child('X').show();"),
+        'prefabs/l.json': { objects: [carrier('Line', 'rope.ts')] },
+      },
+    ],
+    [
+      'the prefab it would stand in is not known',
+      {
+        'scripts/rope.ts': script('Rope', "this.child('X').show();"),
+        'scenes/a.json': scene(carrier('Line', 'rope.ts', { prefab: 'prefabs/gone.json' })),
+      },
+    ],
+    [
+      'one of two values finds it',
+      lineUnder("let b = this; if (this.big) b = this.holder.holder; b.child('Cleat').show();", [{ name: 'Cleat' }]),
+    ],
+    ['the receiver is something the map does not know', lineUnder("make().child('Cleat').show();")],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});
+
+describe('broken/missing-file', () => {
+  beforeAll(useGrammars);
+  const check = 'broken/missing-file';
+  const slot = (value: string): Files => ({
+    'scripts/b.ts': 'export class B { @slot() a?: X; }',
+    'scenes/a.json': scene(carrier('Boat', 'b.ts', {}, { a: value })),
+  });
+
+  it('fires on a script that is not there and names the file that is', () => {
+    const files: Files = { 'scripts/bells/bell.ts': '', 'scenes/a.json': scene(carrier('Bell', 'bell.ts')) };
+    expect(findings(check, files)).toEqual([
+      'a / Bell names the file scripts/bell.ts; it does not exist, but scripts/bells/bell.ts does @ scenes/a.json:7',
+    ]);
+  });
+  it('fires on a slot, a prefab, and a path in code', () => {
+    expect(findings(check, slot('data/gone.json'))).toEqual([
+      'a / Boat / B names the file data/gone.json in a; it does not exist @ scenes/a.json:9',
+    ]);
+    expect(findings(check, { 'scenes/a.json': scene({ name: 'Boat', prefab: 'prefabs/gone.json' }) }).length).toBe(1);
+    expect(
+      findings(check, { 'scripts/c.ts': script('C', "spawnFrom('prefabs/gone.json'); table('data/gone.json');") })
+        .length,
+    ).toBe(2);
+  });
+
+  const silent: [string, Files][] = [
+    ['the file is there', { ...slot('data/ropes.json'), 'data/ropes.json': {} }],
+    [
+      'the file is there though nothing reads it',
+      { 'scripts/c.ts': script('C', "table('notes/log.txt');"), 'notes/log.txt': '' },
+    ],
+    ['the slot is empty', slot('')],
+    ['the text is no path', slot('hemp')],
+    ['the engine provides the file', { 'scripts/c.ts': script('C', "table('engine/fonts.json');") }],
+    ['the path is made at run time', { 'scripts/c.ts': script('C', 'table(`data/${this.name}.json`);') }],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});
+
+describe('broken/missing-part', () => {
+  beforeAll(useGrammars);
+  const check = 'broken/missing-part';
+  const asks = (code: string, parts: object[], children: object[] = []): Files => ({
+    'scripts/engine.ts': 'export class Engine {}',
+    'scripts/steam.ts': 'export class Steam extends Engine {}',
+    'scripts/rope.ts': script('Rope', code),
+    'scenes/a.json': scene({ name: 'Tender', parts, objects: [...children, carrier('Line', 'rope.ts')] }),
+  });
+  const part = (file: string): object => ({ script: `scripts/${file}` });
+
+  it('fires when the object carries something else', () => {
+    expect(findings(check, asks('this.holder.part(Engine).start();', [{ type: 'Body' }]))).toEqual([
+      'Rope on a / Tender / Line asks Tender for its part Engine; it carries only Body @ scripts/rope.ts:4',
+    ]);
+  });
+  it('fires when the part is on a child instead, and says so', () => {
+    const files = asks('this.holder.part(Engine).start();', [], [{ name: 'Room', parts: [part('engine.ts')] }]);
+    expect(findings(check, files)[0]).toContain('that part is on a / Tender / Room instead');
+  });
+  it('fires on its own object', () => {
+    expect(findings(check, asks('this.part(Engine).start();', []))[0]).toContain(
+      'asks its own object for its part Engine',
+    );
+  });
+
+  const silent: [string, Files][] = [
+    ['the object carries it', asks('this.holder.part(Engine).start();', [part('engine.ts')])],
+    ['the object carries a child type of it', asks('this.holder.part(Engine).start();', [part('steam.ts')])],
+    ['it is a part of the engine', asks('this.holder.part(Body).push();', [])],
+    ['nothing is known of such a part', asks('this.holder.part(Whistle).blow();', [])],
+    ['the code asks before use', asks('const e = this.holder.part(Engine); if (e) e.start();', [])],
+    ['the object itself was not found', asks("this.holder.child('Gone').part(Engine).start();", [])],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});
+
+describe('broken/empty-slot', () => {
+  beforeAll(useGrammars);
+  const check = 'broken/empty-slot';
+  const gauge = (field: string, slots: object, rest = ''): Files => ({
+    'scripts/gauge.ts': `export class Gauge extends Behaviour {\n  ${field}\n  ${rest}\n}`,
+    'scenes/a.json': scene(carrier('Gauge 5', 'gauge.ts', {}, slots)),
+  });
+
+  it('fires when nothing is saved, null is saved, or an empty text', () => {
+    expect(findings(check, gauge('@slot() tides!: Table;', {}))).toEqual([
+      'Slot tides of Gauge is empty on a / Gauge 5 @ scenes/a.json:7',
+    ]);
+    expect(findings(check, gauge('@slot() tides!: Table;', { tides: null }))).toEqual([
+      'Slot tides of Gauge is empty on a / Gauge 5 @ scenes/a.json:9',
+    ]);
+    expect(findings(check, gauge('@slot() tides!: Table;', { tides: '' })).length).toBe(1);
+  });
+  it('fires for a field of the parent type, and in Python', () => {
+    const files = gauge('', {});
+    expect(
+      findings(check, {
+        ...files,
+        'scripts/board.ts': 'export class Board { @slot() face!: Picture; }',
+        'scripts/gauge.ts': 'export class Gauge extends Board {}',
+      }).length,
+    ).toBe(1);
+    expect(
+      findings(check, {
+        'scripts/gauge.py': 'class Gauge:\n  tides: Slot[Table]\n',
+        'scenes/a.json': scene(carrier('Gauge 5', 'gauge.py')),
+      }).length,
+    ).toBe(1);
+  });
+  it('fires on the instance that empties what its prefab fills', () => {
+    const files: Files = {
+      'scripts/gauge.ts': 'export class Gauge { @slot() tides!: Table; }',
+      'prefabs/g.json': { objects: [carrier('Gauge', 'gauge.ts', {}, { tides: 'x' })] },
+      'scenes/a.json': scene(
+        { name: 'Good', prefab: 'prefabs/g.json' },
+        carrier('Bad', 'gauge.ts', { prefab: 'prefabs/g.json' }, { tides: null }),
+      ),
+    };
+    expect(findings(check, files)).toEqual(['Slot tides of Gauge is empty on a / Bad @ scenes/a.json:13']);
+  });
+
+  const silent: [string, Files][] = [
+    ['it is filled', gauge('@slot() tides!: Table;', { tides: 'x' })],
+    ['it may be empty', gauge('@slot() tides?: Table;', {})],
+    ['its type says that it may be empty', gauge('@slot() tides: Table | null;', {})],
+    ['it has a default', gauge('@slot() depth = 4;', {})],
+    ['it is not exposed', gauge('tides!: Table;', {})],
+    ['the script sets it itself', gauge('@slot() tides!: Table;', {}, 'begin() { this.tides = make(); }')],
+    [
+      'another script sets it',
+      {
+        ...gauge('@slot() tides!: Table;', {}),
+        'scripts/lock.ts': 'class Lock { begin() { this.gauge.tides = this.own; } }',
+      },
+    ],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});
+
+describe('broken/case-only', () => {
+  beforeAll(useGrammars);
+  const check = 'broken/case-only';
+
+  it('fires in place of the other checks, for children, scenes, identities and files', () => {
+    expect(findings(check, lineUnder("this.child('knot').show();"))).toEqual([
+      'Rope on a / Tender / Stern / Line asks for knot; what stands there is written Knot @ scripts/rope.ts:4',
+    ]);
+    expect(findings(check, lineUnder("stage.find('TENDER').show();")).length).toBe(1);
+    const files: Files = {
+      'scripts/B.ts': 'export class B { @slot() a?: X; }',
+      'scenes/a.json': scene({ name: 'Ring', id: 'Ring1' }, carrier('Boat', 'b.ts', {}, {})),
+    };
+    expect(findings(check, files)).toEqual([
+      'a / Boat / scripts/b.ts names scripts/b.ts; it is written scripts/B.ts @ scenes/a.json:11',
+    ]);
+    expect(scan(files).findings.length).toBe(1);
+  });
+
+  const silent: [string, Files][] = [
+    ['the capitals are right', lineUnder("this.child('Knot').show();")],
+    ['both spellings are there', lineUnder("this.holder.child('knot').show();")],
+    ['the code asks before use', lineUnder("this.child('knot')?.show();")],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});

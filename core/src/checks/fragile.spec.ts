@@ -1,0 +1,126 @@
+import { carrier, scan, scene, script, told, useGrammars, type Files } from '../testing/project.js';
+
+const findings = (check: string, files: Files): string[] => told(scan(files), check);
+
+const tree = (code: string, rest = ''): Files => ({
+  'scripts/rope.ts': script('Rope', code, rest),
+  'scenes/a.json': scene({
+    name: 'Tender',
+    objects: [
+      { name: 'Cleat' },
+      { name: 'Stern', objects: [carrier('Line', 'rope.ts', { objects: [{ name: 'Knot' }] }), { name: 'Lamp' }] },
+    ],
+  }),
+});
+
+describe('fragile/climb', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/climb';
+
+  it('fires on two steps up, with or without a step down', () => {
+    expect(findings(check, tree('this.holder.holder.show();'))).toEqual([
+      'Rope climbs two steps up to reach what it needs, on Line @ scripts/rope.ts:4',
+    ]);
+    expect(findings(check, tree("this.holder.holder.child('Cleat').show();"))[0]).toContain(
+      'two steps up and down again',
+    );
+  });
+  it('fires on one step up and down again, and on a path that climbs', () => {
+    expect(findings(check, tree("this.holder.child('Lamp').show();"))[0]).toContain(
+      'climbs one step up and down again',
+    );
+    expect(findings(check, tree("this.way('../../Cleat').show();")).length).toBe(1);
+  });
+  it('fires once for a climb that several look-ups share', () => {
+    expect(
+      findings(check, tree("const b = this.holder.holder; b.child('Cleat').show(); b.child('Stern').show();")).length,
+    ).toBe(1);
+  });
+
+  const silent: [string, Files][] = [
+    ['it takes a single step up', tree('this.holder.show();')],
+    ['it only goes down', tree("this.child('Knot').show();")],
+    ['it leads nowhere anyway', tree("this.holder.holder.child('Gone').show();")],
+    ['the climb is on no object', { 'scripts/rope.ts': script('Rope', 'this.holder.holder.show();') }],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});
+
+/** Two scripts, one that sends and one that listens. */
+const events = (sends: string, hears: string): Files => ({
+  'scripts/bell.ts': `export class Bell { ring() { ${sends} } }`,
+  'scripts/keeper.ts': `export class Keeper { begin() { ${hears} } hear() {} }`,
+});
+
+describe('fragile/unheard', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/unheard';
+
+  it('fires when nobody listens, and offers the name that is almost the same', () => {
+    expect(findings(check, events("bells.ring('rope.parted');", "bells.hear('rope.part', this.hear);"))).toEqual([
+      'rope.parted is sent by Bell and nobody listens; rope.part is listened to @ scripts/bell.ts:1',
+    ]);
+  });
+  it('fires once for all senders', () => {
+    expect(findings(check, events("bells.ring('a.b'); bells.ring('a.b', 1);", ''))).toEqual([
+      'a.b is sent by Bell and 1 more, but nobody listens @ scripts/bell.ts:1',
+    ]);
+  });
+
+  const silent: [string, Files][] = [
+    ['somebody listens', events("bells.ring('a');", "bells.hear('a', this.hear);")],
+    ['the engine listens', events("bells.ring('engine.shake');", '')],
+    [
+      'somebody listens by a constant',
+      events(
+        "bells.ring('a');",
+        'bells.hear(Names.a, this.hear); } } export const Names = { a: "a" }; class X { f() {',
+      ),
+    ],
+    [
+      'a listener takes names at run time and this one stands in the code',
+      events("bells.ring('a');", "for (const name of list('a', 'b')) bells.hear(name, this.hear);"),
+    ],
+    [
+      'a listener’s name is made at run time and fits',
+      events("bells.ring('gate.open');", 'bells.hear(`gate.${this.what}`, this.hear);'),
+    ],
+    ['the name that is sent is not known', events('bells.ring(this.what);', '')],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});
+
+describe('fragile/never-sent', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/never-sent';
+
+  it('fires when nobody sends', () => {
+    expect(findings(check, events('', "bells.hear('tide.turned', this.hear);"))).toEqual([
+      'tide.turned is listened to by Keeper and nobody sends it @ scripts/keeper.ts:1',
+    ]);
+  });
+  it('fires on both ends of a slip of the pen', () => {
+    const analysis = scan(events("bells.ring('level.reached');", "bells.hear('level.reachd', this.hear);"));
+    expect(analysis.findings.map((finding) => finding.check)).toEqual(['fragile/unheard', 'fragile/never-sent']);
+  });
+
+  const silent: [string, Files][] = [
+    ['somebody sends', events("bells.ring('a');", "bells.hear('a', this.hear);")],
+    ['the engine sends', events('', "bells.hear('engine.touched', this.hear);")],
+    [
+      'a wire in a scene sends',
+      {
+        ...events('', "bells.hear('pressed', this.hear);"),
+        'scenes/a.json': {
+          objects: [{ name: 'Plate', id: 'p' }],
+          wires: [{ when: 'pressed', from: '#p', to: '#p', do: 'x' }],
+        },
+      },
+    ],
+    [
+      'a sender takes names at run time and this one is given to it',
+      events("const send = (name) => bells.ring(name); send('a');", "bells.hear('a', this.hear);"),
+    ],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});

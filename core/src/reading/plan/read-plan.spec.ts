@@ -1,0 +1,107 @@
+import { GlueError } from '../../model/errors.js';
+import { CHECK_IDS } from '../../checks/registry.js';
+import { PLAN } from '../../testing/project.js';
+import { parseCallPattern } from './call-pattern.js';
+import { readPlan } from './read-plan.js';
+
+function refused(text: string): GlueError {
+  try {
+    readPlan(text, CHECK_IDS);
+  } catch (error) {
+    if (error instanceof GlueError) return error;
+  }
+  throw new Error('the plan was not refused');
+}
+
+const refusedPlan = (changes: object): GlueError => refused(JSON.stringify({ ...PLAN, ...changes }, null, 2));
+
+describe('reading plans', () => {
+  it('fills in what is left out and makes lists of single values', () => {
+    const plan = readPlan('{"version": 1, "name": "Small", "files": {"scenes": {"match": "*.json", "as": "scene"}}}');
+    expect(plan.files['scenes'].match).toEqual(['*.json']);
+    expect(plan.files['scenes'].named).toEqual({ file: 'stem' });
+    expect([plan.calls, plan.scripts, plan.engine.events]).toEqual([[], {}, []]);
+  });
+
+  it('allows comments and trailing commas', () => {
+    expect(readPlan('{ "version": 1, /* ours */ "name": "Small", }').name).toBe('Small');
+  });
+
+  it('names an unknown key, its line, and the nearest right one', () => {
+    const { mistakes } = refused('{\n  "version": 1,\n  "name": "Small",\n  "scrips": {}\n}');
+    expect(mistakes[0]).toEqual(jasmine.objectContaining({ key: 'scrips', line: 4 }));
+    expect(mistakes[0].message).toContain('Did you mean “scripts”?');
+  });
+
+  it('names keys deep inside and the nearest valid word', () => {
+    const { mistakes } = refusedPlan({
+      files: { scenes: { match: '*', as: 'scene', pieces: { boats: { at: '$', kind: 'objekt' } } } },
+    });
+    expect(mistakes[0].key).toBe('files.scenes.pieces.boats.kind');
+    expect(mistakes[0].message).toContain('“objekt” is not known here. Did you mean “object”?');
+  });
+
+  it('says which key is missing', () => {
+    expect(refused('{"version": 1}').mistakes[0]).toEqual(
+      jasmine.objectContaining({ key: 'name', message: 'is missing; it must be given.' }),
+    );
+  });
+
+  it('reports every mistake, not only the first', () => {
+    expect(refused('{"version": 2, "nome": 1}').mistakes.map((mistake) => mistake.key)).toEqual([
+      'version',
+      'name',
+      'nome',
+    ]);
+  });
+
+  it('explains a selector that cannot be read', () => {
+    const { mistakes } = refusedPlan({ files: { scenes: { match: '*', as: 'scene', id: '$.[' } } });
+    expect(mistakes[0].key).toContain('files.scenes.id');
+  });
+
+  it('explains a pattern and a call that cannot be read', () => {
+    expect(refusedPlan({ calls: [{ call: 'a.*.b()', means: 'send' }] }).mistakes[0].message).toContain(
+      '“*” can only stand first',
+    );
+    expect(
+      refusedPlan({ files: { s: { match: '*', as: 'scene', references: { r: { at: '$', by: 'id', pattern: '(' } } } } })
+        .mistakes[0].key,
+    ).toBe('files.s.references.r.pattern');
+  });
+
+  it('knows the checks by name', () => {
+    expect(refusedPlan({ checks: { 'fragile/climbs': 'off' } }).mistakes[0].message).toContain(
+      'Did you mean “fragile/climb”?',
+    );
+  });
+
+  it('says where text that is no JSON goes wrong', () => {
+    const error = refused('{\n "version" 1 }');
+    expect(error.code).toBe('plan/not-json');
+    expect(error.mistakes[0].line).toBe(2);
+    expect(refused('').code).toBe('plan/not-json');
+  });
+
+  it('refuses what is no object', () => {
+    expect(refused('[1]').code).toBe('plan/invalid');
+  });
+});
+
+describe('call patterns', () => {
+  it('reads calls, properties, any receiver and receivers that are an argument', () => {
+    expect(parseCallPattern('bells.ring($event, ...)')).toEqual({
+      head: { is: 'exact', names: ['bells'] },
+      member: 'ring',
+      arguments: ['event'],
+      more: true,
+    });
+    expect(parseCallPattern('*.holder')).toEqual({ head: { is: 'any receiver' }, member: 'holder', more: false });
+    expect(parseCallPattern('$event.announce(_)').head).toEqual({ is: 'role', role: 'event' });
+    expect(parseCallPattern('spawnFrom($path)').head).toEqual({ is: 'exact', names: [] });
+  });
+
+  for (const text of ['', 'a b', 'x($nope)', 'x(..., $name)', '1x()', 'x(', '$event']) {
+    it(`refuses “${text}”`, () => expect(() => parseCallPattern(text)).toThrowError(/not a call pattern/));
+  }
+});

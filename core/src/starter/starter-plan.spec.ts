@@ -1,0 +1,40 @@
+import { readPlan } from '../reading/plan/read-plan.js';
+import { ruleFor } from '../reading/read-file.js';
+import { starterPlan } from './starter-plan.js';
+
+const FILES = [
+  { path: 'scenes/one.scene.json', text: '{"objects": [{"id": "a", "name": "A", "picture": "pictures/a.png"}]}' },
+  { path: 'prefabs/boat.prefab.yaml', text: 'children:\n  - name: Hull\n' },
+  { path: 'data/tides.yaml', text: 'rows:\n  - code: ebb\n' },
+  { path: 'scripts/a.ts' },
+  { path: 'tools/b.py' },
+  { path: 'pictures/a.png' },
+  { path: 'odd name/ü.json', text: '{"the list": [{"name": "x"}]}' },
+  { path: 'broken.json', text: '{"a": [' },
+];
+
+describe('a starter plan', () => {
+  const plan = readPlan(starterPlan('Flight', FILES));
+
+  it('is valid and reads every file it knows how to read', () => {
+    expect(FILES.map((file) => ruleFor(plan, file.path)).filter((rule) => !rule)).toEqual([]);
+  });
+
+  it('takes scenes, prefabs, data, media and scripts for what they are', () => {
+    expect(ruleFor(plan, 'scenes/two.scene.json')!.rule).toEqual(jasmine.objectContaining({ as: 'scene' }));
+    expect(ruleFor(plan, 'prefabs/x.prefab.yaml')!.rule).toEqual(jasmine.objectContaining({ as: 'prefab' }));
+    expect(ruleFor(plan, 'data/tides.yaml')!.rule).toEqual(jasmine.objectContaining({ as: 'data asset' }));
+    expect(ruleFor(plan, 'pictures/a.png')!.rule).toEqual(jasmine.objectContaining({ as: 'media' }));
+    expect(ruleFor(plan, 'tools/b.py')!.rule).toEqual(jasmine.objectContaining({ language: 'python' }));
+  });
+
+  it('finds lists of named things and fields that hold paths', () => {
+    const { pieces, references } = plan.files['scene'];
+    expect(pieces['objects']).toEqual(
+      jasmine.objectContaining({ at: '$..objects[*]', kind: 'object', id: { select: '$.id' } }),
+    );
+    expect(references['picture']).toEqual(jasmine.objectContaining({ at: '$..picture', by: 'path' }));
+  });
+
+  it('is valid for an empty folder too', () => expect(readPlan(starterPlan('', [])).name).toBe('Unnamed project'));
+});

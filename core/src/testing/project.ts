@@ -1,0 +1,129 @@
+/** Small made-up projects for specs: files as texts, analysed as a real scan does it. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { analyse, type Analysis } from '../analyse.js';
+import { CHECK_IDS } from '../checks/registry.js';
+import { plain, type Finding } from '../model/finding.js';
+import type { FileFacts } from '../reading/facts.js';
+import { LANGUAGES, type Plan } from '../reading/plan/plan.js';
+import { readPlan } from '../reading/plan/read-plan.js';
+import { factsOfName, readFile, readsText, ruleFor } from '../reading/read-file.js';
+import { prepareGrammars } from '../reading/scripts/grammar.js';
+
+const require = createRequire(import.meta.url);
+
+/** Makes the script grammars ready; call in `beforeAll`. */
+export async function useGrammars(): Promise<void> {
+  await prepareGrammars(LANGUAGES, async (path) => readFileSync(require.resolve(path)));
+}
+
+const OBJECTS = {
+  objects: {
+    at: '$..objects[*]',
+    kind: 'object',
+    id: '$.id',
+    madeFrom: { field: '$.prefab' },
+    parts: { at: '$.parts[*]', type: '$.type', script: { field: '$.script' }, values: '$.slots' },
+  },
+};
+const REFERENCES = {
+  identities: { at: '$..slots..*', by: 'id', pattern: '^#(.+)$' },
+  paths: { at: '$..slots..*', by: 'path', pattern: '^data/.+$' },
+  ways: { at: '$..slots..*', by: 'object path', pattern: '^@(.+)$' },
+};
+
+/** The plan that the specs' projects are written for. */
+export const PLAN = {
+  version: 1,
+  name: 'A small flight',
+  files: {
+    scenes: {
+      match: 'scenes/*',
+      as: 'scene',
+      pieces: OBJECTS,
+      references: REFERENCES,
+      events: {
+        wires: {
+          at: '$.wires[*]',
+          event: '$.when',
+          from: { select: '$.from', pattern: '^#(.+)$' },
+          to: { select: '$.to', pattern: '^#(.+)$' },
+          handler: '$.do',
+        },
+      },
+    },
+    prefabs: { match: 'prefabs/*', as: 'prefab', pieces: OBJECTS, references: REFERENCES },
+    data: { match: 'data/*', as: 'data asset' },
+  },
+  scripts: {
+    ts: {
+      match: 'scripts/*.ts',
+      language: 'typescript',
+      exposed: { decorators: ['slot'] },
+      moments: { start: ['begin'], everyFrame: ['everyFrame'] },
+    },
+    py: { match: 'scripts/*.py', language: 'python', exposed: { types: ['Slot'] }, moments: { start: ['begin'] } },
+  },
+  calls: [
+    { call: '*.holder', means: 'step up' },
+    { call: '*.child($name)', means: 'child' },
+    { call: '*.way($path)', means: 'object path' },
+    { call: '*.part($type)', means: 'part' },
+    { call: 'stage.find($name)', means: 'find' },
+    { call: 'bells.ring($event, ...)', means: 'send' },
+    { call: 'bells.hear($event, $handler)', means: 'listen' },
+    { call: 'spawnFrom($path)', means: 'spawn' },
+    { call: 'table($path)', means: 'use file' },
+  ],
+  engine: { events: ['engine.*'], objects: ['Joint'], parts: ['Body'], files: ['engine/*'] },
+};
+
+export function planOf(changes: object = {}): Plan {
+  return readPlan(JSON.stringify({ ...PLAN, ...changes }), CHECK_IDS);
+}
+
+/** Objects that stand in a file are given as values and written as JSON. */
+export type Files = Record<string, string | object>;
+
+export function factsOf(files: Files, plan: Plan): { facts: FileFacts[]; others: string[] } {
+  const facts: FileFacts[] = [];
+  const others: string[] = [];
+  for (const [path, content] of Object.entries(files)) {
+    const rule = ruleFor(plan, path);
+    const text = typeof content === 'string' ? content : JSON.stringify(content, null, 1);
+    if (!rule) others.push(path);
+    else facts.push(readsText(rule, path) ? readFile(path, text, rule, plan) : factsOfName(path, rule));
+  }
+  return { facts, others };
+}
+
+export function scan(files: Files, changes: object = {}): Analysis {
+  const plan = planOf(changes);
+  const { facts, others } = factsOf(files, plan);
+  return analyse(facts, others, plan);
+}
+
+/** A scene with these objects. */
+export function scene(...objects: object[]): object {
+  return { objects };
+}
+
+/** A script whose only type has this body and runs `begin`. */
+export function script(name: string, begin: string, rest = ''): string {
+  return `export class ${name} extends Behaviour {\n  ${rest}\n  begin() {\n    ${begin}\n  }\n}\n`;
+}
+
+/** An object that carries a script. */
+export function carrier(name: string, file: string, more: object = {}, slots: object = {}): object {
+  return { name, parts: [{ script: `scripts/${file}`, slots }], ...more };
+}
+
+/** `check: sentence @ file:line` of every finding of a check. */
+export function told(analysis: Analysis, check: string): string[] {
+  return analysis.findings.filter((finding) => finding.check === check).map(line);
+}
+
+export function line(finding: Finding): string {
+  const [{ file, range }] = finding.evidence;
+  return `${plain(finding.sentence)} @ ${file}:${range.line}`;
+}
