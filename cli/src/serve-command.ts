@@ -24,13 +24,17 @@ export async function serveCommand(dirs: string[], flags: ServeFlags, version: s
     version,
   });
   const address = await listen(app, flags.port);
-  process.stdout.write(`Glue Trace is at ${address} (Ctrl-C stops it)\n`);
+  let isStopping = false;
   const stop = (): void => {
+    // The signal may come twice: from the terminal and from whoever started us.
+    if (isStopping) return;
+    isStopping = true;
     void app.close().then(() => {
       process.stdout.write('Stopped.\n');
       process.exit(0);
     });
   };
-  process.once('SIGINT', stop);
-  process.once('SIGTERM', stop);
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+  process.stdout.write(`Glue Trace is at ${address} (Ctrl-C stops it)\n`);
 }

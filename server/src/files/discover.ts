@@ -79,7 +79,7 @@ function readIgnores(folder: string): Ignore | undefined {
       return [];
     }
   });
-  return texts.length > 0 ? ignore().add(texts) : undefined;
+  return texts.length > 0 ? ignore().add(texts.join('\n')) : undefined;
 }
 
 function isIgnored(path: string, isFolder: boolean, rules: { base: string; ignore: Ignore }[]): boolean {

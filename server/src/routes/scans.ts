@@ -32,7 +32,9 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
       off();
       wake();
     });
-    async function* events(): AsyncGenerator<{ event: string; data: ScanEvent }> {
+    async function* events(): AsyncGenerator<{ event: string; data: ScanEvent | null }> {
+      // Something is said at once, so that the listener knows it is heard.
+      yield { event: 'hello', data: null };
       while (isOpen) {
         for (let event = waiting.shift(); event; event = waiting.shift()) yield { event: 'scan', data: event };
         await new Promise<void>((resolve) => (wake = resolve));

@@ -103,12 +103,10 @@ export class FolderChooser {
   protected readonly trouble = signal<Trouble | null>(null);
 
   constructor() {
-    this.api
-      .about()
-      .subscribe({
-        next: ({ starts }) => this.starts.set(starts),
-        error: (error: unknown) => this.trouble.set(troubleOf(error)),
-      });
+    this.api.about().subscribe({
+      next: ({ starts }) => this.starts.set(starts),
+      error: (error: unknown) => this.trouble.set(troubleOf(error)),
+    });
     this.go(undefined);
   }
 

@@ -1,0 +1,151 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import AjvDraft04 from 'ajv-draft-04';
+
+const MAIN = fileURLToPath(new URL('./main.js', import.meta.url));
+const SAMPLE = fileURLToPath(new URL('../../samples/sluicekeeper', import.meta.url));
+const require = createRequire(import.meta.url);
+
+interface Sarif {
+  runs: {
+    results: {
+      ruleId: string;
+      locations: { physicalLocation: { artifactLocation: { uri: string }; region: { startLine: number } } }[];
+    }[];
+  }[];
+}
+
+function glue(...args: string[]): { code: number | null; out: string; error: string } {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [MAIN, ...args], { encoding: 'utf8' });
+  return { code: status, out: stdout, error: stderr };
+}
+
+describe('the command line', () => {
+  let folder: string;
+  beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'glue-cli-'))));
+  afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+  it('lists every planted fault of the sample and nothing else, as SARIF', () => {
+    const { out, code } = glue('scan', SAMPLE, '--format', 'sarif');
+    const sarif = JSON.parse(out) as Sarif;
+    const found = sarif.runs[0].results.map(
+      ({ ruleId, locations: [{ physicalLocation: at }] }) =>
+        `${ruleId} ${decodeURIComponent(at.artifactLocation.uri)}:${at.region.startLine}`,
+    );
+    const table = readFileSync(join(SAMPLE, 'README.md'), 'utf8').matchAll(/^\| `([^`]+)`\s+\| `([^`]+)`\s+\|/gm);
+    const planted = [...table].map(([, check, place]) => `${check} ${place}`);
+    expect(planted.length).toBeGreaterThan(15);
+    expect(found.sort()).toEqual(planted.sort());
+    expect(code).toBe(1);
+  });
+
+  it('writes SARIF that the standard’s schema accepts', () => {
+    const schema = JSON.parse(
+      readFileSync(require.resolve('@microsoft/jest-sarif/lib/schemas/sarif-2.1.0-rtm.5.json'), 'utf8'),
+    ) as object;
+    const Ajv = AjvDraft04 as unknown as typeof AjvDraft04.default;
+    const ajv = new Ajv({
+      strict: false,
+      unicodeRegExp: false,
+      formats: { uri: true, 'uri-reference': true, 'date-time': true },
+    });
+    const check = ajv.compile(schema);
+    expect(check(JSON.parse(glue('scan', SAMPLE, '--format', 'sarif').out)))
+      .withContext(JSON.stringify(check.errors))
+      .toBeTrue();
+  });
+
+  it('writes text and JSON, to the terminal or to a file', () => {
+    expect(glue('scan', SAMPLE).out).toContain('Not ready to play: 13 things will fail.');
+    const file = join(folder, 'report.json');
+    const { out } = glue('scan', SAMPLE, '--format', 'json', '--out', file);
+    expect(out).toBe('');
+    expect((JSON.parse(readFileSync(file, 'utf8')) as { findings: unknown[] }).findings.length).toBe(19);
+  });
+
+  it('ends with the code that the threshold asks for', () => {
+    cpSync(join(SAMPLE, 'glue-trace.json'), join(folder, 'glue-trace.json'));
+    expect(glue('scan', folder).code).toBe(0);
+    expect(glue('scan', SAMPLE, '--fail-on', 'never').code).toBe(0);
+    expect(glue('scan', SAMPLE, '--fail-on', 'note').code).toBe(1);
+  });
+
+  const wrong: [string, string[], string][] = [
+    ['no such folder', ['scan', '/nowhere'], '[folder/missing]'],
+    ['a folder without plan', ['scan', tmpdir()], '[plan/missing]'],
+    ['no such plan', ['scan', SAMPLE, '--plan', '/nowhere.json'], '[plan/missing]'],
+    ['an unknown format', ['scan', SAMPLE, '--format', 'xml'], 'Allowed choices are text, json, sarif'],
+    ['an unknown command', ['skan'], 'Did you mean scan?'],
+    ['no folder', ['scan'], "missing required argument 'dir'"],
+    ['a file that cannot be written', ['scan', SAMPLE, '--out', '/nowhere/x'], '[file/unwritable]'],
+    ['a port that is none', ['serve', '--port', 'x'], 'A port is a number'],
+  ];
+  for (const [what, args, message] of wrong) {
+    it(`ends with 2 and one clear line for ${what}`, () => {
+      const { code, error, out } = glue(...args);
+      expect([code, out]).toEqual([2, '']);
+      expect(error).toContain(message);
+      expect(error).not.toContain('    at ');
+    });
+  }
+
+  it('names every mistake of a plan', () => {
+    writeFileSync(join(folder, 'glue-trace.json'), '{"version": 1, "nome": "x"}');
+    const { code, error } = glue('plan', 'check', folder);
+    expect(code).toBe(2);
+    expect(error).toContain('Did you mean “name”?');
+    expect(error).toContain('name: is missing');
+  });
+
+  it('says what each rule yields and which files nothing reads', () => {
+    cpSync(SAMPLE, folder, { recursive: true });
+    writeFileSync(join(folder, 'stray.txt'), 'x');
+    const { out, code } = glue('plan', 'check', folder);
+    expect(code).toBe(0);
+    expect(out).toMatch(/files\.scenes\.pieces\.objects +0 +35 +0 +0/);
+    expect(out).toContain('1 that nothing reads');
+    expect(out).toContain('  stray.txt: no rule of the plan matches it');
+  });
+
+  it('writes a starter plan once, and its own plan reads every file it knows', () => {
+    cpSync(join(SAMPLE, 'scenes'), join(folder, 'scenes'), { recursive: true });
+    expect(JSON.parse(glue('plan', 'init', folder, '--print').out)).toEqual(jasmine.objectContaining({ version: 1 }));
+    expect(glue('plan', 'init', folder).code).toBe(0);
+    expect(glue('plan', 'init', folder).error).toContain('[plan/exists]');
+    expect(glue('plan', 'check', folder).out).toContain('1 that nothing reads');
+  });
+
+  it('helps everywhere and knows its version', () => {
+    for (const args of [
+      ['--help'],
+      ['scan', '--help'],
+      ['serve', '--help'],
+      ['plan', '--help'],
+      ['plan', 'init', '--help'],
+      ['plan', 'check', '--help'],
+    ]) {
+      const { code, out } = glue(...args);
+      expect(code).toBe(0);
+      expect(out).toContain('Usage: glue');
+    }
+    expect(glue('--version').out.trim()).toMatch(/^\d+\.\d+\.\d+$/);
+  });
+
+  it('serves until it is interrupted, then stops cleanly', async () => {
+    const child = spawn(process.execPath, [MAIN, 'serve', SAMPLE, '--port', '0', '--data', folder]);
+    let out = '';
+    const code = await new Promise((resolve) => {
+      child.stdout.on('data', (chunk: Buffer) => {
+        out += chunk.toString();
+        if (out.includes('http://127.0.0.1:')) child.kill('SIGINT');
+      });
+      child.on('exit', resolve);
+    });
+    expect(code).toBe(0);
+    expect(out).toContain('Stopped.');
+  });
+});

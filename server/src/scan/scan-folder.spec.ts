@@ -1,0 +1,128 @@
+import { chmodSync, cpSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { GlueError, plain, type FileFacts } from '@glue-trace/core';
+import type { Progress } from '../api.js';
+import { scanFolder, type FactsCache, type ScanResult } from './scan-folder.js';
+
+const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
+const PLAN =
+  '{"version":1,"name":"Small","files":{"data":{"match":"**/*.json","as":"data asset"},"more":{"match":"**/*.yaml","as":"data asset"}},"scripts":{"ts":{"match":"**/*.ts","language":"typescript"}}}';
+
+describe('scanning a folder', () => {
+  let folder: string;
+  beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'glue-scan-'))));
+  afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+  const write = (files: Record<string, string | Buffer>): void => {
+    for (const [path, content] of Object.entries({ 'glue-trace.json': PLAN, ...files })) {
+      mkdirSync(dirname(join(folder, path)), { recursive: true });
+      writeFileSync(join(folder, path), content);
+    }
+  };
+  const entry = ({ files }: ScanResult, path: string): string => {
+    const found = files.find((file) => file.path === path)!;
+    return `${found.status}: ${found.reason}`;
+  };
+  const code = async (promise: Promise<unknown>): Promise<string> => {
+    try {
+      await promise;
+    } catch (error) {
+      if (error instanceof GlueError) return error.code;
+      throw error;
+    }
+    return 'none';
+  };
+
+  it('accounts for every file, with the reason where it was not read', async () => {
+    write({
+      'good.json': '{}',
+      'broken.json': '{"a": }',
+      'broken.yaml': 'a: [1\nb: "',
+      'broken.ts': 'class A { f( { }',
+      'latin.json': Buffer.from('{"name": "Schl\xe4use"}', 'latin1'),
+      'wide.json': Buffer.from('\ufeff{"name": "x"}', 'utf16le'),
+      'bytes.json': Buffer.from([1, 0, 2]),
+      'empty.json': '',
+      'notes.txt': 'x',
+    });
+    const result = await scanFolder({ folder });
+    expect(entry(result, 'good.json')).toBe('read: ');
+    expect(entry(result, 'wide.json')).toBe('read: ');
+    expect(entry(result, 'broken.json')).toContain('partly: line 1');
+    expect(entry(result, 'broken.yaml')).toContain('partly: line');
+    expect(entry(result, 'broken.ts')).toContain('partly: line 1');
+    expect(entry(result, 'latin.json')).toContain('partly: not valid UTF-8');
+    expect(entry(result, 'bytes.json')).toBe('listed: not a text file');
+    expect(entry(result, 'notes.txt')).toBe('unread: no rule of the plan matches it');
+    expect(result.files.length).toBe(10);
+  });
+
+  it('never follows links, and says so', async () => {
+    write({ 'good.json': '{}' });
+    symlinkSync(SAMPLE, join(folder, 'elsewhere'));
+    symlinkSync(folder, join(folder, 'circle'));
+    const result = await scanFolder({ folder });
+    expect(entry(result, 'elsewhere')).toContain('a link');
+    expect(result.files.filter((file) => file.path.startsWith('circle/'))).toEqual([]);
+  });
+
+  it('minds ignore files and what the plan ignores', async () => {
+    write({
+      '.gitignore': 'out/\n*.log',
+      'out/a.json': '{}',
+      'x.log': '',
+      'sub/.glueignore': 'b.json',
+      'sub/b.json': '{}',
+      'sub/c.json': '{}',
+    });
+    expect((await scanFolder({ folder })).files.map((file) => file.path)).toEqual([
+      '.gitignore',
+      'glue-trace.json',
+      'sub/.glueignore',
+      'sub/c.json',
+    ]);
+  });
+
+  it('tells its progress', async () => {
+    write({ 'a.json': '{}' });
+    const told: Progress[] = [];
+    await scanFolder({ folder, onProgress: (progress) => told.push(progress) });
+    expect(told.map((one) => one.phase)).toEqual(['looking', 'reading', 'linking']);
+  });
+
+  it('reads only what changed when it has a cache, to the same result', async () => {
+    cpSync(SAMPLE, folder, { recursive: true });
+    const known = new Map<string, FileFacts>();
+    const cache: FactsCache = {
+      get: (key) => known.get(key),
+      put: (key, facts) => void known.set(key, JSON.parse(JSON.stringify(facts)) as FileFacts),
+    };
+    const first = await scanFolder({ folder, cache });
+    expect(first.reused).toBe(0);
+    writeFileSync(join(folder, 'data/crew.yaml'), 'rows: []\n');
+    const second = await scanFolder({ folder, cache });
+    expect(second.reused).toBe(known.size - 2);
+    const told = ({ analysis }: ScanResult): string[] =>
+      analysis.findings.map((finding) => `${finding.fingerprint} ${plain(finding.sentence)}`);
+    expect(told(second)).toEqual(told(first));
+  });
+
+  it('says what is wrong with a folder or plan', async () => {
+    expect(await code(scanFolder({ folder: join(folder, 'nowhere') }))).toBe('folder/missing');
+    expect(await code(scanFolder({ folder }))).toBe('plan/missing');
+    write({ 'glue-trace.json': '{"version": 1}' });
+    expect(await code(scanFolder({ folder }))).toBe('plan/invalid');
+    write({ 'glue-trace.json': '{"version" 1' });
+    expect(await code(scanFolder({ folder }))).toBe('plan/not-json');
+    expect(await code(scanFolder({ folder: join(folder, 'glue-trace.json') }))).toBe('folder/not-a-folder');
+  });
+
+  it('lists a file that may not be read', async () => {
+    if (process.getuid?.() === 0) return void expect().nothing();
+    write({ 'secret.json': '{}' });
+    chmodSync(join(folder, 'secret.json'), 0);
+    expect(entry(await scanFolder({ folder }), 'secret.json')).toBe('listed: may not be read by this user');
+  });
+});

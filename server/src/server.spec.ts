@@ -1,0 +1,313 @@
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { get } from 'node:http';
+import { homedir, tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { FindingView, Hit, TracePage } from '@glue-trace/core';
+import type { FastifyInstance } from 'fastify';
+import type { FindingPage, FolderListing, Problem, ProjectView, ReadinessPage } from './api.js';
+import { createServer, listen } from './server.js';
+import { openStore } from './store/store.js';
+
+const SAMPLE = fileURLToPath(new URL('../../samples/sluicekeeper', import.meta.url));
+
+describe('the server', () => {
+  let base: string;
+  let folder: string;
+  let app: FastifyInstance;
+
+  const start = (folders = [{ folder }]): Promise<FastifyInstance> =>
+    createServer({
+      storePath: join(base, 'data', 'glue.db'),
+      folders,
+      startFolder: base,
+      version: '0.0.1',
+      logLevel: 'silent',
+    });
+
+  beforeEach(async () => {
+    base = mkdtempSync(join(tmpdir(), 'glue-server-'));
+    folder = join(base, 'sluicekeeper');
+    cpSync(SAMPLE, folder, { recursive: true });
+    app = await start();
+    await settled();
+  });
+  afterEach(async () => {
+    await app.close();
+    rmSync(base, { recursive: true, force: true });
+  });
+
+  async function call<T>(
+    method: 'GET' | 'POST' | 'DELETE',
+    url: string,
+    payload?: object,
+  ): Promise<{ status: number; body: T; type: string }> {
+    const response = await app.inject({ method, url, payload, headers: { host: '127.0.0.1:4860' } });
+    return {
+      status: response.statusCode,
+      body: response.body ? (response.json() as T) : (undefined as T),
+      type: String(response.headers['content-type']),
+    };
+  }
+  const read = async <T>(url: string): Promise<T> => (await call<T>('GET', url)).body;
+
+  async function settled(project = 1): Promise<ProjectView> {
+    for (;;) {
+      const view = await read<ProjectView>(`/api/projects/${project}`);
+      if (!view.running) return view;
+      await new Promise((resolve) => setTimeout(resolve, 30));
+    }
+  }
+  async function scanAgain(): Promise<ProjectView> {
+    await call('POST', '/api/projects/1/scans', {});
+    return settled();
+  }
+
+  it('opens and scans the folders it was started with', async () => {
+    const view = await settled();
+    expect([view.name, view.plan, view.lastScan!.state]).toEqual(['Sluicekeeper', 'ready', 'done']);
+    expect(view.verdict).toBe('Not ready to play: 13 things will fail');
+  });
+
+  it('pages and filters findings, with counts for the filters', async () => {
+    const all = await read<FindingPage>('/api/projects/1/findings');
+    expect([all.total, all.rows.length, all.rows[0].severity]).toEqual([19, 19, 'error']);
+    const page = await read<FindingPage>('/api/projects/1/findings?offset=5&limit=3');
+    expect(page.rows.map((row) => row.position)).toEqual([5, 6, 7]);
+    const some = await read<FindingPage>('/api/projects/1/findings?severity=note&severity=warning&check=fragile/climb');
+    expect(some.rows.map((row) => row.check)).toEqual(['fragile/climb', 'fragile/climb']);
+    expect(some.byCheck.map((one) => one.check)).toEqual(['fragile/unheard', 'fragile/never-sent', 'fragile/climb']);
+    expect((await read<FindingPage>('/api/projects/1/findings?folder=scripts/boats')).total).toBe(6);
+    expect((await read<FindingPage>('/api/projects/1/findings?folder=scripts/boat')).total).toBe(0);
+    expect((await read<FindingPage>('/api/projects/1/findings?text=CLEAT tender')).total).toBe(1);
+  });
+
+  it('shows a finding with its evidence', async () => {
+    const { rows } = await read<FindingPage>('/api/projects/1/findings?text=Cleat looks');
+    const finding = await read<FindingView>(`/api/projects/1/findings/${rows[0].fingerprint}`);
+    expect(finding.walk.length).toBe(4);
+    const { file, range } = finding.evidence[0];
+    const excerpt = await read<{ lines: string[]; from: number; firstLine: number; isChanged: boolean }>(
+      `/api/projects/1/excerpt?file=${file}&line=${range.line}`,
+    );
+    expect(excerpt.lines[excerpt.from - excerpt.firstLine]).toContain("boat.child('Cleat')");
+    expect(excerpt.isChanged).toBeFalse();
+  });
+
+  it('says that a file has changed since the scan', async () => {
+    writeFileSync(join(folder, 'data/crew.yaml'), '# changed\n');
+    expect(
+      (await read<{ isChanged: boolean }>('/api/projects/1/excerpt?file=data/crew.yaml&line=1')).isChanged,
+    ).toBeTrue();
+  });
+
+  it('leads from a finding to Trace and on, hop by hop, both ways', async () => {
+    const trace = (piece: string): Promise<TracePage> =>
+      read<TracePage>(`/api/projects/1/trace?piece=${encodeURIComponent(piece)}`);
+    const rope = await trace('type:scripts/boats/tow-rope.ts#TowRope');
+    const sent = rope.reliesOn.find((group) => group.verb === 'sends')!.lines[0].to!;
+    const event = await trace(sent.key);
+    const listener = event.reliedOnBy.find((group) => group.verb === 'listens to')!.lines[0].from;
+    expect(listener.name).toBe('LockChamber');
+  });
+
+  it('finds pieces as one types', async () => {
+    expect((await read<Hit[]>('/api/projects/1/pieces?text=tender 2'))[0].title).toBe(
+      'Upper Flight / Boats / Tender 2',
+    );
+  });
+
+  it('shows a repaired finding gone after the next scan', async () => {
+    const path = join(folder, 'scripts/boats/tender.ts');
+    writeFileSync(path, readFileSync(path, 'utf8').replace("child('hull')", "child('Hull')"));
+    const view = await scanAgain();
+    expect(view.verdict).toBe('Not ready to play: 11 things will fail');
+    const page = await read<ReadinessPage>('/api/projects/1/readiness');
+    expect([page.change, page.scan.reused, page.history.length]).toEqual([{ appeared: 0, gone: 2 }, 31, 2]);
+  });
+
+  it('keeps the last good scan when the plan breaks, and says what is wrong with it', async () => {
+    writeFileSync(join(folder, 'glue-trace.json'), '{"version": 1, "name": "x", "filez": {}}');
+    const view = await scanAgain();
+    expect([view.plan, view.lastScan!.state, view.lastScan!.error!.code]).toEqual(['broken', 'failed', 'plan/invalid']);
+    expect(view.planError!.mistakes[0].message).toContain('“files”');
+    expect((await read<FindingPage>('/api/projects/1/findings')).total).toBe(19);
+  });
+
+  it('says that the folder is gone, and comes back when it does', async () => {
+    rmSync(folder, { recursive: true });
+    expect((await scanAgain()).plan).toBe('folder gone');
+    cpSync(SAMPLE, folder, { recursive: true });
+    expect((await scanAgain()).lastScan!.state).toBe('done');
+  });
+
+  it('runs one scan at a time for a project', async () => {
+    const [a, b] = await Promise.all([
+      call<{ scanId: number }>('POST', '/api/projects/1/scans', {}),
+      call<{ scanId: number }>('POST', '/api/projects/1/scans', {}),
+    ]);
+    expect([a.status, a.body.scanId]).toEqual([202, b.body.scanId]);
+    await settled();
+  });
+
+  it('stops a scan and keeps what was there', async () => {
+    await call('POST', '/api/projects/1/scans', {});
+    expect((await call('DELETE', '/api/projects/1/scans/running')).status).toBe(204);
+    const view = await settled();
+    expect(view.lastScan!.state).toBe('stopped');
+    expect((await read<FindingPage>('/api/projects/1/findings')).total).toBe(19);
+  });
+
+  it('starts clean after it was stopped during a scan, and traces without being asked to scan', async () => {
+    await app.close();
+    const store = openStore(join(base, 'data', 'glue.db'));
+    store.beginScan(1);
+    store.close();
+    app = await start([]);
+    const view = await read<ProjectView>('/api/projects/1');
+    expect([view.running, view.lastScan!.state]).toEqual([null, 'stopped']);
+    expect((await call<TracePage>('GET', '/api/projects/1/trace?piece=event:rope.tight')).status).toBe(200);
+  });
+
+  it('tells progress as server-sent events', async () => {
+    const address = await listen(app, 0);
+    const told = await new Promise<string>((resolve, reject) => {
+      const request = get(
+        `${address}/api/projects/1/progress`,
+        { headers: { accept: 'text/event-stream' } },
+        (response) => {
+          let text = '';
+          response.on('data', (chunk: Buffer) => {
+            text += chunk.toString();
+            if (text.includes('"is":"done"')) {
+              request.destroy();
+              resolve(text);
+            }
+          });
+          void call('POST', '/api/projects/1/scans', {});
+        },
+      );
+      request.on('error', (error) => (error.message.includes('hang up') ? undefined : reject(error)));
+    });
+    expect(told).toContain('event: scan');
+    expect(told).toContain('"phase":"reading"');
+  });
+
+  describe('opening folders', () => {
+    it('offers a plan where there is none, writes it once, and then scans', async () => {
+      const bare = join(base, 'bare');
+      mkdirSync(join(bare, 'data'), { recursive: true });
+      writeFileSync(join(bare, 'data/a.json'), '{"rows": [{"id": "x"}]}');
+      const { status, body: project } = await call<ProjectView>('POST', '/api/projects', { folder: bare });
+      expect([status, project.plan]).toEqual([201, 'missing']);
+      const { text } = await read<{ text: string }>(`/api/projects/${project.id}/starter-plan`);
+      expect((await call('POST', `/api/projects/${project.id}/starter-plan`, { text })).status).toBe(201);
+      expect((await call<Problem>('POST', `/api/projects/${project.id}/starter-plan`, { text })).body.code).toBe(
+        'plan/exists',
+      );
+      await call('POST', '/api/projects', { folder: bare });
+      expect((await settled(project.id)).lastScan!.state).toBe('done');
+    });
+
+    it('opens nothing outside of the start folder and the home, also through a link', async () => {
+      expect((await call<Problem>('POST', '/api/projects', { folder: '/etc' })).body.code).toBe('folder/not-allowed');
+      symlinkSync('/etc', join(base, 'way-out'));
+      expect((await call<Problem>('POST', '/api/projects', { folder: join(base, 'way-out') })).body.code).toBe(
+        'folder/not-allowed',
+      );
+      expect((await call<Problem>('POST', '/api/projects', { folder: join(base, '../../etc') })).body.code).toBe(
+        'folder/not-allowed',
+      );
+    });
+
+    it('says that a folder does not exist', async () => {
+      const { status, body } = await call<Problem>('POST', '/api/projects', { folder: join(base, 'nowhere') });
+      expect([status, body.code]).toEqual([404, 'folder/missing']);
+    });
+
+    it('lists folders from the start folder and the home', async () => {
+      const listing = await read<FolderListing>(`/api/folders?path=${encodeURIComponent(base)}`);
+      expect(listing.folders.find((one) => one.name === 'sluicekeeper')!.hasPlan).toBeTrue();
+      expect((await call('GET', `/api/folders?path=${encodeURIComponent(homedir())}`)).status).toBe(200);
+      expect((await call('GET', '/api/folders?path=/')).status).toBe(403);
+    });
+
+    it('forgets a project and leaves its files', async () => {
+      expect((await call('DELETE', '/api/projects/1')).status).toBe(204);
+      expect(await read<ProjectView[]>('/api/projects')).toEqual([]);
+      expect(readFileSync(join(folder, 'glue-trace.json')).length).toBeGreaterThan(0);
+    });
+  });
+
+  describe('refuses', () => {
+    it('foreign Host and Origin headers', async () => {
+      for (const headers of [
+        { host: 'evil.example' },
+        { host: '127.0.0.1.evil.example' },
+        { host: '127.0.0.1:4860', origin: 'http://evil.example' },
+      ]) {
+        const response = await app.inject({ url: '/api/projects', headers });
+        expect([response.statusCode, response.json<Problem>().code]).toEqual([403, 'request/foreign']);
+      }
+      expect(
+        (
+          await app.inject({
+            url: '/api/projects',
+            headers: { host: 'localhost:4860', origin: 'http://localhost:4860' },
+          })
+        ).statusCode,
+      ).toBe(200);
+    });
+
+    it('files outside of the scan', async () => {
+      for (const file of ['../../etc/passwd', '/etc/passwd', 'nothing.json']) {
+        expect(
+          (await call<Problem>('GET', `/api/projects/1/excerpt?line=1&file=${encodeURIComponent(file)}`)).body.code,
+        ).toBe('file/missing');
+      }
+      rmSync(join(folder, 'data/crew.yaml'));
+      symlinkSync('/etc/passwd', join(folder, 'data/crew.yaml'));
+      expect((await call<Problem>('GET', '/api/projects/1/excerpt?line=1&file=data/crew.yaml')).body.code).toBe(
+        'file/missing',
+      );
+    });
+
+    it('what is not valid, as problem details that name the field', async () => {
+      const bad = await call<Problem>('GET', '/api/projects/1/findings?limit=0&severity=awful');
+      expect([bad.status, bad.type, bad.body.code]).toEqual([
+        400,
+        'application/problem+json; charset=utf-8',
+        'request/invalid',
+      ]);
+      expect(bad.body.mistakes.map((mistake) => mistake.key)).toEqual(['severity', 'limit']);
+      expect((await call<Problem>('GET', '/api/projects/one/findings')).status).toBe(400);
+      expect((await call<Problem>('GET', '/api/projects/99')).body.code).toBe('project/unknown');
+      expect((await call<Problem>('GET', '/api/projects/1/findings/none')).body.code).toBe('finding/unknown');
+      expect((await call<Problem>('GET', '/api/projects/1/trace?piece=none')).body.code).toBe('piece/unknown');
+      expect((await call<Problem>('GET', '/api/nothing')).body.code).toBe('request/unknown');
+      expect(
+        (
+          await app.inject({
+            method: 'POST',
+            url: '/api/projects',
+            payload: '{',
+            headers: { host: 'localhost', 'content-type': 'application/json' },
+          })
+        ).json<Problem>().code,
+      ).toBe('request/invalid');
+    });
+  });
+
+  it('says that a port is taken', async () => {
+    const address = await listen(app, 0);
+    const other = await createServer({
+      storePath: join(base, 'other.db'),
+      folders: [],
+      startFolder: base,
+      version: '0',
+      logLevel: 'silent',
+    });
+    await expectAsync(listen(other, Number(new URL(address).port))).toBeRejectedWithError(/Port \d+ is in use/);
+    await other.close();
+  });
+});
