@@ -17,7 +17,7 @@ module.exports = (config) =>
       require('karma-chrome-launcher'),
       { 'reporter:count': ['type', CountReporter] },
     ],
-    reporters: ['progress', 'count'],
+    reporters: ['dots', 'count'],
     browsers: ['HeadlessChromium'],
     customLaunchers: {
       HeadlessChromium: {

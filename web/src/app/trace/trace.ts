@@ -63,6 +63,8 @@ export class Trace {
   protected readonly above = computed(() => this.rowsOf('reliedOnBy'));
   protected readonly below = computed(() => this.rowsOf('reliesOn'));
   private readonly lines = computed(() => [...this.above(), ...this.below()].filter((row) => row.is === 'line'));
+  /** Key of the piece on the page; the selection starts anew only when this changes. */
+  private readonly shown = computed(() => this.state().page?.piece.key);
   protected readonly selected = computed(() => this.lines()[this.at()] ?? null);
 
   constructor() {
@@ -73,7 +75,7 @@ export class Trace {
       if (piece) this.store.dispatch(traceActions.load({ project, piece }));
     });
     effect(() => {
-      this.state().page?.piece.key;
+      this.shown();
       untracked(() => this.at.set(this.firstToShow()));
     });
     effect(() => {

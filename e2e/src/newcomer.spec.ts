@@ -1,0 +1,118 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { openStage, type Stage } from './stage.js';
+
+describe('a newcomer', () => {
+  let stage: Stage;
+  beforeEach(async () => (stage = await openStage()));
+  afterEach(async () => {
+    expect(stage.complaints).toEqual([]);
+    await stage.close();
+  });
+
+  const heading = (): Promise<string> => stage.page.locator('h1').first().innerText();
+
+  it('goes from the verdict to a finding, to Trace, and sees the finding go after a repair', async () => {
+    const { page, address, sample } = stage;
+    await page.goto(address);
+    await page.getByRole('link', { name: 'Show' }).click();
+    await page.getByRole('heading', { name: 'Not ready to play: 13 things will fail' }).waitFor();
+
+    await page.getByRole('link', { name: 'Go through all 13' }).click();
+    await page.getByRole('option').filter({ hasText: 'asks for hull' }).first().click();
+    const evidence = page.locator('glue-finding-pane glue-evidence').first();
+    await evidence.waitFor();
+    expect(await evidence.innerText()).toContain('scripts/boats/tender.ts');
+    expect(await evidence.locator('.hit').innerText()).toContain("this.child('hull')");
+
+    await page.keyboard.press('t');
+    await page.waitForURL(/\/trace\?piece=part/);
+    await page.getByRole('heading', { name: 'Tender part' }).waitFor();
+    await page.locator('.line.on', { hasText: 'written Hull there' }).waitFor();
+
+    const file = join(sample, 'scripts/boats/tender.ts');
+    writeFileSync(file, readFileSync(file, 'utf8').replace("child('hull')", "child('Hull')"));
+    await page.getByRole('button', { name: 'Scan again' }).click();
+    await page.locator('.line', { hasText: 'Hull' }).filter({ hasNotText: 'written' }).first().waitFor();
+    await page.getByRole('link', { name: 'Findings', exact: true }).click();
+    await page.getByRole('heading', { name: 'Findings 17' }).waitFor();
+    expect(await page.getByText('asks for hull').count()).toBe(0);
+    await page.getByRole('link', { name: 'Readiness', exact: true }).click();
+    await page.getByText('0 new, 2 gone').waitFor();
+  });
+
+  it('follows links in both directions, hop by hop, with the keyboard alone', async () => {
+    const { page, address } = stage;
+    await page.goto(`${address}/p/1/readiness`);
+    await page.getByRole('heading', { name: 'Not ready' }).waitFor();
+    await page.keyboard.press('/');
+    await page.keyboard.type('TowRope');
+    await page.getByRole('listbox', { name: 'Pieces found' }).getByRole('option').first().waitFor();
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'TowRope' }).waitFor();
+    const chosen = page.locator('.line.on');
+    await chosen.filter({ hasText: 'no such child' }).waitFor();
+
+    for (let step = 0; step < 9 && !(await chosen.innerText()).includes('rope.tight'); step++)
+      await page.keyboard.press('j');
+    expect(await chosen.innerText()).toContain('sends rope.tight');
+    await page.keyboard.press('Enter');
+    await page.locator('.hop', { hasText: 'relies on nothing further' }).waitFor();
+    await page.keyboard.press('Enter');
+    expect(await page.locator('.hop').count()).toBe(0);
+
+    await page.keyboard.press('t');
+    await page.getByRole('heading', { name: 'rope.tight' }).waitFor();
+    await page.locator('.line', { hasText: 'LockChamber listens to' }).locator('button').click();
+    await page.locator('.line.hop', { hasText: 'runs' }).first().waitFor();
+    await page.goBack();
+    await page.getByRole('heading', { name: 'TowRope' }).waitFor();
+    expect(page.url()).toContain('TowRope');
+  });
+
+  it('walks the list with j and k, narrows it, and finds the same again by its address', async () => {
+    const { page, address } = stage;
+    await page.goto(`${address}/p/1/findings`);
+    await page.locator('.row[role=option]').first().waitFor();
+    await page.keyboard.press('j');
+    await page.keyboard.press('j');
+    await page.keyboard.press('k');
+    await page.locator('glue-finding-pane', { hasText: 'pictures/cleat.svg' }).waitFor();
+    await page.getByRole('combobox', { name: 'Check' }).selectOption('fragile/climb');
+    await page.getByRole('heading', { name: 'Findings 2 shown' }).waitFor();
+    await page.locator('.row[role=option]').first().click();
+    await page.locator('glue-finding-pane', { hasText: 'climbs two steps up' }).waitFor();
+    const url = page.url();
+    await page.goto('about:blank');
+    await page.goto(url);
+    await page.locator('glue-finding-pane', { hasText: 'climbs two steps up' }).waitFor();
+    await page.getByRole('searchbox', { name: 'Words in the finding' }).fill('nothing like it');
+    await page.keyboard.press('Enter');
+    await page.getByText('No finding is like that.').waitFor();
+    await page.getByRole('button', { name: 'Show all' }).first().click();
+    await page.getByRole('heading', { name: 'Findings 19' }).waitFor();
+  });
+
+  it('shows all keys and closes again', async () => {
+    const { page, address } = stage;
+    await page.goto(`${address}/p/1/findings`);
+    await page.locator('.row[role=option]').first().waitFor();
+    await page.keyboard.press('?');
+    await page.getByRole('dialog').getByText('next finding').waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+  });
+
+  it('switches between light and dark and remembers it', async () => {
+    const { page, address } = stage;
+    await page.goto(`${address}/projects`);
+    const ground = (): Promise<string> => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
+    const light = await ground();
+    await page.getByRole('button', { name: 'Switch between light and dark' }).click();
+    const dark = await ground();
+    expect(dark).not.toBe(light);
+    await page.reload();
+    expect(await ground()).toBe(dark);
+    expect(await heading()).toBe('Projects');
+  });
+});

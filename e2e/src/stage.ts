@@ -1,0 +1,57 @@
+/** A running application for the specs: a copy of the sample, the real server, Debian's Chromium. */
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { createServer, listen } from '@glue-trace/server';
+import { chromium, type Browser, type Page } from 'playwright-core';
+
+const ROOT = fileURLToPath(new URL('../../', import.meta.url));
+
+export interface Stage {
+  /** Temporary folder that the application may open folders in. */
+  base: string;
+  /** The copy of the sample. */
+  sample: string;
+  address: string;
+  page: Page;
+  /** Errors that the page wrote to its console. */
+  complaints: string[];
+  close(): Promise<void>;
+}
+
+export async function openStage({ withSample = true, colorScheme = 'light' as 'light' | 'dark' } = {}): Promise<Stage> {
+  const base = mkdtempSync(join(tmpdir(), 'glue-e2e-'));
+  const sample = join(base, 'sluicekeeper');
+  cpSync(join(ROOT, 'samples/sluicekeeper'), sample, { recursive: true });
+  const app = await createServer({
+    storePath: join(base, '.data', 'glue-trace.db'),
+    folders: withSample ? [{ folder: sample }] : [],
+    startFolder: base,
+    webFolder: join(ROOT, 'web/dist/browser'),
+    version: '0.0.1',
+    logLevel: 'silent',
+  });
+  const address = await listen(app, 0);
+  const browser: Browser = await chromium.launch({
+    executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+  page.setDefaultTimeout(15_000);
+  const complaints: string[] = [];
+  page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
+  page.on('pageerror', (error) => complaints.push(error.message));
+  return {
+    base,
+    sample,
+    address,
+    page,
+    complaints,
+    async close() {
+      await browser.close();
+      await app.close();
+      rmSync(base, { recursive: true, force: true });
+    },
+  };
+}

@@ -1,0 +1,190 @@
+import { ApplicationRef, Component, inject } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import type { Grip, PieceName, TraceLine } from '@glue-trace/core';
+import type { ExcerptView } from '@glue-trace/server/api';
+import { Evidence } from './evidence';
+import { GripMark } from './grip-mark';
+import { Keys } from './keys';
+import { distinctName, LinkSentence } from './link-sentence';
+import { SentenceText } from './sentence';
+
+function render<T>(component: new () => T, inputs: Record<string, unknown>): HTMLElement {
+  const fixture = TestBed.createComponent(component);
+  for (const [name, value] of Object.entries(inputs)) fixture.componentRef.setInput(name, value);
+  fixture.detectChanges();
+  return fixture.nativeElement as HTMLElement;
+}
+
+const words = (element: Element): string => element.textContent.replace(/\s+/g, ' ').trim();
+
+describe('GripMark', () => {
+  const stitches: [Grip, number][] = [
+    ['fixed', 4],
+    ['path', 3],
+    ['name', 2],
+    ['built', 1],
+  ];
+  for (const [grip, count] of stitches) {
+    it(`joins ${count} of four stitches for ${grip}`, () => {
+      const mark = render(GripMark, { grip });
+      expect(mark.querySelectorAll('path[stroke-width="2.2"]').length).toBe(count);
+      expect(mark.querySelectorAll('circle').length).toBe(4 - count);
+    });
+  }
+  it('cuts the thread for lost, and says so in words', () => {
+    const mark = render(GripMark, { grip: 'lost' });
+    expect(mark.querySelectorAll('circle').length).toBe(0);
+    expect(mark.querySelector('svg')!.getAttribute('aria-label')).toBe('grip lost: leads nowhere');
+  });
+});
+
+describe('LinkSentence', () => {
+  beforeEach(() => TestBed.configureTestingModule({ providers: [provideRouter([])] }));
+  const piece = (kind: PieceName['kind'], title: string): PieceName => ({
+    key: `${kind}:${title}`,
+    kind,
+    name: title.split(' / ').pop()!,
+    title,
+  });
+  const line = (changes: Partial<TraceLine>): TraceLine => ({
+    link: {
+      verb: 'uses',
+      grip: 'path',
+      scope: 'unknown',
+      moment: 'unknown',
+      side: 'unknown',
+      label: 'child “Cleat”',
+      file: 'scripts/tow-rope.ts',
+      range: { line: 17, column: 1, endLine: 17, endColumn: 9 },
+    },
+    from: piece('part', 'Flight / Tender 1 / Rope / TowRope'),
+    to: piece('object', 'Flight / Tender 1 / Cleat'),
+    places: [piece('object', 'Flight / Tender 1 / Rope')],
+    placeCount: 1,
+    targets: [],
+    targetCount: 1,
+    loss: null,
+    walk: [],
+    ...changes,
+  });
+
+  it('reads as a sentence from the piece that relies', () => {
+    const text = words(
+      render(LinkSentence, {
+        line: line({}),
+        project: 1,
+        subject: 'from',
+        runsOn: ['Flight / Tender 1 / Rope', 'Flight / Tender 2 / Rope'],
+      }),
+    );
+    expect(text).toContain('on Tender 1 uses Cleat · child “Cleat”');
+    expect(text).toContain('tow-rope.ts:17');
+  });
+  it('reads from the other end by who relies', () => {
+    expect(words(render(LinkSentence, { line: line({}), project: 1, subject: 'to' }))).toContain(
+      'Rope / TowRope uses child “Cleat”',
+    );
+  });
+  it('says why a link is lost', () => {
+    const loss = {
+      sought: 'object' as const,
+      wanted: 'Cleat',
+      otherCapitals: '',
+      lastObject: 3,
+      among: [],
+      elsewhere: [],
+    };
+    const lost = line({ to: null, loss, link: { ...line({}).link, grip: 'lost', label: 'Cleat' } });
+    expect(words(render(LinkSentence, { line: lost, project: 1, subject: 'from' }))).toContain(
+      'uses Cleat — no such child',
+    );
+    const capitals = { ...lost, loss: { ...loss, otherCapitals: 'cleat' } };
+    expect(words(render(LinkSentence, { line: capitals, project: 1, subject: 'from' }))).toContain(
+      'written cleat there',
+    );
+  });
+  it('leads to the piece at the other end', () => {
+    const link = render(LinkSentence, { line: line({}), project: 7, subject: 'from' }).querySelector('a')!;
+    expect(decodeURIComponent(link.getAttribute('href')!)).toBe('/p/7/trace?piece=object:Flight / Tender 1 / Cleat');
+  });
+  it('names objects by what tells them apart', () => {
+    const titles = ['A / Boats / Tender 1 / Stern / Rope', 'A / Boats / Tender 2 / Stern / Rope'];
+    expect(titles.map((title) => distinctName(title, titles))).toEqual(['Tender 1', 'Tender 2']);
+    expect(distinctName('A / Rope', ['A / Rope'])).toBe('Rope');
+  });
+});
+
+describe('Evidence', () => {
+  const excerpt: ExcerptView = {
+    file: 'a.ts',
+    firstLine: 16,
+    lines: ['  begin() {', "    this.child('x');", '  }'],
+    from: 17,
+    to: 17,
+    isChanged: false,
+  };
+
+  it('picks out the line and underlines the place', () => {
+    const element = render(Evidence, { excerpt, columns: { column: 5, endColumn: 20 } });
+    expect(words(element.querySelector('.hit')!)).toContain("this.child('x');");
+    expect(element.querySelector('.hit mark')!.textContent).toBe("this.child('x')");
+    expect([...element.querySelectorAll('.number')].map((one) => one.textContent)).toEqual(['16', '17', '18']);
+  });
+  it('keeps the spaces that code begins with', () => {
+    expect(render(Evidence, { excerpt }).querySelector('.line')!.textContent).toContain('16  begin() {');
+  });
+  it('says when the file has changed since the scan', () => {
+    expect(words(render(Evidence, { excerpt }))).not.toContain('has changed');
+    expect(words(render(Evidence, { excerpt: { ...excerpt, isChanged: true } }))).toContain(
+      'has changed since the scan',
+    );
+  });
+});
+
+describe('SentenceText', () => {
+  it('picks out names and keeps the spaces around them', () => {
+    const element = render(SentenceText, { runs: [{ name: 'Rope' }, ' on ', { name: 'Tender 2' }, ' is lost'] });
+    expect(element.textContent).toBe('Rope on Tender 2 is lost');
+    expect([...element.querySelectorAll('b')].map((one) => one.textContent)).toEqual(['Rope', 'Tender 2']);
+  });
+});
+
+describe('Keys', () => {
+  let pressed: string[];
+
+  @Component({ selector: 'glue-keyed', template: '<input /><button>b</button>' })
+  class Keyed {
+    constructor() {
+      inject(Keys).bind(['j', 'Enter'].map((key) => ({ key, does: key, run: () => pressed.push(key) })));
+    }
+  }
+
+  const press = (key: string, target: EventTarget = document.body, more: KeyboardEventInit = {}): void =>
+    void target.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...more }));
+
+  beforeEach(() => (pressed = []));
+
+  it('runs while the view is there and no longer', () => {
+    const fixture = TestBed.createComponent(Keyed);
+    press('j');
+    press('k');
+    fixture.destroy();
+    press('j');
+    expect(pressed).toEqual(['j']);
+    expect(TestBed.inject(Keys).all()).toEqual([]);
+    TestBed.inject(ApplicationRef);
+  });
+  it('leaves typing, chords and the button that has the focus alone', () => {
+    const fixture = TestBed.createComponent(Keyed);
+    const element = fixture.nativeElement as HTMLElement;
+    document.body.append(element);
+    press('j', element.querySelector('input')!);
+    press('j', document.body, { ctrlKey: true });
+    press('Enter', element.querySelector('button')!);
+    expect(pressed).toEqual([]);
+    press('Enter');
+    expect(pressed).toEqual(['Enter']);
+    element.remove();
+  });
+});

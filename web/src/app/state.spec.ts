@@ -1,0 +1,118 @@
+import { HttpErrorResponse, provideHttpClient } from '@angular/common/http';
+import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { TestBed } from '@angular/core/testing';
+import type { TracePage } from '@glue-trace/core';
+import type { FindingPage, ProjectView } from '@glue-trace/server/api';
+import { Api, troubleOf } from './api';
+import { findingsActions, findingsFeature, NO_FILTER } from './findings/findings.state';
+import { projectsActions, projectsFeature } from './projects/projects.state';
+import { traceActions, traceFeature } from './trace/trace.state';
+
+const project = { id: 1, name: 'Small', running: null, plan: 'ready' } as unknown as ProjectView;
+
+describe('projects in the store', () => {
+  const { reducer } = projectsFeature;
+  const loaded = reducer(undefined, projectsActions.loaded({ list: [project], about: { version: '1', starts: [] } }));
+
+  it('follow a scan: progress while it runs, one more scan seen when it is done', () => {
+    const progress = { phase: 'reading' as const, done: 3, total: 9 };
+    const running = reducer(
+      loaded,
+      projectsActions.scanEvent({ project: 1, event: { is: 'progress', scanId: 4, progress } }),
+    );
+    expect(running.list[0].running).toEqual({ scanId: 4, progress });
+    expect(running.scansSeen).toBe(0);
+    const done = reducer(running, projectsActions.scanEvent({ project: 1, event: { is: 'done', scanId: 4 } }));
+    expect([done.list[0].running, done.scansSeen]).toEqual([null, 1]);
+  });
+  it('do not count a scan that was stopped', () => {
+    expect(
+      reducer(loaded, projectsActions.scanEvent({ project: 1, event: { is: 'stopped', scanId: 4 } })).scansSeen,
+    ).toBe(0);
+  });
+  it('put a newly opened project first and replace one that is there', () => {
+    const two = reducer(loaded, projectsActions.opened({ project: { ...project, id: 2 } }));
+    expect(two.list.map((one) => one.id)).toEqual([2, 1]);
+    expect(
+      reducer(two, projectsActions.opened({ project: { ...project, name: 'New' } })).list.map((one) => one.name),
+    ).toEqual(['Small', 'New']);
+  });
+  it('forget trouble when a folder is opened anew', () => {
+    const trouble = { code: 'x', title: 'x', detail: '', mistakes: [] };
+    const failed = reducer(loaded, projectsActions.failed({ trouble }));
+    expect([failed.trouble, reducer(failed, projectsActions.open({ folder: '/' })).trouble]).toEqual([trouble, null]);
+  });
+});
+
+describe('findings in the store', () => {
+  const { reducer } = findingsFeature;
+  const page = (offset: number, ...names: string[]): FindingPage => ({
+    scanId: 1,
+    offset,
+    total: 4,
+    rows: names.map((fingerprint) => ({ fingerprint })) as FindingPage['rows'],
+    byCheck: [],
+    bySeverity: [],
+  });
+  const rows = (state: ReturnType<typeof reducer>): string[] => state.rows.map((row) => row.fingerprint);
+
+  it('grow page by page and start anew with another filter', () => {
+    let state = reducer(undefined, findingsActions.load({ project: 1, filter: NO_FILTER }));
+    state = reducer(state, findingsActions.loaded({ page: page(0, 'a', 'b') }));
+    state = reducer(state, findingsActions.loaded({ page: page(2, 'c', 'd') }));
+    expect(rows(state)).toEqual(['a', 'b', 'c', 'd']);
+    expect(rows(reducer(state, findingsActions.loaded({ page: page(0, 'z') })))).toEqual(['z']);
+  });
+});
+
+describe('trace in the store', () => {
+  const { reducer } = traceFeature;
+  const page = (key: string): TracePage => ({ piece: { key } }) as TracePage;
+  const open = (state: ReturnType<typeof reducer>, path: string): ReturnType<typeof reducer> =>
+    reducer(state, traceActions.openHop({ project: 1, piece: 'x', path }));
+
+  it('closes a hop with all that was opened inside it, and no other', () => {
+    let state = ['a', 'a>uses0', 'ab'].reduce(open, reducer(undefined, traceActions.loaded({ page: page('p') })));
+    state = reducer(state, traceActions.closeHop({ path: 'a' }));
+    expect(Object.keys(state.hops)).toEqual(['ab']);
+  });
+  it('keeps open hops when the same piece is loaded after a scan, and drops them for another', () => {
+    const state = open(reducer(undefined, traceActions.loaded({ page: page('p') })), 'a');
+    expect(Object.keys(reducer(state, traceActions.load({ project: 1, piece: 'p' })).hops)).toEqual(['a']);
+    expect(Object.keys(reducer(state, traceActions.load({ project: 1, piece: 'q' })).hops)).toEqual([]);
+  });
+  it('ignores a hop that was closed before it came', () => {
+    const state = reducer(undefined, traceActions.loaded({ page: page('p') }));
+    expect(reducer(state, traceActions.hopLoaded({ path: 'a', page: page('q') })).hops).toEqual({});
+  });
+});
+
+describe('the API', () => {
+  beforeEach(() => TestBed.configureTestingModule({ providers: [provideHttpClient(), provideHttpClientTesting()] }));
+
+  it('leaves empty filters out of the address', () => {
+    TestBed.inject(Api)
+      .findings(3, { ...NO_FILTER, check: 'fragile/climb' }, 100)
+      .subscribe();
+    const { request } = TestBed.inject(HttpTestingController).expectOne(
+      (one) => one.url === '/api/projects/3/findings',
+    );
+    expect(request.params.toString()).toBe('check=fragile/climb&offset=100');
+  });
+  it('tells the server’s own words of what went wrong', () => {
+    const error = new HttpErrorResponse({
+      status: 404,
+      error: { code: 'folder/missing', title: 'The folder does not exist', detail: '“/x” is not there.' },
+    });
+    expect(troubleOf(error)).toEqual({
+      code: 'folder/missing',
+      title: 'The folder does not exist',
+      detail: '“/x” is not there.',
+      mistakes: [],
+    });
+  });
+  it('says what to do when the server is gone, and of anything else', () => {
+    expect(troubleOf(new HttpErrorResponse({ status: 0 })).detail).toContain('npm run demo');
+    expect(troubleOf(new Error('inner words')).detail).not.toContain('inner words');
+  });
+});
