@@ -123,7 +123,9 @@ function groupsOf(
   for (const subject of subjects) {
     for (const link of groupOf(graph[direction], subject)) {
       const other = direction === 'incoming' ? graph.links.from[link] : graph.links.to[link];
-      if (other >= 0 && subjects.has(other)) continue;
+      // Links among the subjects say nothing new, but for who carries a script: that leads on to the objects.
+      const isInner = other >= 0 && subjects.has(other);
+      if (isInner && !(direction === 'incoming' && graph.links.verb[link] === RUNS)) continue;
       const key = lineKey(graph, link, direction);
       const line = lines.get(key);
       if (line) line.links.push(link);
