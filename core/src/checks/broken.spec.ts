@@ -99,6 +99,30 @@ describe('broken/missing-object', () => {
   for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
 });
 
+describe('code that may not run on every object', () => {
+  beforeAll(useGrammars);
+  const vessel = (call: string): Files => ({
+    'scripts/vessel.ts': `export class Vessel { begin() { ${call} } lower() { this.child('Sail').lower(); } }`,
+    'scenes/a.json': scene(
+      carrier('Sloop', 'vessel.ts', { objects: [{ name: 'Sail' }] }),
+      carrier('Barge', 'vessel.ts'),
+    ),
+  });
+
+  it('is no fault where it fails, as long as nothing is known to call it and it holds elsewhere', () => {
+    expect(scan(vessel('')).findings).toEqual([]);
+  });
+  it('is one as soon as a function that surely runs calls it', () => {
+    expect(findings('broken/missing-object', vessel('this.lower();')).length).toBe(1);
+  });
+  it('is one when it fails on every object', () => {
+    const files = vessel('');
+    expect(
+      findings('broken/missing-object', { ...files, 'scenes/a.json': scene(carrier('Barge', 'vessel.ts')) }).length,
+    ).toBe(1);
+  });
+});
+
 describe('broken/missing-file', () => {
   beforeAll(useGrammars);
   const check = 'broken/missing-file';
@@ -168,8 +192,16 @@ describe('broken/missing-part', () => {
     ['the object carries it', asks('this.holder.part(Engine).start();', [part('engine.ts')])],
     ['the object carries a child type of it', asks('this.holder.part(Engine).start();', [part('steam.ts')])],
     ['it is a part of the engine', asks('this.holder.part(Body).push();', [])],
+    [
+      'the object carries a part of which nothing is known',
+      asks('this.holder.part(Engine).start();', [{ type: 'Odd' }]),
+    ],
     ['nothing is known of such a part', asks('this.holder.part(Whistle).blow();', [])],
     ['the code asks before use', asks('const e = this.holder.part(Engine); if (e) e.start();', [])],
+    [
+      'the code asks for the part before',
+      asks('const t = this.holder; if (t.hasPart(Engine)) t.part(Engine).start();', []),
+    ],
     ['the object itself was not found', asks("this.holder.child('Gone').part(Engine).start();", [])],
   ];
   for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));

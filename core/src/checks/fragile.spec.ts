@@ -90,6 +90,33 @@ describe('fragile/unheard', () => {
   for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
 });
 
+/** Events that are types of their own: `Tide.announce(this)`. */
+const TYPED = [
+  { call: '$event.announce(_, ...)', means: 'send', under: 'Notice' },
+  { call: '$event.await($handler)', means: 'listen', under: 'Notice' },
+];
+const typed = (sends: string): string[] =>
+  scan(
+    {
+      'scripts/tide.ts': 'export class Tide extends Notice {}\nexport class Other {}',
+      'scripts/clock.ts': `export class Clock { constructor(kind) { this.kind = kind; } turn() { ${sends} } }`,
+      'scripts/gauge.ts': 'export class Gauge { begin() { Tide.await(this.show); Other.await(this.show); } show() {} }',
+    },
+    { calls: TYPED },
+  ).findings.map((finding) => finding.check);
+
+describe('events that are types', () => {
+  beforeAll(useGrammars);
+
+  it('are never sent when nobody announces them; other types are no events', () =>
+    expect(typed('')).toEqual(['fragile/never-sent']));
+  it('are sent by name, by a function handed on, and by a field that was given the type', () => {
+    expect(typed('Tide.announce(this);')).toEqual([]);
+    expect(typed('later(Tide.announce);')).toEqual([]);
+    expect(typed('this.kind.announce(this); new Clock(Tide);')).toEqual([]);
+  });
+});
+
 describe('fragile/never-sent', () => {
   beforeAll(useGrammars);
   const check = 'fragile/never-sent';

@@ -15,7 +15,7 @@ export interface LostLookUp {
 /** Look-ups that are surely lost and that the code does not expect to be. */
 export function lostLookUps({ lookUps }: Linked, wanted: (loss: Loss) => boolean): LostLookUp[] {
   return lookUps
-    .filter((lookUp) => !lookUp.guarded)
+    .filter((lookUp) => !lookUp.guarded && mayBeSaid(lookUp))
     .flatMap((lookUp) => {
       const lost = lookUp.places.filter((place) => place.state === 'lost' && place.loss && wanted(place.loss));
       return grouped(lost, (place) => `${place.origin}/${place.loss!.wanted}`).map((places) => ({
@@ -24,6 +24,14 @@ export function lostLookUps({ lookUps }: Linked, wanted: (loss: Loss) => boolean
         places,
       }));
     });
+}
+
+/**
+ * A function that nothing is known to call may be meant for just those objects on which it holds: then a loss on
+ * the others is no fault. Lost from everywhere, it fails whenever it is called.
+ */
+function mayBeSaid({ isSureToRun, places }: LookUp): boolean {
+  return isSureToRun || places.every((place) => place.state === 'lost');
 }
 
 /** “TowRope on Upper Flight / Tender 2”, with the number of copies when there are several. */

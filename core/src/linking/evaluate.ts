@@ -222,8 +222,7 @@ export function evaluateAt(
       (world.partsOf.get(object) ?? []).filter((one) => isOfType(one, wanted)).map((one) => one.piece),
     );
     if (pieces.length > 0) return { ...step, state: 'found', pieces, grip: weaker(receiver.grip, 'name') };
-    if (isEngines(world.plan.engine.parts, wanted) || objects.some((object) => world.incomplete.has(object)))
-      return NOTHING_KNOWN;
+    if (isEngines(world.plan.engine.parts, wanted) || objects.some(hasUnknownParts)) return NOTHING_KNOWN;
     // A type that the map does not know may be anything.
     if (!typeNamed(world, wanted, type.source) && !world.partNames.has(wanted)) return NOTHING_KNOWN;
     const [object] = objects;
@@ -240,6 +239,11 @@ export function evaluateAt(
     };
     return { ...step, ...LOST, loss };
   };
+
+  /** A part that is neither a type of the project nor the engine's may be of any type. */
+  const hasUnknownParts = (object: number): boolean =>
+    world.incomplete.has(object) ||
+    (world.partsOf.get(object) ?? []).some((one) => !one.type && !isEngines(world.plan.engine.parts, one.typeName));
 
   /** What was just spawned is looked at as the prefab describes it. */
   const spawned = (type: WorldType, fact: Operation, rule: CallRule): Outcome => {

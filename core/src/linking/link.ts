@@ -36,6 +36,8 @@ interface Work {
   /** Names of objects that code can bring into a scene. */
   madeAtRun: Set<string>;
   events: Map<string, EventEnds>;
+  /** Functions that wires in files call. */
+  wiredHandlers: Set<string>;
   /** Patterns of event names made at run time, by whether they are sent or listened to. */
   builtSends: RegExp[];
   builtListeners: RegExp[];
@@ -54,6 +56,7 @@ export function linkFacts(facts: FileFacts[], otherPaths: string[], plan: Plan):
     slots: new Map(),
     madeAtRun: new Set(),
     events: new Map(),
+    wiredHandlers: new Set(facts.flatMap((fact) => fact.events.map((wire) => wire.handler))),
     builtSends: [],
     builtListeners: [],
     linked: {
@@ -371,8 +374,8 @@ function linkEvent(
   const { world } = work;
   const isSend = rule.means === 'send';
   const names = operation.arguments.event ? eventNames(work, operation.arguments.event, source) : [];
-  if (rule.under && !names.some((name) => isUnder(world, name, source, rule.under!))) return;
   if (names.length === 0) return noteUnknownEvent(work, operation, isSend);
+  if (rule.under && !names.some((name) => isUnder(world, name, source, rule.under!))) return;
   const handler = operation.arguments.handler;
   const handlerName = handler?.is === 'function' ? handler.name : '';
   for (const name of names) {
@@ -553,6 +556,7 @@ function linkLookUp(
       ups: 0,
       down: false,
       guarded: operation.guarded,
+      isSureToRun: operation.moment !== 'unknown' || work.wiredHandlers.has(functionName(type, operation)),
       places: [],
     };
     lookUps.set(key, lookUp);
@@ -587,6 +591,10 @@ function linkLookUp(
 function originOf(world: World, part: WorldPart): number {
   const { origin, parent } = world.builder.graph.pieces;
   return origin[part.piece] >= 0 ? parent[origin[part.piece]] : part.object;
+}
+
+function functionName(type: WorldType, operation: Operation): string {
+  return operation.function >= 0 ? type.script.functions[operation.function].name : '';
 }
 
 function noteClimb(lookUp: LookUp, outcome: Outcome): void {

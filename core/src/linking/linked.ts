@@ -18,6 +18,8 @@ export interface LookUp {
   /** The climb as written, when there is one: look-ups that start from the same climb share it. */
   climbAt?: Range;
   guarded: boolean;
+  /** Whether the code surely runs on every object that carries it: at a moment of the life cycle, or on an event. */
+  isSureToRun: boolean;
   places: LookUpPlace[];
 }
 

@@ -15,6 +15,7 @@ const GRIP_OF: Record<ReferenceForm, Grip> = {
   'object path': 'path',
   name: 'name',
   type: 'name',
+  member: 'name',
 };
 const UNKNOWN_TARGET: Target = { state: 'unknown' };
 
@@ -32,6 +33,8 @@ export function findTarget(world: World, form: TargetForm, text: string, source:
         ? UNKNOWN_TARGET
         : lost('object', text, otherCapitals(world.typesByName.keys(), text));
     }
+    case 'member':
+      return findMember(world, text, source);
     case 'path': {
       const found = findPath(world, form, text, world.facts[source].file);
       if (found.path === undefined) {
@@ -47,6 +50,27 @@ export function findTarget(world: World, form: TargetForm, text: string, source:
     default:
       return UNKNOWN_TARGET;
   }
+}
+
+/** A constant of a type: `RES.GOLD`. */
+function findMember(world: World, text: string, source: number): Target {
+  const dot = text.lastIndexOf('.');
+  const member = text.slice(dot + 1);
+  const type = dot > 0 ? typeNamed(world, text.slice(0, dot), source) : undefined;
+  if (!type) return isEngines(world.plan.engine.parts, text) || dot <= 0 ? UNKNOWN_TARGET : lost('object', text, '');
+  const names = [type, ...type.ancestors].flatMap((one) =>
+    one.script.types[one.local].fields.map((field) => field.name),
+  );
+  if (names.includes(member)) return { state: 'found', pieces: [type.piece], grip: 'name' };
+  const capitals = otherCapitals(names, member);
+  return {
+    state: 'lost',
+    loss: {
+      ...emptyLoss('object', text),
+      otherCapitals: capitals && `${text.slice(0, dot)}.${capitals}`,
+      among: names.slice(0, 12),
+    },
+  };
 }
 
 /** The path a written path means, or, when there is none, one that differs only in capitals. */

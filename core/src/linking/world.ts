@@ -203,11 +203,12 @@ function ancestorsOf(world: World, type: WorldType): WorldType[] {
 
 /** The type a name means in a file (-1: in none): one of the same file first, then one it imports, then the only one. */
 export function typeNamed(world: World, written: string, source: number): WorldType | undefined {
-  const name = written
+  const given = written
     .replace(/[<[].*$/s, '')
     .split('.')
     .pop()!
     .trim();
+  const name = world.plan.typeNames[given] ?? given;
   const candidates = world.typesByName.get(name) ?? [];
   if (candidates.length <= 1) return candidates[0];
   const own = candidates.find((candidate) => candidate.source === source);

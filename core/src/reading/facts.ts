@@ -132,6 +132,8 @@ export interface FunctionFact {
   type: number;
   parameters: string[];
   isEmpty: boolean;
+  /** Functions of the own object that it calls, by name. */
+  calls: string[];
   /** Runs its parent's function of the same name. */
   callsParent: boolean;
   moment: Moment;

@@ -56,12 +56,15 @@ function readPiece(
   const id = findSource(rule.id, node, file);
   const index = places.pieces.get(node)!;
   const at = name?.node ?? id?.node;
-  const parts = rule.parts.flatMap((partRule, position) =>
-    compileSelector(partRule.at)(node).map((partNode) => ({
-      partNode,
-      part: readPart(partNode, position, partRule, file, places, lines),
-    })),
-  );
+  const parts = rule.parts
+    .flatMap((partRule, position) =>
+      compileSelector(partRule.at)(node).map((partNode) => ({
+        partNode,
+        part: readPart(partNode, position, partRule, file, places, lines),
+      })),
+    )
+    // A part is known by its type or script; what shows neither is something else.
+    .filter(({ part }) => part.type || part.script);
   parts.forEach(({ partNode }, part) => places.parts.set(partNode, { piece: index, part }));
   return {
     rule: ruleName,
@@ -136,8 +139,9 @@ function readReference(
   places: Places,
   lines: Lines,
 ): ReferenceFact | undefined {
-  if (!isLeaf(node) || node.value === null) return undefined;
-  const whole = textOf(node);
+  const isKey = rule.written === 'key';
+  if (!isKey && (!isLeaf(node) || node.value === null)) return undefined;
+  const whole = isKey ? node.key : textOf(node);
   if (rule.empty.includes(whole)) return undefined;
   const text = cut(whole, rule.pattern);
   if (!text) return undefined;
@@ -155,7 +159,7 @@ function readReference(
     piece: part?.piece ?? around(node, places),
     part: part?.part ?? -1,
     field,
-    range: lines.range(node.start, node.end),
+    range: isKey && node.keyStart >= 0 ? lines.range(node.keyStart, node.keyEnd) : lines.range(node.start, node.end),
   };
 }
 

@@ -69,6 +69,7 @@ export const PLAN = {
     { call: '*.child($name)', means: 'child' },
     { call: '*.way($path)', means: 'object path' },
     { call: '*.part($type)', means: 'part' },
+    { call: '*.hasPart($type)', means: 'asks part' },
     { call: 'stage.find($name)', means: 'find' },
     { call: 'bells.ring($event, ...)', means: 'send' },
     { call: 'bells.hear($event, $handler)', means: 'listen' },

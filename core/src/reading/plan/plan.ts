@@ -18,6 +18,8 @@ export interface Plan {
   files: Record<string, FileRule>;
   scripts: Record<string, ScriptRule>;
   calls: CallRule[];
+  /** Types by other names that files and code use for them: `"RopePart": "TowRope"`. */
+  typeNames: Record<string, string>;
   engine: EngineNames;
   /** House rules: a check switched off or given another severity. */
   checks: Record<string, Severity | 'off'>;
@@ -78,7 +80,8 @@ export interface PartRule {
   values?: string;
 }
 
-export const REFERENCE_FORMS = ['id', 'path', 'object path', 'name', 'type'] as const;
+/** `member`: a constant of a type, written `Type.MEMBER`. */
+export const REFERENCE_FORMS = ['id', 'path', 'object path', 'name', 'type', 'member'] as const;
 export type ReferenceForm = (typeof REFERENCE_FORMS)[number];
 
 /** How a written text leads to a target. */
@@ -103,6 +106,8 @@ export interface TargetForm {
 
 export interface ReferenceRule extends TargetForm {
   at: string;
+  /** Whether the reference is the value that was selected, or the name (key) it stands under. */
+  written: 'value' | 'key';
   verb: Verb;
 }
 
@@ -144,6 +149,7 @@ export const MEANINGS = [
   'object path',
   'find',
   'part',
+  'asks part',
   'send',
   'listen',
   'spawn',

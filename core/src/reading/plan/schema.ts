@@ -103,6 +103,7 @@ const pieceRule = shape({
 
 const referenceRule = shape({
   at: selector.required(),
+  written: Joi.string().valid('value', 'key').default('value'),
   ...targetForm,
   by: targetForm.by.required(),
   verb: Joi.string()
@@ -169,6 +170,7 @@ export const planSchema = shape({
   files: named(fileRule),
   scripts: named(scriptRule),
   calls: Joi.array().items(callRule).default([]),
+  typeNames: Joi.object().pattern(Joi.string(), Joi.string().min(1)).default({}),
   engine: shape({ events: names, objects: names, parts: names, files: names }).default({
     events: [],
     objects: [],

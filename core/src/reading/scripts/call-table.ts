@@ -53,25 +53,31 @@ export function chainOf(expression: Expression | undefined): string[] | undefine
 
 /**
  * Finds the first entry of the table that a call (or, without `given`, a property read) matches.
- * @param isLocal whether a name stands for a local variable here
  */
-export function matchCall(
-  table: CallTable,
-  callee: Expression,
-  given: Argument[] | undefined,
-  isLocal: (name: string) => boolean,
-): Entry | undefined {
+export function matchCall(table: CallTable, callee: Expression, given: Argument[] | undefined): Entry | undefined {
   const reach = reachOf(callee);
   if (!reach) return undefined;
   const entries = (given ? table.calls : table.properties).get(reach.member);
   return entries?.find(({ rule }) => {
-    const { head, arguments: wanted, more } = rule.pattern;
+    const { arguments: wanted, more } = rule.pattern;
     if (given && wanted && (given.length < wanted.length || (given.length > wanted.length && !more))) return false;
-    if (head.is === 'any receiver') return reach.receiver !== undefined && reach.receiver.is !== 'parent';
-    const chain = chainOf(reach.receiver);
-    if (!chain) return false;
-    if (head.is === 'role') return chain.length > 0 && chain[0] !== 'this' && !isLocal(chain[0]);
-    const code = chain[0] === 'this' && head.names[0] !== 'this' && head.names.length > 0 ? chain.slice(1) : chain;
-    return code.length === head.names.length && code.every((name, at) => name === head.names[at]);
+    return fitsHead(rule, reach);
   });
+}
+
+/** Finds the entry for a function that is not called here but given to somebody who will: `later(bells.ring)`. */
+export function matchHandedOn(table: CallTable, expression: Expression): Entry | undefined {
+  const reach = reachOf(expression);
+  const entry = reach && table.calls.get(reach.member)?.find(({ rule }) => fitsHead(rule, reach));
+  return entry && (entry.rule.means === 'send' || entry.rule.means === 'listen') ? entry : undefined;
+}
+
+function fitsHead(rule: CallRule, reach: Reach): boolean {
+  const { head } = rule.pattern;
+  if (head.is === 'any receiver') return reach.receiver !== undefined && reach.receiver.is !== 'parent';
+  const chain = chainOf(reach.receiver);
+  if (!chain) return false;
+  if (head.is === 'role') return chain.length > 0;
+  const code = chain[0] === 'this' && head.names[0] !== 'this' && head.names.length > 0 ? chain.slice(1) : chain;
+  return code.length === head.names.length && code.every((name, at) => name === head.names[at]);
 }

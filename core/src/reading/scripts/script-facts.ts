@@ -2,8 +2,8 @@ import type { Moment } from '../../model/link.js';
 import { UNKNOWN, type FunctionFact, type Operation, type ScriptFacts, type TypeFact, type Value } from '../facts.js';
 import type { Lines } from '../lines.js';
 import type { Role } from '../plan/call-pattern.js';
-import type { Plan, ScriptRule } from '../plan/plan.js';
-import { callTableOf, chainOf, matchCall } from './call-table.js';
+import type { Meaning, Plan, ScriptRule } from '../plan/plan.js';
+import { callTableOf, matchCall, matchHandedOn } from './call-table.js';
 import {
   eachInner,
   type Argument,
@@ -21,6 +21,8 @@ type Scope = Map<string, Value>;
 const ASKING = new Set(['!', 'not', '==', '!=', '===', '!==', 'is', 'is not', '&&', 'in', 'instanceof']);
 /** Values that a choice may have before it counts as unknown. */
 const MOST_CHOICES = 8;
+/** Calls whose result is not followed any further. */
+const WITHOUT_VALUE = new Set<Meaning>(['send', 'listen', 'use file', 'load', 'asks part']);
 /** Longer texts are prose, not names. */
 const LONGEST_MENTION = 120;
 
@@ -66,6 +68,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
       type: currentType,
       parameters: code.parameters.map((parameter) => parameter.name),
       isEmpty: code.body.length === 0,
+      calls: [],
       callsParent: false,
       moment,
       range: lines.range(code.start, code.end),
@@ -203,6 +206,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     const found = operationOf(expression, undefined, scope);
     if (found) return found;
     if (expression.of.is === 'self') return scope.get(`this.${expression.name}`) ?? fieldValue(expression.name);
+    noteHandedOn(expression, scope);
     const receiver = evaluate(expression.of, scope);
     if (expression.safe) asked(receiver);
     return receiver.is === 'constant' ? { is: 'constant', name: `${receiver.name}.${expression.name}` } : UNKNOWN;
@@ -213,7 +217,12 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     if (found) return found;
     if (expression.of.is === 'member' && expression.of.name === 'bind') return evaluate(expression.of.of, scope);
     noteParentCall(expression.of);
-    evaluate(expression.of, scope);
+    if (expression.of.is === 'member' && expression.of.of.is === 'self' && currentFunction >= 0) {
+      facts.functions[currentFunction].calls.push(expression.of.name);
+    }
+    // The callee itself is no function handed on: only what it is called on is of interest.
+    const calledOn = evaluate(expression.of.is === 'member' ? expression.of.of : expression.of, scope);
+    if (expression.of.is === 'member' && expression.of.safe) asked(calledOn);
     for (const argument of expression.arguments) mention(evaluate(argument.value, scope));
     return UNKNOWN;
   };
@@ -233,6 +242,24 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     else if (value.is === 'any') value.of.forEach(mention);
   };
 
+  /** A sender or listener given away as a function: its event is known only where the receiver is the event. */
+  const noteHandedOn = (expression: Expression & { is: 'member' }, scope: Scope): void => {
+    const entry = matchHandedOn(table, expression);
+    if (!entry) return;
+    const { head } = entry.rule.pattern;
+    facts.operations.push({
+      rule: entry.index,
+      function: currentFunction,
+      type: currentType,
+      receiver: { is: 'self' },
+      arguments: head.is === 'role' ? { [head.role]: evaluate(expression.of, scope) } : {},
+      payload: 0,
+      moment: 'unknown',
+      guarded: false,
+      range: lines.range(expression.start, expression.end),
+    });
+  };
+
   /** Notes an operation when the call table knows this call or property. */
   const operationOf = (
     callee: Expression,
@@ -240,7 +267,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     scope: Scope,
     whole: Expression = callee,
   ): Value | undefined => {
-    const entry = matchCall(table, callee, given, (name) => scope.has(name));
+    const entry = matchCall(table, callee, given);
     if (!entry) return undefined;
     const { pattern, means } = entry.rule;
     const receiverCode = callee.is === 'member' ? callee.of : undefined;
@@ -248,8 +275,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
       pattern.head.is === 'any receiver' && receiverCode ? evaluate(receiverCode, scope) : ({ is: 'self' } as Value);
     if (callee.is === 'member' && callee.safe) asked(receiver);
     const values: Partial<Record<Role, Value>> = {};
-    if (pattern.head.is === 'role')
-      values[pattern.head.role] = { is: 'constant', name: (chainOf(receiverCode) ?? []).join('.') };
+    if (pattern.head.is === 'role' && receiverCode) values[pattern.head.role] = evaluate(receiverCode, scope);
     (given ?? []).forEach((argument, position) => {
       const role = pattern.arguments?.[position];
       const value = role === 'handler' ? handlerOf(argument.value, scope) : evaluate(argument.value, scope);
@@ -268,7 +294,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     };
     facts.operations.push(operation);
     const value: Value = { is: 'operation', operation: facts.operations.length - 1 };
-    return means === 'send' || means === 'listen' || means === 'use file' || means === 'load' ? UNKNOWN : value;
+    return WITHOUT_VALUE.has(means) ? UNKNOWN : value;
   };
 
   /** A handler given as a name, a method of the own type, or written in place. */
@@ -345,15 +371,40 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
   script.types.forEach(addType);
 
   for (const { field, operation } of keptIn) if (askedFields.has(field)) facts.operations[operation].guarded = true;
-  for (const code of facts.functions)
+  for (const code of facts.functions) {
     if (handlers.has(code.name) && code.moment === 'unknown') code.moment = 'on an event';
-  for (const operation of facts.operations) {
-    if (operation.function >= 0 && operation.moment === 'unknown')
-      operation.moment = facts.functions[operation.function].moment;
   }
+  spreadMoments(facts);
+  noteAskedParts(facts, plan);
   facts.memberWrites = [...memberWrites].sort();
   facts.mentions = [...mentions].sort();
   return facts;
+}
+
+/** A function that is called from one that surely runs, runs at that moment too. */
+function spreadMoments({ functions, operations }: ScriptFacts): void {
+  const open = functions.filter((code) => code.moment !== 'unknown');
+  for (let code = open.pop(); code; code = open.pop()) {
+    const { type, moment, calls } = code;
+    for (const called of functions) {
+      if (called.moment !== 'unknown' || called.type !== type || !calls.includes(called.name)) continue;
+      called.moment = moment;
+      open.push(called);
+    }
+  }
+  for (const operation of operations) {
+    if (operation.function >= 0 && operation.moment === 'unknown')
+      operation.moment = functions[operation.function].moment;
+  }
+}
+
+/** Where a function asks whether an object has a part, its look-ups of that part are prepared for none. */
+function noteAskedParts({ operations }: ScriptFacts, plan: Plan): void {
+  const key = (operation: Operation): string => `${operation.function} ${JSON.stringify(operation.arguments.type)}`;
+  const means = (operation: Operation): Meaning => plan.calls[operation.rule].means;
+  const asked = new Set(operations.filter((operation) => means(operation) === 'asks part').map(key));
+  for (const operation of operations)
+    if (means(operation) === 'part' && asked.has(key(operation))) operation.guarded = true;
 }
 
 function isExposed(field: FieldSyntax, rule: ScriptRule): boolean {
