@@ -1,7 +1,7 @@
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/node_modules/**', 'samples/sluicekeeper/**', 'web/.angular/**'] },
+  { ignores: ['web/karma.conf.cjs', '**/dist/**', '**/node_modules/**', 'samples/sluicekeeper/**', 'web/.angular/**'] },
   ...tseslint.configs.recommended,
   {
     rules: {

@@ -19,7 +19,7 @@ export const missingFile: Check = {
           sentence: [
             // A part without its script is named by nothing but the path, so its object speaks for it.
             ...sentence`${titled(graph, isNamedBy(graph, from, loss.wanted) ? graph.pieces.parent[from] : from)} names the file ${loss.wanted}`,
-            ...(field ? sentence` in ${field}` : []),
+            ...(field && field !== loss.wanted ? sentence` in ${field}` : []),
             ...(moved ? sentence`; it does not exist, but ${moved} does` : ['; it does not exist']),
           ],
           sure: 'The path is written out in full, and the project has no file there in any folder the plan names.',

@@ -64,7 +64,7 @@ function fromReference({ graph }: Linked, { file, range, from, field, loss }: Li
   return {
     sentence: [
       ...sentence`${titled(graph, from)} refers to ${loss.wanted}`,
-      ...(field ? sentence` in ${field}` : []),
+      ...(field && field !== loss.wanted ? sentence` in ${field}` : []),
       ...(loss.lastObject >= 0
         ? sentence`; ${titled(graph, loss.lastObject)} has no such child`
         : ['; the project has nothing of that name or identity']),

@@ -105,11 +105,7 @@ function ruleName(match: string, taken: Record<string, object>): string {
 }
 
 function structuredRule(match: string, group: SampleFile[], paths: Set<string>): object {
-  const as = /scene|level|map|world/i.test(match)
-    ? 'scene'
-    : /prefab|template|blueprint/i.test(match)
-      ? 'prefab'
-      : 'data asset';
+  const as = /scene|level|map|world/i.test(match) ? 'scene' : /prefab|template/i.test(match) ? 'prefab' : 'data asset';
   const lists = new Map<string, { named: string; id: string }>();
   const pathKeys = new Set<string>();
   for (const file of group.slice(0, LOOKED_AT)) {

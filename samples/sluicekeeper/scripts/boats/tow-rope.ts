@@ -1,4 +1,4 @@
-import { Behaviour, bells, slot, table, type DataTable, type GameObject } from 'deck';
+import { Behaviour, bells, slot, table, type DataTable, type StageThing } from 'deck';
 import { MooringPoint } from 'deck/parts';
 
 /** A rope between the stern of a boat and what it tows. */
@@ -6,7 +6,7 @@ export class TowRope extends Behaviour {
   @slot() strengths!: DataTable;
   @slot() length = 10;
 
-  private cleat!: GameObject;
+  private cleat!: StageThing;
   private load = 0;
 
   begin(): void {

@@ -1,8 +1,8 @@
-import { Behaviour, bells, slot, type GameObject } from 'deck';
+import { Behaviour, bells, slot, type StageThing } from 'deck';
 
 /** What all boats do. */
 export class Vessel extends Behaviour {
-  @slot() helm!: GameObject;
+  @slot() helm!: StageThing;
   @slot() maxDraught = 1.4;
 
   protected draught = 0.6;

@@ -1,10 +1,10 @@
-import { Behaviour, bells, slot, type GameObject } from 'deck';
+import { Behaviour, bells, slot, type StageThing } from 'deck';
 
 /** A pair of leaves that swings open when both levels are equal. */
 export class Gate extends Behaviour {
-  @slot() leftLeaf!: GameObject;
-  @slot() rightLeaf!: GameObject;
-  @slot() lamp?: GameObject;
+  @slot() leftLeaf!: StageThing;
+  @slot() rightLeaf!: StageThing;
+  @slot() lamp?: StageThing;
 
   private held = false;
 

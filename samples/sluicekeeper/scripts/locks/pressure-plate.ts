@@ -1,14 +1,14 @@
-import { Behaviour, bells, slot, type GameObject } from 'deck';
+import { Behaviour, bells, slot, type StageThing } from 'deck';
 
 /** Tells the lock that a boat waits. */
 export class PressurePlate extends Behaviour {
-  @slot() gate!: GameObject;
+  @slot() gate!: StageThing;
 
   begin(): void {
     bells.hear('engine.touched', this.onTouched);
   }
 
-  onTouched(boat: GameObject): void {
+  onTouched(boat: StageThing): void {
     bells.ring('plate.pressed', boat);
   }
 }
