@@ -52,7 +52,8 @@ import { SentenceText } from '../shared/sentence';
         <glue-evidence [excerpt]="excerpt" [shows]="evidence.shows" [columns]="evidence.range" />
       } @else {
         <p>
-          <code>{{ evidence.file }}:{{ evidence.range.line }}</code> <span class="dim">{{ evidence.shows }}</span>
+          <code>{{ evidence.file }}:{{ evidence.range.line }}</code
+          >&ngsp;<span class="dim">{{ evidence.shows }}</span>
         </p>
       }
     }

@@ -9,7 +9,7 @@ import type { FindingView } from '@glue-trace/core';
     @if (isText(run)) {
       <span>{{ run }}</span>
     } @else {
-      <b>{{ run.name }}</b>
+      <b>{{ short() ? shortened(run.name) : run.name }}</b>
     }
   }`,
   styles: `
@@ -20,8 +20,20 @@ import type { FindingView } from '@glue-trace/core';
 })
 export class SentenceText {
   readonly runs = input.required<FindingView['sentence']>();
+  /** In lists: of a long way down the tree only the ends are shown. */
+  readonly short = input(false);
 
   protected isText(run: FindingView['sentence'][number]): run is string {
     return typeof run === 'string';
   }
+
+  protected shortened(name: string): string {
+    return shortened(name);
+  }
+}
+
+/** `Upper Flight / Boats / Tender 2 / Stern` → `Upper Flight / … / Stern`. */
+export function shortened(name: string): string {
+  const steps = name.split(' / ');
+  return steps.length <= 3 ? name : `${steps[0]} / … / ${steps.slice(-2).join(' / ')}`;
 }

@@ -1,0 +1,326 @@
+import type { FindingView } from '@glue-trace/core';
+import type { ExcerptView, ReadinessPage } from '@glue-trace/server/api';
+import { findingPage, line, openPage, piece, project, row, tracePage, type Page } from './testing/page';
+
+const EXCERPT: ExcerptView = {
+  file: 'scripts/rope.ts',
+  firstLine: 4,
+  lines: ["this.child('Cleat')"],
+  from: 4,
+  to: 4,
+  isChanged: false,
+};
+const PROBLEM = {
+  code: 'scan/none',
+  title: 'This project has not been scanned',
+  detail: 'Scan it first.',
+  mistakes: [],
+};
+
+describe('Projects', () => {
+  const open = async (...list: ReturnType<typeof project>[]): Promise<Page> => {
+    const page = await openPage('/projects');
+    await page.answer('/api/about', { version: '1', starts: [] });
+    await page.answer('/api/projects', list);
+    return page;
+  };
+
+  it('says that it is looking, then that there is none', async () => {
+    const page = await openPage('/projects');
+    expect(page.text('[role=status]')).toBe('Looking for projects …');
+    await page.answer('/api/about', { version: '1', starts: [] });
+    await page.answer('/api/projects', []);
+    expect(page.text('.empty b')).toBe('No project is open yet.');
+  });
+
+  it('shows the verdict of each, and leads to it', async () => {
+    const page = await open(project());
+    expect(page.text('.list p')).toBe('Not ready to play: 1 thing will fail.');
+    expect(page.element.querySelector('.title')!.getAttribute('href')).toBe('/p/1/readiness');
+  });
+
+  it('says what each needs: a plan, a mended plan, its folder, a scan that works', async () => {
+    const planError = {
+      title: 'x',
+      detail: 'why',
+      mistakes: [{ key: 'filse', message: 'Did you mean “files”?', line: 3 }],
+    };
+    const failed = {
+      ...project().lastScan!,
+      state: 'failed' as const,
+      error: { code: 'x', title: 'x', detail: 'disk full', mistakes: [] },
+    };
+    const page = await open(
+      project({ id: 1, plan: 'missing', planError: { ...planError, mistakes: [] } }),
+      project({ id: 2, plan: 'broken', planError }),
+      project({ id: 3, plan: 'folder gone', planError: { ...planError, mistakes: [] } }),
+      project({ id: 4, lastScan: failed }),
+      project({ id: 5, lastScan: null, verdict: null }),
+    );
+    expect(page.texts('.need .tag')).toEqual(['needs a plan', 'plan has mistakes', 'folder gone', 'scan failed']);
+    expect(page.text('.mistakes')).toBe('line 3 filse Did you mean “files”?');
+    expect(page.text('.list > li:first-child button:first-child')).toBe('Write a starter plan…');
+    expect(page.text('.list > li:last-child p')).toBe('Not scanned yet.');
+  });
+
+  it('opens a folder and shows its verdict', async () => {
+    const page = await open();
+    page.element.querySelector<HTMLInputElement>('#folder')!.value = ' /games/x ';
+    await page.click('button[type=submit]');
+    await page.answer('/api/projects', project({ id: 7 }));
+    expect(page.url()).toBe('/p/7/readiness');
+  });
+
+  it('stays and says why a folder cannot be opened', async () => {
+    const page = await open();
+    page.element.querySelector<HTMLInputElement>('#folder')!.value = '/nowhere';
+    await page.click('button[type=submit]');
+    await page.answer('/api/projects', { ...PROBLEM, title: 'The folder does not exist' }, 404);
+    expect(page.text('[role=alert] b')).toBe('The folder does not exist');
+    expect(page.url()).toBe('/projects');
+  });
+});
+
+describe('Findings', () => {
+  const open = async (url: string, ...rows: ReturnType<typeof row>[]): Promise<Page> => {
+    const page = await openPage(url);
+    await page.answer('/api/projects/1/findings', findingPage(rows));
+    await page.answer('/api/checks', [
+      { id: 'broken/missing-object', title: 'An object is not there', severity: 'error', why: '', decides: '' },
+    ]);
+    return page;
+  };
+  const finding: FindingView = {
+    ...row('f1', 'Rope looks for Cleat'),
+    sure: 'All steps are fixed.',
+    pieces: [piece('part', 'A / Rope'), piece('object', 'A / Tender')],
+    evidence: [
+      { file: 'scripts/rope.ts', range: { line: 4, column: 1, endLine: 4, endColumn: 9 }, shows: 'the look-up' },
+    ],
+    walk: [{ asks: 'child “Cleat”', finds: 'there is none', grip: 'lost' }],
+    repairs: [{ title: 'Fill a slot', words: 'It survives renames.' }],
+  } as unknown as FindingView;
+
+  it('lists what is wrong and how many there are', async () => {
+    const page = await open('/p/1/findings', row('f1', 'Rope looks for Cleat'), row('f2', 'Gauge is empty'));
+    expect(page.text('h1')).toBe('Findings 2');
+    expect(page.element.querySelectorAll('select option').length).toBe(6);
+  });
+
+  it('opens a finding with evidence, walk, why it is sure, and what to do', async () => {
+    const page = await open('/p/1/findings?open=f1', row('f1', 'Rope looks for Cleat'));
+    await page.answer('/api/projects/1/findings/f1', finding);
+    await page.answer('/api/projects/1/excerpt', EXCERPT);
+    expect(page.text('glue-finding-pane h1')).toBe('Rope looks for Cleat');
+    expect(page.text('glue-finding-pane .hit')).toContain("this.child('Cleat')");
+    expect(page.text('glue-finding-pane table')).toContain('child “Cleat” there is none');
+    expect(page.text('glue-finding-pane')).toContain('All steps are fixed.');
+    expect(page.text('glue-finding-pane ul')).toBe('Fill a slot. It survives renames.');
+  });
+
+  it('shows a finding whose file is gone, without the excerpt', async () => {
+    const page = await open('/p/1/findings?open=f1', row('f1', 'x'));
+    await page.answer('/api/projects/1/findings/f1', finding);
+    await page.answer('/api/projects/1/excerpt', PROBLEM, 404);
+    expect(page.text('glue-finding-pane p code')).toBe('scripts/rope.ts:4');
+  });
+
+  it('moves with j and k, never past the ends, and traces with t', async () => {
+    const page = await open('/p/1/findings', row('f1', 'a'), row('f2', 'b'));
+    for (const [key, at] of [
+      ['j', 'f1'],
+      ['j', 'f2'],
+      ['j', 'f2'],
+      ['k', 'f1'],
+      ['k', 'f1'],
+    ]) {
+      await page.press(key);
+      expect(page.url()).toBe(`/p/1/findings?open=${at}`);
+    }
+    await page.answer('/api/projects/1/findings/f1', finding);
+    await page.answer('/api/projects/1/excerpt', EXCERPT);
+    await page.press('t');
+    expect(page.url()).toBe('/p/1/trace?piece=part:A / Rope');
+  });
+
+  it('keeps filters in the address and offers a way back when nothing is left', async () => {
+    const page = await open('/p/1/findings?severity=note&folder=scripts');
+    expect(page.text('.list .card b')).toBe('No finding is like that.');
+    await page.click('.chip');
+    expect(page.url()).toBe('/p/1/findings?severity=note');
+    await page.click('.filters button');
+    expect(page.url()).toBe('/p/1/findings');
+  });
+
+  it('says that nothing was found, and what went wrong', async () => {
+    expect((await open('/p/1/findings')).text('.list .card b')).toBe('Nothing was found.');
+  });
+
+  it('says what went wrong', async () => {
+    const page = await openPage('/p/1/findings');
+    expect(page.text('[role=status]')).toBe('Loading …');
+    await page.answer('/api/projects/1/findings', PROBLEM, 409);
+    expect(page.text('[role=alert] b')).toBe('This project has not been scanned');
+  });
+});
+
+describe('Trace', () => {
+  const rope = piece('type', 'Rope');
+  const event = piece('event', 'rope.tight');
+  const cleat = piece('object', 'A / Cleat');
+  const part = piece('part', 'A / Tender / Rope');
+  const loss = {
+    sought: 'object' as const,
+    wanted: 'Cleat',
+    otherCapitals: '',
+    lastObject: 2,
+    among: [],
+    elsewhere: [],
+  };
+  const page0 = tracePage(rope, {
+    reliesOn: [
+      {
+        verb: 'uses',
+        count: 2,
+        lines: [
+          line('uses', part, cleat),
+          line('uses', part, null, {
+            loss,
+            walk: [{ asks: 'child “Cleat”', finds: 'there is none', piece: -1, grip: 'lost' }],
+          }),
+        ],
+      },
+      { verb: 'sends', count: 150, lines: [line('sends', rope, event)] },
+    ],
+  });
+  const open = async (): Promise<Page> => {
+    const page = await openPage('/p/1/trace?piece=type:Rope');
+    await page.answer('/api/projects/1/trace', page0);
+    await page.answer('/api/projects/1/excerpt', EXCERPT).catch(() => undefined);
+    return page;
+  };
+
+  it('asks which piece when the address names none', async () => {
+    expect((await openPage('/p/1/trace')).text('.empty b')).toBe('Which piece?');
+  });
+
+  it('groups lines by verb, says what it left out, and begins at what is lost', async () => {
+    const page = await open();
+    expect(page.texts('h3')).toEqual(['uses · 2', 'sends · 150']);
+    expect(page.text('.line.on')).toContain('no such child');
+    expect(page.text('aside table')).toContain('there is none');
+    expect(page.text('.hop')).toBe('and 149 more');
+    expect(page.text('.none')).toBe('Nothing on the map relies on it.');
+  });
+
+  it('opens the next hop in place with Enter, and closes it again', async () => {
+    const page = await open();
+    await page.press('j');
+    expect(page.text('.line.on')).toContain('sends rope.tight');
+    await page.press('Enter');
+    expect(page.texts('.hop')).toContain('Following …');
+    await page.answer(
+      '/api/projects/1/trace',
+      tracePage(event, { reliesOn: [{ verb: 'uses', count: 1, lines: [line('uses', event, cleat)] }] }),
+    );
+    expect(page.text('.line.hop')).toContain('uses Cleat');
+    await page.press('Enter');
+    expect(page.texts('.line.hop')).toEqual([]);
+  });
+
+  it('says when a hop leads no further, or could not be followed', async () => {
+    const page = await open();
+    await page.press('j');
+    await page.press('Enter');
+    await page.answer('/api/projects/1/trace', tracePage(event, {}));
+    expect(page.texts('.hop')).toContain('rope.tight – relies on nothing further');
+    await page.press('Enter');
+    await page.press('Enter');
+    await page.answer('/api/projects/1/trace', PROBLEM, 409);
+    expect(page.texts('.hop')).toContain('This project has not been scanned. Scan it first.');
+  });
+
+  it('makes the chosen line’s end the heading with t', async () => {
+    const page = await open();
+    await page.press('j');
+    await page.press('t');
+    expect(page.url()).toBe('/p/1/trace?piece=event:rope.tight');
+  });
+
+  it('says when the piece is not on the map any more', async () => {
+    const page = await openPage('/p/1/trace?piece=type:Gone');
+    await page.answer('/api/projects/1/trace', { ...PROBLEM, title: 'There is no such piece on the map' }, 404);
+    expect(page.text('[role=alert] b')).toBe('There is no such piece on the map');
+  });
+});
+
+describe('Readiness', () => {
+  const none = { error: 0, warning: 0, note: 0 };
+  const ready = (changes: object = {}): ReadinessPage => ({
+    scan: { id: 2, startedAt: '2026-01-01T00:00:00Z', milliseconds: 90, reused: 0 },
+    readiness: {
+      isReady: false,
+      verdict: 'Not ready to play: 1 thing will fail',
+      bySeverity: { ...none, error: 1 },
+      byFamily: [{ family: 'broken', counts: { ...none, error: 1 } }],
+      byGrip: { fixed: 4, path: 2, name: 1, built: 0, lost: 1 },
+      byVerb: {},
+      wouldHurt: [{ ...piece('event', 'rope.tight'), loose: 9, all: 12 }],
+      pieces: 10,
+      links: 8,
+    },
+    blockers: [row('f1', 'Rope looks for Cleat')],
+    change: null,
+    history: [],
+    files: {
+      all: 10,
+      read: 8,
+      listed: 1,
+      troubled: [{ path: 'a.json', status: 'partly', reason: 'line 2: comma expected' }],
+      troubledCount: 1,
+    },
+    ...changes,
+  });
+  const open = async (page0: ReadinessPage): Promise<Page> => {
+    const page = await openPage('/p/1/readiness');
+    await page.answer('/api/projects/1/readiness', page0);
+    return page;
+  };
+
+  it('gives the verdict first, then what blocks it', async () => {
+    const page = await open(ready());
+    expect(page.text('h1')).toBe('Not ready to play: 1 thing will fail');
+    expect(page.text('a.row glue-sentence')).toBe('Rope looks for Cleat');
+    expect(page.element.querySelector('a.row')!.getAttribute('href')).toBe('/p/1/findings?open=f1');
+    expect(page.text('.dim')).toContain('90% of 10 files accounted for');
+  });
+
+  it('names what was not fully read and what would hurt most', async () => {
+    const page = await open(ready());
+    expect(page.text('.files')).toBe('a.json line 2: comma expected');
+    expect(page.texts('.hurts td')).toEqual(['rope.tightevent', '9', '12']);
+  });
+
+  it('says what the first scan cannot know, and compares later ones', async () => {
+    expect((await open(ready())).text('section')).toContain('This is the first scan.');
+  });
+
+  it('compares with the scan before', async () => {
+    const history = [1, 2].map((id) => ({
+      id,
+      startedAt: '2026-01-01T00:00:00Z',
+      bySeverity: { ...none, error: 3 - id },
+    }));
+    const page = await open(ready({ change: { appeared: 0, gone: 1 }, history }));
+    expect(page.text('section')).toContain('0 new, 1 gone');
+    expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain(
+      '2 errors and 0 warnings, then 1 errors',
+    );
+  });
+
+  it('offers a scan when there is none', async () => {
+    const page = await openPage('/p/1/readiness');
+    await page.answer('/api/projects/1/readiness', PROBLEM, 409);
+    expect(page.text('[role=alert]')).toContain('Scan now');
+  });
+});
