@@ -1,13 +1,36 @@
+import { readCsv } from './csv.js';
+import { readIni } from './ini.js';
 import { readJson } from './json.js';
+import { readToml } from './toml.js';
+import { readXml } from './xml.js';
 import { readYaml } from './yaml.js';
 import type { Tree } from './node.js';
 
-export const FORMATS = ['json', 'yaml'] as const;
+export const FORMATS = ['json', 'yaml', 'xml', 'toml', 'ini', 'csv'] as const;
 export type Format = (typeof FORMATS)[number];
 
-const READERS: Record<Format, (text: string) => Tree> = { json: readJson, yaml: readYaml };
+const READERS: Record<Format, (text: string) => Tree> = {
+  json: readJson,
+  yaml: readYaml,
+  xml: readXml,
+  toml: readToml,
+  ini: readIni,
+  csv: readCsv,
+};
 
-const BY_ENDING: Record<string, Format> = { json: 'json', jsonc: 'json', yaml: 'yaml', yml: 'yaml' };
+const BY_ENDING: Record<string, Format> = {
+  json: 'json',
+  jsonc: 'json',
+  yaml: 'yaml',
+  yml: 'yaml',
+  xml: 'xml',
+  x3d: 'xml',
+  toml: 'toml',
+  ini: 'ini',
+  cfg: 'ini',
+  csv: 'csv',
+  tsv: 'csv',
+};
 
 /** The format a file is most likely in, by its ending; undefined when the ending says nothing. */
 export function formatOf(path: string): Format | undefined {

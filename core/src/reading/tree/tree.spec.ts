@@ -1,7 +1,8 @@
 import fc from 'fast-check';
+import { compileSelector } from '../selector/select.js';
 import { linesOf } from '../lines.js';
 import { member, textOf, type TreeNode } from './node.js';
-import { formatOf, readTree } from './read-tree.js';
+import { FORMATS, formatOf, readTree } from './read-tree.js';
 
 const placesOf = (node: TreeNode): [number, number][] => [[node.start, node.end], ...node.children.flatMap(placesOf)];
 
@@ -36,6 +37,83 @@ describe('trees of structured files', () => {
     const [root] = readTree(text, 'yaml').documents;
     const row = member(root, 'rows')!.children[0];
     expect(text.slice(member(row, 'name')!.start, member(row, 'name')!.end)).toBe('"Ebb"');
+  });
+
+  it('reads XML: attributes as members, elements as lists under their tags', () => {
+    const text =
+      '<?xml version="1.0"?>\n<Scene>\n  <Gate name="Upper"  Gate="x"><Gate name=\'Leaf\'/>open &amp; wide</Gate>\n</Scene>';
+    const [root] = readTree(text, 'xml').documents;
+    const [upper] = compileSelector('$.Scene[0].Gate[*]')(root);
+    expect(textOf(member(upper, 'name'))).toBe('Upper');
+    expect(textOf(member(upper, '@Gate'))).toBe('x');
+    expect([textOf(member(upper, '#tag')), textOf(member(upper, '#text'))]).toEqual(['Gate', 'open & wide']);
+    const names = compileSelector('$..Gate[*].name')(root);
+    expect(names.map((node) => text.slice(node.start, node.end))).toEqual(['Upper', 'Leaf']);
+    expect(text.slice(names[0].keyStart, names[0].keyEnd)).toBe('name');
+    expect(text.slice(upper.start, upper.end)).toMatch(/^<Gate name="Upper".*<\/Gate>$/);
+  });
+
+  it('expands no entities that a document declares, and loads nothing', () => {
+    const bomb =
+      '<!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;"><!ENTITY f SYSTEM "file:///etc/passwd">]><x>&b;&f;</x>';
+    const { documents, problems } = readTree(bomb, 'xml');
+    expect(textOf(compileSelector("$.x[0]['#text']")(documents[0])[0])).not.toContain('haha');
+    expect(problems.length).toBe(2);
+  });
+
+  it('reads what it can of broken XML and says where it is broken', () => {
+    const { documents, problems } = readTree('<a><b c="1"/><d', 'xml');
+    expect(compileSelector('$.a[0].b[0].c')(documents[0]).map(textOf)).toEqual(['1']);
+    expect(problems.length).toBeGreaterThan(0);
+  });
+
+  it('reads TOML: tables, lists of tables, dotted keys, inline tables, dates', () => {
+    const text =
+      'title = "Tides"\n[sea.lock]\ndepth = 4.5\nsill.height = 1\n[[row]]\nname = "Ebb"\n[[row]]\nname = "Neap"\nday = 1979-05-27\nat = { x = 1, y = [true] }\n[row.more]\nz = 2\n';
+    const [root] = readTree(text, 'toml').documents;
+    const find = (selector: string): string[] => compileSelector(selector)(root).map(textOf);
+    expect(find('$.sea.lock.depth')).toEqual(['4.5']);
+    expect(find('$.sea.lock.sill.height')).toEqual(['1']);
+    expect(find('$.row[*].name')).toEqual(['Ebb', 'Neap']);
+    expect(find('$.row[1].at.y[0]')).toEqual(['true']);
+    expect(find('$.row[1].more.z')).toEqual(['2']);
+    expect(find('$.row[1].day')).toEqual(['1979-05-27']);
+    const [ebb] = compileSelector('$.row[0].name')(root);
+    expect(text.slice(ebb.start, ebb.end)).toBe('"Ebb"');
+  });
+
+  it('reads TOML up to a fault', () => {
+    const { documents, problems } = readTree('a = 1\nb = \nc = 3\n', 'toml');
+    expect(textOf(member(documents[0], 'a'))).toBe('1');
+    expect([problems.length, linesOf('a = 1\nb = \nc = 3\n').lineOf(problems[0].start)]).toEqual([1, 2]);
+  });
+
+  it('reads INI: sections, both marks, comments, quotes', () => {
+    const text = 'top = 1\n; a comment\n[bells]\ncode : 3-1\nname = "Fog bell"\nnonsense\n[bells]\ncode=2-1\n';
+    const { documents, problems } = readTree(text, 'ini');
+    expect(compileSelector('$.bells.code')(documents[0]).map(textOf)).toEqual(['2-1']);
+    const [name] = compileSelector('$.bells.name')(documents[0]);
+    expect([textOf(name), text.slice(name.start, name.end)]).toEqual(['Fog bell', 'Fog bell']);
+    expect(problems.map((problem) => text.slice(problem.start, problem.end))).toEqual(['nonsense']);
+  });
+
+  it('reads CSV: quotes, line breaks in cells, other separators', () => {
+    const text = 'code,name\r\nebb,"Ebb, the ""low"" one\nof two"\nneap,Neap\n\n';
+    const [root] = readTree(text, 'csv').documents;
+    expect(compileSelector('$[*].name')(root).map(textOf)).toEqual(['Ebb, the "low" one\nof two', 'Neap']);
+    const [neap] = compileSelector('$[1].name')(root);
+    expect(text.slice(neap.start, neap.end)).toBe('Neap');
+    expect(compileSelector('$[0].b')(readTree('a;b\n1;2,5', 'csv').documents[0]).map(textOf)).toEqual(['2,5']);
+  });
+
+  it('says what is odd in CSV and reads on', () => {
+    const { documents, problems } = readTree('a,b\n1,2,3\n"x"y,2\n"open', 'csv');
+    expect(problems.map((problem) => problem.message)).toEqual([
+      'text after a closing quote',
+      'a quote is not closed',
+      'more cells than columns are named',
+    ]);
+    expect(documents[0].children.length).toBe(3);
   });
 
   it('stops aliases that stand for more than can be read', () => {
@@ -73,11 +151,35 @@ describe('trees of structured files', () => {
       fc.string(),
       fc.json(),
       fc
-        .array(fc.constantFrom('{', '}', '[', ']', ':', ',', '"', '- ', '\n', '  ', '&a ', '*a', 'x', '!t ', '|'))
+        .array(
+          fc.constantFrom(
+            '{',
+            '}',
+            '[',
+            ']',
+            ':',
+            ',',
+            '"',
+            '- ',
+            '\n',
+            '  ',
+            '&a ',
+            '*a',
+            'x',
+            '!t ',
+            '|',
+            '<a ',
+            '/>',
+            '</a>',
+            '=',
+            '[[',
+            ';',
+          ),
+        )
         .map((parts) => parts.join('')),
     );
     fc.assert(
-      fc.property(texts, fc.constantFrom('json' as const, 'yaml' as const), (text, format) => {
+      fc.property(texts, fc.constantFrom(...FORMATS), (text, format) => {
         const { documents, problems } = readTree(text, format);
         const places = [
           ...documents.flatMap(placesOf),
@@ -85,7 +187,7 @@ describe('trees of structured files', () => {
         ];
         return places.every(([start, end]) => start >= 0 && start <= end && end <= text.length + 1);
       }),
-      { numRuns: 500 },
+      { numRuns: 2000 },
     );
   });
 });
