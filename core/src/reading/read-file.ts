@@ -3,6 +3,8 @@ import { linesOf } from './lines.js';
 import { isMatch } from './match.js';
 import type { FileRule, Language, Plan, ScriptRule } from './plan/plan.js';
 import { readData } from './read-data.js';
+import { readCSharp } from './scripts/csharp/csharp.js';
+import { readLua } from './scripts/lua/lua.js';
 import { readPython } from './scripts/python/python.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
 import type { ScriptSyntax } from './scripts/syntax.js';
@@ -11,7 +13,13 @@ import { stem } from './source.js';
 import { formatOf, readTree } from './tree/read-tree.js';
 
 /** One folder per language; adding a language means adding a folder and a line here. */
-const READERS: Record<Language, (text: string) => ScriptSyntax> = { typescript: readTypeScript, python: readPython };
+const READERS: Record<Language, (text: string) => ScriptSyntax> = {
+  typescript: readTypeScript,
+  javascript: (text) => readTypeScript(text, 'javascript'),
+  lua: readLua,
+  csharp: readCSharp,
+  python: readPython,
+};
 
 /** The rule that reads a file. */
 export type RuleFor = { of: 'scripts'; name: string; rule: ScriptRule } | { of: 'files'; name: string; rule: FileRule };

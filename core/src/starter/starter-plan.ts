@@ -1,6 +1,7 @@
 /** Writes a first reading plan by looking at a project's files: what they are, and which fields name things. */
 import { formatOf, readTree } from '../reading/tree/read-tree.js';
 import { isLeaf, textOf, type TreeNode } from '../reading/tree/node.js';
+import type { Language } from '../reading/plan/plan.js';
 import { baseName, folderOf } from '../reading/source.js';
 
 /** A file of the project; `text` is given for structured files that are worth a look. */
@@ -9,10 +10,12 @@ export interface SampleFile {
   text?: string;
 }
 
-const SCRIPTS: Record<string, 'typescript' | 'python'> = {
+const SCRIPTS: Record<string, Language> = {
   ts: 'typescript',
-  js: 'typescript',
-  mjs: 'typescript',
+  js: 'javascript',
+  mjs: 'javascript',
+  lua: 'lua',
+  cs: 'csharp',
   py: 'python',
 };
 const MEDIA = [

@@ -6,7 +6,7 @@ export type Role = (typeof ROLES)[number];
 
 /**
  * A pattern on calls and property reads, written as code is written:
- * `bells.ring($event, ...)`, `*.child($name)`, `*.holder`, `$event.announce(_, ...)`.
+ * `bells.ring($event, ...)`, `*.child($name)`, `*.holder`, `*.part<$type>()`, `$event.announce(_, ...)`.
  *
  * The chain names the receiver and the member, joined by dots. `*` at its head stands for any receiver and
  * makes it the object the look-up starts on; a `$role` at its head takes the receiver's name as that argument.
@@ -16,12 +16,16 @@ export interface CallPattern {
   head: { is: 'exact'; names: string[] } | { is: 'any receiver' } | { is: 'role'; role: Role };
   /** The last name of the chain: the function or property. */
   member: string;
+  /** Arguments between angle brackets: `*.part<$type>()`. Empty when the pattern has none. */
+  typeArguments: (Role | '_')[];
   /** Undefined for a property. */
   arguments?: (Role | '_')[];
   /** Whether more arguments may follow (the payload of an event). */
   more: boolean;
 }
 
+/** Operators that languages use like calls: `gate.Opened += handler` is written `gate.Opened.+=($handler)`. */
+const OPERATORS = ['+=', '-='];
 const NAME = /^[A-Za-z_][A-Za-z0-9_]*$/;
 
 /**
@@ -31,23 +35,26 @@ export function parseCallPattern(text: string): CallPattern {
   const fail = (why: string): never => {
     throw new GlueError('plan/invalid', `“${text}” is not a call pattern: ${why}`);
   };
-  const found = /^([^()\s]+)\s*(?:\(([^()]*)\))?$/.exec(text.trim());
+  const found = /^([^()<>\s]+)(?:<([^<>]*)>)?\s*(?:\(([^()]*)\))?$/.exec(text.trim());
   if (!found) return fail('write it as in code, e.g. “*.child($name)” or “bells.ring($event, ...)”.');
   const chain = found[1].split('.');
   const member = chain.pop()!;
-  if (!NAME.test(member)) fail(`“${member}” is not a name.`);
-
-  const pattern: CallPattern = { head: headOf(chain, fail), member, more: false };
-  if (found[2] !== undefined) {
-    pattern.arguments = [];
-    for (const part of found[2]
+  if (!NAME.test(member) && !OPERATORS.includes(member)) fail(`“${member}” is not a name.`);
+  const roles = (list: string): (Role | '_' | '...')[] =>
+    list
       .split(',')
       .map((word) => word.trim())
-      .filter(Boolean)) {
-      if (pattern.more) fail('“...” can only stand last.');
-      if (part === '...') pattern.more = true;
-      else pattern.arguments.push(part === '_' ? '_' : roleOf(part, fail));
-    }
+      .filter(Boolean)
+      .map((word) => (word === '_' || word === '...' ? word : roleOf(word, fail)));
+
+  const typeArguments = roles(found[2] ?? '').filter((role) => role !== '...');
+  const pattern: CallPattern = { head: headOf(chain, fail), member, typeArguments, more: false };
+  if (found[3] === undefined) return pattern;
+  pattern.arguments = [];
+  for (const role of roles(found[3])) {
+    if (pattern.more) fail('“...” can only stand last.');
+    if (role === '...') pattern.more = true;
+    else pattern.arguments.push(role);
   }
   return pattern;
 }

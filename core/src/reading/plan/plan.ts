@@ -123,7 +123,7 @@ export interface EventRule {
   by: 'id' | 'name';
 }
 
-export const LANGUAGES = ['typescript', 'python'] as const;
+export const LANGUAGES = ['typescript', 'javascript', 'lua', 'csharp', 'python'] as const;
 export type Language = (typeof LANGUAGES)[number];
 
 export interface ScriptRule {

@@ -93,12 +93,29 @@ describe('call patterns', () => {
     expect(parseCallPattern('bells.ring($event, ...)')).toEqual({
       head: { is: 'exact', names: ['bells'] },
       member: 'ring',
+      typeArguments: [],
       arguments: ['event'],
       more: true,
     });
-    expect(parseCallPattern('*.holder')).toEqual({ head: { is: 'any receiver' }, member: 'holder', more: false });
+    expect(parseCallPattern('*.holder')).toEqual({
+      head: { is: 'any receiver' },
+      member: 'holder',
+      typeArguments: [],
+      more: false,
+    });
     expect(parseCallPattern('$event.announce(_)').head).toEqual({ is: 'role', role: 'event' });
     expect(parseCallPattern('spawnFrom($path)').head).toEqual({ is: 'exact', names: [] });
+  });
+
+  it('reads type arguments and operators that listen', () => {
+    expect(parseCallPattern('*.part<$type>()')).toEqual({
+      head: { is: 'any receiver' },
+      member: 'part',
+      typeArguments: ['type'],
+      arguments: [],
+      more: false,
+    });
+    expect(parseCallPattern('$event.+=($handler)').member).toBe('+=');
   });
 
   for (const text of ['', 'a b', 'x($nope)', 'x(..., $name)', '1x()', 'x(', '$event']) {

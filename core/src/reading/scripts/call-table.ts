@@ -54,12 +54,18 @@ export function chainOf(expression: Expression | undefined): string[] | undefine
 /**
  * Finds the first entry of the table that a call (or, without `given`, a property read) matches.
  */
-export function matchCall(table: CallTable, callee: Expression, given: Argument[] | undefined): Entry | undefined {
+export function matchCall(
+  table: CallTable,
+  callee: Expression,
+  given: Argument[] | undefined,
+  typeArguments: string[] = [],
+): Entry | undefined {
   const reach = reachOf(callee);
   if (!reach) return undefined;
   const entries = (given ? table.calls : table.properties).get(reach.member);
   return entries?.find(({ rule }) => {
-    const { arguments: wanted, more } = rule.pattern;
+    const { arguments: wanted, typeArguments: types, more } = rule.pattern;
+    if (types.length > 0 && types.length !== typeArguments.length) return false;
     if (given && wanted && (given.length < wanted.length || (given.length > wanted.length && !more))) return false;
     return fitsHead(rule, reach);
   });

@@ -7,6 +7,10 @@ export type LoadBinary = (path: string) => Promise<Uint8Array>;
 
 const FILES: Record<Language, string> = {
   typescript: 'tree-sitter-typescript/tree-sitter-typescript.wasm',
+  // The larger language reads the smaller one.
+  javascript: 'tree-sitter-typescript/tree-sitter-tsx.wasm',
+  lua: '@tree-sitter-grammars/tree-sitter-lua/tree-sitter-lua.wasm',
+  csharp: 'tree-sitter-c-sharp/tree-sitter-c_sharp.wasm',
   python: 'tree-sitter-python/tree-sitter-python.wasm',
 };
 

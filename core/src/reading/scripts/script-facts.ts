@@ -267,7 +267,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     scope: Scope,
     whole: Expression = callee,
   ): Value | undefined => {
-    const entry = matchCall(table, callee, given);
+    const entry = matchCall(table, callee, given, whole.is === 'call' ? whole.typeArguments : []);
     if (!entry) return undefined;
     const { pattern, means } = entry.rule;
     const receiverCode = callee.is === 'member' ? callee.of : undefined;
@@ -280,6 +280,9 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
       const role = pattern.arguments?.[position];
       const value = role === 'handler' ? handlerOf(argument.value, scope) : evaluate(argument.value, scope);
       if (role && role !== '_') values[role] = value;
+    });
+    pattern.typeArguments.forEach((role, position) => {
+      if (role !== '_' && whole.is === 'call') values[role] = { is: 'constant', name: whole.typeArguments[position] };
     });
     const operation: Operation = {
       rule: entry.index,

@@ -1,4 +1,4 @@
-/** Brings TypeScript (and so JavaScript) into the one syntax. */
+/** Brings TypeScript and JavaScript into the one syntax. */
 import { childOf, childrenOf, parseScript, type RawNode } from '../grammar.js';
 import type {
   Argument,
@@ -12,8 +12,8 @@ import type {
   TypeSyntax,
 } from '../syntax.js';
 
-export function readTypeScript(text: string): ScriptSyntax {
-  const { root, problems } = parseScript(text, 'typescript');
+export function readTypeScript(text: string, language: 'typescript' | 'javascript' = 'typescript'): ScriptSyntax {
+  const { root, problems } = parseScript(text, language);
   const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems };
   const write = (node: RawNode): string => text.slice(node.start, node.end);
 
