@@ -30,6 +30,7 @@ const browser = await chromium.launch({
 
 const VIEWS = [
   ['projects', '/projects'],
+  ['reading', '/p/1/reading'],
   ['readiness', '/p/1/readiness'],
   [
     'findings',

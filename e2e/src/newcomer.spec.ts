@@ -38,7 +38,29 @@ describe('a newcomer', () => {
     await page.getByRole('heading', { name: 'Findings 17' }).waitFor();
     expect(await page.getByText('asks for hull').count()).toBe(0);
     await page.getByRole('link', { name: 'Readiness', exact: true }).click();
-    await page.getByText('0 new, 2 gone').waitFor();
+    await page.locator('#main').getByText('0 new, 2 gone').waitFor();
+  });
+
+  it('sees the open view change by itself when a file is mended', async () => {
+    const { page, address, sample } = stage;
+    await page.goto(`${address}/p/1/findings`);
+    await page.getByRole('heading', { name: 'Findings 19' }).waitFor();
+    await page.waitForTimeout(800);
+    const file = join(sample, 'scripts/keeper/crane.ts');
+    writeFileSync(file, readFileSync(file, 'utf8').replace("bells.ring('crate.dropped', crate);", ''));
+    await page.getByRole('heading', { name: 'Findings 18' }).waitFor();
+    await page.getByRole('status').getByText('0 new, 1 gone').waitFor();
+  });
+
+  it('sees what was read and what was not', async () => {
+    const { page, address, sample } = stage;
+    writeFileSync(join(sample, 'stray.txt'), 'x');
+    await page.goto(`${address}/p/1/reading`);
+    await page.getByRole('heading', { name: 'files are' }).waitFor();
+    await page.getByRole('button', { name: 'Scan again' }).click();
+    await page.getByRole('heading', { name: '1 of 37 files are not fully read' }).waitFor();
+    await page.getByRole('button', { name: 'read by nothing' }).click();
+    await page.getByText('no rule of the plan matches it').waitFor();
   });
 
   it('follows links in both directions, hop by hop, with the keyboard alone', async () => {

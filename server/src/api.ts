@@ -47,12 +47,20 @@ export interface ProjectView {
   verdict: string | null;
 }
 
+/** Findings that one scan has and the one before has not, and the other way round. */
+export interface ScanChange {
+  appeared: number;
+  gone: number;
+}
+
 /** What listeners of a project's scans are told. */
 export type ScanEvent =
   | { is: 'progress'; scanId: number; progress: Progress }
-  | { is: 'done'; scanId: number }
+  | { is: 'done'; scanId: number; change: ScanChange | null }
   | { is: 'failed'; scanId: number; error: ScanError }
-  | { is: 'stopped'; scanId: number };
+  | { is: 'stopped'; scanId: number }
+  /** A scan that began by itself found every file as it was, and was dropped. */
+  | { is: 'unchanged'; scanId: number };
 
 /** What the folder chooser shows of one folder. */
 export interface FolderListing {
@@ -93,7 +101,7 @@ export interface ReadinessPage {
   /** The first errors. */
   blockers: FindingRow[];
   /** Against the scan before, null for the first. */
-  change: { appeared: number; gone: number } | null;
+  change: ScanChange | null;
   /** Oldest first, this scan last. */
   history: { id: number; startedAt: string; bySeverity: Readiness['bySeverity'] | undefined }[];
   files: {
@@ -104,6 +112,49 @@ export interface ReadinessPage {
     troubled: { path: string; status: string; reason: string }[];
     troubledCount: number;
   };
+}
+
+/** What one rule of the plan came to. */
+export interface RuleView {
+  /** Its key in the plan, e.g. `files.scenes.pieces.objects`. */
+  rule: string;
+  files: number;
+  pieces: number;
+  links: number;
+  lost: number;
+}
+
+export type FileStatus = 'read' | 'partly' | 'listed' | 'unread';
+
+/** What became of one file. */
+export interface FileView {
+  path: string;
+  /** `read`: fully; `partly`: with faults; `listed`: known by name only; `unread`: nothing reads it. */
+  status: FileStatus;
+  /** Rule of the plan that reads it, empty if none. */
+  rule: string;
+  /** Why it was not (fully) read, empty if it was. */
+  reason: string;
+  size: number;
+}
+
+/** Files of one folder or of one ending, counted by what became of them. */
+export interface Coverage {
+  name: string;
+  counts: Record<FileStatus, number>;
+}
+
+export interface ReadingPage {
+  total: Record<FileStatus, number>;
+  folders: Coverage[];
+  endings: Coverage[];
+  rules: RuleView[];
+}
+
+export interface FilePage {
+  total: number;
+  offset: number;
+  rows: FileView[];
 }
 
 export interface CheckView {

@@ -4,8 +4,9 @@ import { homedir, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { FindingView, Hit, TracePage } from '@glue-trace/core';
+import Database from 'better-sqlite3';
 import type { FastifyInstance } from 'fastify';
-import type { FindingPage, FolderListing, Problem, ProjectView, ReadinessPage } from './api.js';
+import type { FilePage, FindingPage, FolderListing, Problem, ProjectView, ReadingPage, ReadinessPage } from './api.js';
 import { createServer, listen } from './server.js';
 import { openStore } from './store/store.js';
 
@@ -117,6 +118,49 @@ describe('the server', () => {
     );
   });
 
+  it('accounts for every file by folder, ending and rule', async () => {
+    writeFileSync(join(folder, 'stray.bin'), 'x');
+    writeFileSync(join(folder, 'data/cargo.json'), '{"rows": [');
+    await scanAgain();
+    const page = await read<ReadingPage>('/api/projects/1/reading');
+    expect(page.total).toEqual({ read: 31, partly: 1, listed: 4, unread: 1 });
+    expect(page.folders.find((one) => one.name === 'data')!.counts).toEqual({
+      read: 5,
+      partly: 1,
+      listed: 0,
+      unread: 0,
+    });
+    expect(page.endings.map((one) => one.name)).toContain('.bin');
+    expect(page.rules.find((one) => one.rule === 'files.scenes')).toEqual({
+      rule: 'files.scenes',
+      files: 3,
+      pieces: 3,
+      links: 0,
+      lost: 0,
+    });
+    const files = await read<FilePage>('/api/projects/1/files?limit=2');
+    expect(files.rows.map((file) => [file.path, file.status])).toEqual([
+      ['stray.bin', 'unread'],
+      ['data/cargo.json', 'partly'],
+    ]);
+    expect(
+      (await read<FilePage>('/api/projects/1/files?folder=data&status=read&text=OLLS')).rows.map((file) => file.path),
+    ).toEqual(['data/tolls.json']);
+    expect((await call('GET', '/api/projects/1/files?status=lost')).status).toBe(400);
+  });
+
+  it('brings a store of an older version up to date', async () => {
+    await app.close();
+    const path = join(base, 'data', 'glue.db');
+    const db = new Database(path);
+    db.exec('ALTER TABLE scans DROP COLUMN rules');
+    db.pragma('user_version = 1');
+    db.close();
+    app = await start([]);
+    expect((await read<ReadingPage>('/api/projects/1/reading')).rules).toEqual([]);
+    expect((await read<FindingPage>('/api/projects/1/findings')).total).toBe(19);
+  });
+
   it('shows a repaired finding gone after the next scan', async () => {
     const path = join(folder, 'scripts/boats/tender.ts');
     writeFileSync(path, readFileSync(path, 'utf8').replace("child('hull')", "child('Hull')"));
@@ -191,6 +235,33 @@ describe('the server', () => {
     });
     expect(told).toContain('event: scan');
     expect(told).toContain('"phase":"reading"');
+  });
+
+  it('scans again by itself while somebody looks, and says what is new and gone', async () => {
+    const address = await listen(app, 0);
+    const path = join(folder, 'scripts/boats/tender.ts');
+    const told = await new Promise<string>((resolve, reject) => {
+      const request = get(
+        `${address}/api/projects/1/progress`,
+        { headers: { accept: 'text/event-stream' } },
+        (response) => {
+          let text = '';
+          response.on('data', (chunk: Buffer) => {
+            text += chunk.toString();
+            if (!text.includes('"is":"done"')) return;
+            request.destroy();
+            resolve(text);
+          });
+          // The watcher takes a moment to look around first.
+          setTimeout(
+            () => writeFileSync(path, readFileSync(path, 'utf8').replace("child('hull')", "child('Hull')")),
+            800,
+          );
+        },
+      );
+      request.on('error', (error) => (error.message.includes('hang up') ? undefined : reject(error)));
+    });
+    expect(told).toContain('"change":{"appeared":0,"gone":2}');
   });
 
   describe('opening folders', () => {

@@ -11,9 +11,11 @@ import { answerWithProblems } from './problems.js';
 import type { Context } from './routes/context.js';
 import { findingRoutes } from './routes/findings.js';
 import { projectRoutes } from './routes/projects.js';
+import { readingRoutes } from './routes/reading.js';
 import { scanRoutes } from './routes/scans.js';
 import { traceRoutes } from './routes/trace.js';
 import { createScans } from './scan/scans.js';
+import { createWatches } from './scan/watch.js';
 import { realFolder } from './files/discover.js';
 import { openStore } from './store/store.js';
 
@@ -62,10 +64,12 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   const store = openStore(options.storePath);
   store.endLeftOver();
   const scans = createScans(store, options.storePath, app.log);
+  const watches = createWatches(scans, app.log);
   const given = options.folders.map(({ folder, planFile }) => ({ folder: realFolder(folder), planFile }));
   const context: Context = {
     store,
     scans,
+    watches,
     gate: createGate(
       given.map(({ folder }) => folder),
       options.startFolder,
@@ -76,12 +80,14 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   app.get('/api/about', () => ({ version: options.version, starts: context.gate.starts }));
   projectRoutes(app, context);
   scanRoutes(app, context);
+  readingRoutes(app, context);
   findingRoutes(app, context);
   traceRoutes(app, context);
   if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder);
 
   for (const { folder, planFile } of given) scans.start(store.addProject(folder, basename(folder), planFile ?? null));
   app.addHook('onClose', async () => {
+    await watches.close();
     await scans.close();
     store.close();
   });

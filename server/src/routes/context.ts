@@ -3,12 +3,14 @@ import Joi from 'joi';
 import type { FolderGate } from '../folders.js';
 import { valid } from '../problems.js';
 import type { OpenMap, Scans } from '../scan/scans.js';
+import type { Watches } from '../scan/watch.js';
 import type { ProjectRow, ScanRow, Store } from '../store/store.js';
 
 /** What the routes work with. */
 export interface Context {
   store: Store;
   scans: Scans;
+  watches: Watches;
   gate: FolderGate;
   version: string;
 }

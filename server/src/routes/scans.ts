@@ -3,7 +3,7 @@ import type { ReadinessPage, ScanEvent } from '../api.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 
 export function scanRoutes(app: FastifyInstance, context: Context): void {
-  const { store, scans } = context;
+  const { store, scans, watches } = context;
 
   app.post('/api/projects/:project/scans', async (request, reply) => {
     const project = projectOf(context, request.params);
@@ -23,6 +23,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     let isOpen = true;
     const current = scans.progressOf(project.id);
     if (current) waiting.push({ is: 'progress', scanId: current.scanId, progress: current.progress });
+    const release = watches.hold(project);
     const off = scans.listen(project.id, (event) => {
       waiting.push(event);
       wake();
@@ -30,6 +31,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     request.raw.on('close', () => {
       isOpen = false;
       off();
+      release();
       wake();
     });
     async function* events(): AsyncGenerator<{ event: string; data: ScanEvent | null }> {
@@ -47,13 +49,12 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     const project = projectOf(context, request.params);
     const scan = doneScanOf(context, project);
     const history = store.doneScans(project.id, 20);
-    const before = history.find((other) => other.id < scan.id);
-    const files = store.files(scan.id);
+    const files = store.fileStates(scan.id);
     return {
       scan: { id: scan.id, startedAt: scan.startedAt, milliseconds: scan.milliseconds, reused: scan.reused },
       readiness: scan.readiness!,
       blockers: store.findings(scan.id, { severity: ['error'], offset: 0, limit: 6 }).rows,
-      change: before ? { appeared: store.onlyIn(scan.id, before.id), gone: store.onlyIn(before.id, scan.id) } : null,
+      change: store.changeOf(project.id, scan.id),
       history: history
         .reverse()
         .map((one) => ({ id: one.id, startedAt: one.startedAt, bySeverity: one.readiness?.bySeverity })),

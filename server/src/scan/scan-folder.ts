@@ -19,19 +19,11 @@ import {
   type Plan,
 } from '@glue-trace/core';
 import { checkFolder, discover } from '../files/discover.js';
-import type { Progress } from '../api.js';
+import type { FileView, Progress } from '../api.js';
 import { readText } from '../files/read-text.js';
 
-/** What became of one file. */
-export interface FileEntry {
-  path: string;
-  /** `read`: fully; `partly`: with faults; `listed`: known by name only; `unread`: nothing reads it. */
-  status: 'read' | 'partly' | 'listed' | 'unread';
-  /** Rule of the plan that reads it, empty if none. */
-  rule: string;
-  /** Why it was not (fully) read, empty if it was. */
-  reason: string;
-  size: number;
+/** What became of one file, with what tells whether it has changed since. */
+export interface FileEntry extends FileView {
   /** SHA-256 of the content as scanned, empty if it was not read. */
   hash: string;
 }
@@ -140,9 +132,16 @@ interface ReadOne {
 function readOne({ folder, cache }: ScanOptions, plan: Plan, planHash: string, path: string, size: number): ReadOne {
   const entry: FileEntry = { path, status: 'unread', rule: '', reason: '', size, hash: '' };
   const rule = ruleFor(plan, path);
-  if (!rule) return { entry: { ...entry, reason: 'no rule of the plan matches it' } };
+  if (!rule)
+    return { entry: { ...entry, reason: 'no rule of the plan matches it', hash: path === PLAN_FILE ? planHash : '' } };
   entry.rule = `${rule.of}.${rule.name}`;
-  if (!readsText(rule, path)) return { entry: { ...entry, status: 'listed' }, fact: factsOfName(path, rule) };
+  if (!readsText(rule, path)) {
+    // The plan's own text counts as its content: a changed plan is a changed project.
+    return {
+      entry: { ...entry, status: 'listed', hash: path === PLAN_FILE ? planHash : '' },
+      fact: factsOfName(path, rule),
+    };
+  }
   const content = readText(join(folder, path), size);
   if ('reason' in content)
     return { entry: { ...entry, status: 'listed', reason: content.reason }, fact: factsOfName(path, rule) };

@@ -54,12 +54,21 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
   };
 
   return {
-    /** Starts a scan; while one is running for the project, gives that one. */
-    start(project: ProjectRow): { scanId: number; isNew: boolean } {
+    /**
+     * Starts a scan; while one is running for the project, gives that one.
+     * @param isOwnAccord nobody asked for it: it is dropped when no file has changed
+     */
+    start(project: ProjectRow, isOwnAccord = false): { scanId: number; isNew: boolean } {
       const current = running.get(project.id);
       if (current) return { scanId: current.scanId, isNew: false };
       const scanId = store.beginScan(project.id);
-      const data: ToWorker = { folder: project.folder, planFile: project.planFile ?? undefined, storePath, scanId };
+      const data: ToWorker = {
+        folder: project.folder,
+        planFile: project.planFile ?? undefined,
+        storePath,
+        scanId,
+        isOwnAccord,
+      };
       const worker = new Worker(new URL('./worker.js', import.meta.url), { workerData: data });
       running.set(project.id, { scanId, worker, progress: { phase: 'looking', done: 0, total: 0 } });
       worker.on('message', (message: FromWorker) => {
@@ -68,11 +77,12 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
         if (message.is === 'progress') {
           mine.progress = message.progress;
           tell(project.id, { is: 'progress', scanId, progress: message.progress });
-        } else if (message.is === 'failed') fail(project.id, scanId, message.code, message.detail, message.mistakes);
+        } else if (message.is === 'unchanged') end(project.id, scanId, { is: 'unchanged', scanId });
+        else if (message.is === 'failed') fail(project.id, scanId, message.code, message.detail, message.mistakes);
         else {
           maps.set(project.id, { scanId, graph: message.graph, losses: message.losses });
           store.renameProject(project.id, message.name);
-          end(project.id, scanId, { is: 'done', scanId });
+          end(project.id, scanId, { is: 'done', scanId, change: store.changeOf(project.id, scanId) });
         }
       });
       worker.on('error', (error) => fail(project.id, scanId, 'fault/ours', error.stack ?? error.message, []));

@@ -5,7 +5,7 @@ import { openStore } from '../store/store.js';
 import { scanFolder } from './scan-folder.js';
 import type { FromWorker, ToWorker } from './messages.js';
 
-const { folder, planFile, storePath, scanId } = workerData as ToWorker;
+const { folder, planFile, storePath, scanId, isOwnAccord } = workerData as ToWorker;
 
 const send = (message: FromWorker, transfer: ArrayBuffer[] = []): void => parentPort!.postMessage(message, transfer);
 
@@ -19,6 +19,7 @@ async function run(): Promise<void> {
       cache,
       onProgress: (progress) => send({ is: 'progress', progress }),
     });
+    if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });
     const { linked, findings, readiness } = result.analysis;
     send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
     cache.save();
@@ -26,6 +27,7 @@ async function run(): Promise<void> {
       milliseconds: result.milliseconds,
       reused: result.reused,
       readiness,
+      rules: [...linked.rules].map(([rule, count]) => ({ rule, ...count })),
       findings: findings.map((finding) => viewFinding(linked.graph, finding)),
       files: result.files,
     });

@@ -3,7 +3,16 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
 import { GlueError, type FileFacts, type FindingView, type Readiness } from '@glue-trace/core';
-import type { FindingPage, FindingRow, ScanError, ScanSummary } from '../api.js';
+import type {
+  FilePage,
+  FileView,
+  FindingPage,
+  FindingRow,
+  RuleView,
+  ScanChange,
+  ScanError,
+  ScanSummary,
+} from '../api.js';
 import type { FactsCache, FileEntry } from '../scan/scan-folder.js';
 
 const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'store', 'migrations');
@@ -105,6 +114,7 @@ export function openStore(path: string) {
         milliseconds: number;
         reused: number;
         readiness: Readiness;
+        rules: RuleView[];
         findings: FindingView[];
         files: FileEntry[];
       },
@@ -131,10 +141,11 @@ export function openStore(path: string) {
         const addFile = sql('INSERT INTO files VALUES (?, ?, ?, ?, ?, ?, ?)');
         for (const file of result.files)
           addFile.run(scanId, file.path, file.status, file.rule, file.reason, file.size, file.hash);
-        sql(`UPDATE scans SET state = 'done', milliseconds = ?, reused = ?, readiness = ? WHERE id = ?`).run(
+        sql(`UPDATE scans SET state = 'done', milliseconds = ?, reused = ?, readiness = ?, rules = ? WHERE id = ?`).run(
           result.milliseconds,
           result.reused,
           JSON.stringify(result.readiness),
+          JSON.stringify(result.rules),
           scanId,
         );
         sql(
@@ -142,6 +153,20 @@ export function openStore(path: string) {
              AND id NOT IN (SELECT id FROM scans WHERE project_id = (SELECT project_id FROM scans WHERE id = @scanId) ORDER BY id DESC LIMIT @kept)`,
         ).run({ scanId, kept: SCANS_KEPT });
       })();
+    },
+
+    /** Drops a scan that found every file as the finished one before did; says whether it did. */
+    dropWhenUnchanged(scanId: number, files: FileEntry[]): boolean {
+      const before = sql(
+        `SELECT max(id) AS id FROM scans WHERE state = 'done' AND project_id = (SELECT project_id FROM scans WHERE id = ?)`,
+      ).get(scanId) as { id: number | null };
+      if (before.id === null) return false;
+      const known = sql('SELECT path, status, size, hash FROM files WHERE scan_id = ?').all(before.id) as FileEntry[];
+      const sign = ({ path, status, size, hash }: FileEntry): string => `${path} ${status} ${size} ${hash}`;
+      const signs = new Set(known.map(sign));
+      if (known.length !== files.length || !files.every((file) => signs.has(sign(file)))) return false;
+      sql('DELETE FROM scans WHERE id = ?').run(scanId);
+      return true;
     },
 
     // Findings
@@ -176,7 +201,19 @@ export function openStore(path: string) {
         { body: string } | undefined;
       return row && (JSON.parse(row.body) as FindingView);
     },
-    /** Fingerprints of a scan that another one does not have. */
+    /** What a scan changed against the finished one before; null for the first. */
+    changeOf(projectId: number, scanId: number): ScanChange | null {
+      const before = sql(`SELECT max(id) AS id FROM scans WHERE project_id = ? AND state = 'done' AND id < ?`).get(
+        projectId,
+        scanId,
+      ) as {
+        id: number | null;
+      };
+      return before.id === null
+        ? null
+        : { appeared: this.onlyIn(scanId, before.id), gone: this.onlyIn(before.id, scanId) };
+    },
+    /** How many fingerprints of a scan another one does not have. */
     onlyIn: (scanId: number, other: number): number =>
       (
         sql(
@@ -186,15 +223,48 @@ export function openStore(path: string) {
       ).count,
 
     // Files
-    files: (scanId: number): FileEntry[] =>
-      sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? ORDER BY path').all(
-        scanId,
-      ) as FileEntry[],
+    /** Files of a scan, those with trouble first. `folder` counts with all below it; `text` is any part of the path. */
+    files(
+      scanId: number,
+      filter: { status?: string[]; folder?: string; text?: string; offset: number; limit: number },
+    ): FilePage {
+      const parts = ['scan_id = ?'];
+      const values: (string | number)[] = [scanId];
+      if (filter.status?.length) {
+        parts.push(`status IN (${filter.status.map(() => '?').join(', ')})`);
+        values.push(...filter.status);
+      }
+      if (filter.folder) {
+        parts.push('substr(path, 1, ?) = ?');
+        values.push(filter.folder.length + 1, `${filter.folder}/`);
+      }
+      if (filter.text) {
+        parts.push('instr(lower(path), ?) > 0');
+        values.push(filter.text.toLowerCase());
+      }
+      const where = parts.join(' AND ');
+      const { total } = sql(`SELECT count(*) AS total FROM files WHERE ${where}`).get(...values) as { total: number };
+      const rows = sql(
+        `SELECT path, status, rule, reason, size FROM files WHERE ${where}
+         ORDER BY CASE status WHEN 'unread' THEN 0 WHEN 'partly' THEN 1 WHEN 'listed' THEN 2 ELSE 3 END, path LIMIT ? OFFSET ?`,
+      ).all(...values, filter.limit, filter.offset) as FileView[];
+      return { total, offset: filter.offset, rows };
+    },
+    /** Paths and what became of them, for counting. */
+    fileStates: (scanId: number): Pick<FileView, 'path' | 'status' | 'reason'>[] =>
+      sql('SELECT path, status, reason FROM files WHERE scan_id = ? ORDER BY path').all(scanId) as Pick<
+        FileView,
+        'path' | 'status' | 'reason'
+      >[],
     file: (scanId: number, path: string): FileEntry | undefined =>
       sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? AND path = ?').get(
         scanId,
         path,
       ) as FileEntry | undefined,
+    rules(scanId: number): RuleView[] {
+      const { rules } = sql('SELECT rules FROM scans WHERE id = ?').get(scanId) as { rules: string | null };
+      return rules ? (JSON.parse(rules) as RuleView[]) : [];
+    },
 
     // Facts
     factsCache(): FactsCache & { save(): void } {

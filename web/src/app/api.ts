@@ -5,11 +5,13 @@ import type {
   About,
   CheckView,
   ExcerptView,
+  FilePage,
   FindingPage,
   FolderListing,
   Problem,
   ProjectView,
   ReadinessPage,
+  ReadingPage,
   ScanEvent,
 } from '@glue-trace/server/api';
 import { Observable } from 'rxjs';
@@ -18,6 +20,13 @@ import { Observable } from 'rxjs';
 export interface FindingFilter {
   severity: string;
   check: string;
+  folder: string;
+  text: string;
+}
+
+/** What the list of files is narrowed to. Empty means everything. */
+export interface FileFilter {
+  status: string;
   folder: string;
   text: string;
 }
@@ -76,10 +85,15 @@ export class Api {
     return this.http.get<ReadinessPage>(`/api/projects/${id}/readiness`);
   }
   findings(id: number, filter: FindingFilter, offset: number): Observable<FindingPage> {
-    const given = Object.entries({ ...filter, offset: String(offset) }).filter(([, value]) => value !== '');
     return this.http.get<FindingPage>(`/api/projects/${id}/findings`, {
-      params: new HttpParams({ fromObject: Object.fromEntries(given) }),
+      params: paramsOf({ ...filter, offset: String(offset) }),
     });
+  }
+  reading(id: number): Observable<ReadingPage> {
+    return this.http.get<ReadingPage>(`/api/projects/${id}/reading`);
+  }
+  files(id: number, filter: FileFilter): Observable<FilePage> {
+    return this.http.get<FilePage>(`/api/projects/${id}/files`, { params: paramsOf({ ...filter }) });
   }
   finding(id: number, fingerprint: string): Observable<FindingView> {
     return this.http.get<FindingView>(`/api/projects/${id}/findings/${encodeURIComponent(fingerprint)}`);
@@ -106,6 +120,11 @@ export class Api {
       return () => source.close();
     });
   }
+}
+
+/** Parameters of an address, empty ones left out. */
+function paramsOf(given: Record<string, string>): HttpParams {
+  return new HttpParams({ fromObject: Object.fromEntries(Object.entries(given).filter(([, value]) => value !== '')) });
 }
 
 /** What to tell the user of a failed request. */

@@ -14,6 +14,8 @@ import { projectsEffects } from './projects/projects.effects';
 import { projectsFeature } from './projects/projects.state';
 import { readinessEffects } from './readiness/readiness.effects';
 import { readinessFeature } from './readiness/readiness.state';
+import { readingEffects } from './reading/reading.effects';
+import { readingFeature } from './reading/reading.state';
 import { traceEffects } from './trace/trace.effects';
 import { traceFeature } from './trace/trace.state';
 
@@ -25,10 +27,11 @@ export const appConfig: ApplicationConfig = {
     provideRouter(routes, withComponentInputBinding()),
     provideStore({
       [projectsFeature.name]: projectsFeature.reducer,
+      [readingFeature.name]: readingFeature.reducer,
       [readinessFeature.name]: readinessFeature.reducer,
       [findingsFeature.name]: findingsFeature.reducer,
       [traceFeature.name]: traceFeature.reducer,
     }),
-    provideEffects(projectsEffects, readinessEffects, findingsEffects, traceEffects),
+    provideEffects(projectsEffects, readingEffects, readinessEffects, findingsEffects, traceEffects),
   ],
 };

@@ -9,6 +9,11 @@ export const routes: Routes = [
     loadComponent: () => import('./projects/projects').then((m) => m.Projects),
   },
   {
+    path: 'p/:project/reading',
+    title: 'Reading · Glue Trace',
+    loadComponent: () => import('./reading/reading').then((m) => m.Reading),
+  },
+  {
     path: 'p/:project/readiness',
     title: 'Readiness · Glue Trace',
     loadComponent: () => import('./readiness/readiness').then((m) => m.ReadinessView),

@@ -22,8 +22,11 @@ describe('projects in the store', () => {
     );
     expect(running.list[0].running).toEqual({ scanId: 4, progress });
     expect(running.scansSeen).toBe(0);
-    const done = reducer(running, projectsActions.scanEvent({ project: 1, event: { is: 'done', scanId: 4 } }));
-    expect([done.list[0].running, done.scansSeen]).toEqual([null, 1]);
+    const done = reducer(
+      running,
+      projectsActions.scanEvent({ project: 1, event: { is: 'done', scanId: 4, change: { appeared: 2, gone: 1 } } }),
+    );
+    expect([done.list[0].running, done.scansSeen, done.change]).toEqual([null, 1, { appeared: 2, gone: 1 }]);
   });
   it('do not count a scan that was stopped', () => {
     expect(

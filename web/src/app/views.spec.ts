@@ -1,5 +1,5 @@
 import type { FindingView } from '@glue-trace/core';
-import type { ExcerptView, ReadinessPage } from '@glue-trace/server/api';
+import type { ExcerptView, ReadingPage, ReadinessPage } from '@glue-trace/server/api';
 import { findingPage, line, openPage, piece, project, row, tracePage, type Page } from './testing/page';
 
 const EXCERPT: ExcerptView = {
@@ -322,5 +322,69 @@ describe('Readiness', () => {
     const page = await openPage('/p/1/readiness');
     await page.answer('/api/projects/1/readiness', PROBLEM, 409);
     expect(page.text('[role=alert]')).toContain('Scan now');
+  });
+});
+
+describe('Reading', () => {
+  const counts = { read: 8, partly: 1, listed: 2, unread: 1 };
+  const reading: ReadingPage = {
+    total: counts,
+    folders: [
+      { name: '', counts },
+      { name: 'data', counts: { read: 3, partly: 0, listed: 0, unread: 0 } },
+    ],
+    endings: [{ name: '.json', counts }],
+    rules: [
+      { rule: 'files.scenes', files: 2, pieces: 2, links: 0, lost: 0 },
+      { rule: 'files.scenes.references.slots', files: 0, pieces: 0, links: 4, lost: 1 },
+      { rule: 'calls: *.holder', files: 0, pieces: 0, links: 0, lost: 0 },
+    ],
+  };
+  const files = {
+    total: 12,
+    offset: 0,
+    rows: [{ path: 'a.txt', status: 'unread' as const, rule: '', reason: 'no rule of the plan matches it', size: 3 }],
+  };
+  const open = async (url = '/p/1/reading'): Promise<Page> => {
+    const page = await openPage(url);
+    await page.answer('/api/projects/1/reading', reading);
+    await page.answer('/api/projects/1/files', files);
+    return page;
+  };
+
+  it('says how much is not read, and why', async () => {
+    const page = await open();
+    expect(page.text('h1')).toBe('2 of 12 files are not fully read');
+    expect(page.texts('.total')).toEqual([
+      '8 read fully',
+      '1 read with faults',
+      '2 known by name',
+      '1 read by nothing',
+    ]);
+    expect(page.text('.why')).toBe('no rule of the plan matches it');
+    expect(page.text('.filters .dim')).toBe('12, the first 1 shown');
+  });
+
+  it('marks rules that found nothing and sets inner rules in', async () => {
+    const page = await open();
+    expect(page.text('h2 .tag')).toBe('1 found nothing');
+    expect(page.texts('.idle td:first-child')).toEqual(['calls: *.holder']);
+    expect(page.texts('.rules td:first-child')).toContain('references · slots');
+  });
+
+  it('narrows by status and folder through the address, and widens again', async () => {
+    const page = await open();
+    await page.click('.total:last-child');
+    expect(page.url()).toBe('/p/1/reading?status=unread');
+    await page.click('.coverage tr:last-child button');
+    expect(page.url()).toBe('/p/1/reading?status=unread&folder=data');
+    await page.click('.filters button');
+    expect(page.url()).toBe('/p/1/reading');
+  });
+
+  it('says what went wrong', async () => {
+    const page = await openPage('/p/1/reading');
+    await page.answer('/api/projects/1/reading', PROBLEM, 409);
+    expect(page.text('[role=alert] b')).toBe('This project has not been scanned');
   });
 });

@@ -141,3 +141,10 @@ export function eachInner(expression: Expression, visit: (inner: Expression) => 
       return;
   }
 }
+
+/** A text put together from parts, as templates are; parts that are one text make a plain text. */
+export function joinOf(parts: Expression[], at: { start: number; end: number }): Expression {
+  if (parts.length === 0) return { is: 'text', value: '', ...at };
+  const [first] = parts;
+  return parts.length === 1 && first.is === 'text' ? { ...first, ...at } : { is: 'join', parts, ...at };
+}

@@ -1,4 +1,4 @@
-import { Behaviour, bells, slot, table, type DataTable, type StageThing } from 'deck';
+import { Behaviour, bells, slot, type DataTable, type StageThing } from 'deck';
 import { MooringPoint } from 'deck/parts';
 
 /** A rope between the stern of a boat and what it tows. */

@@ -57,9 +57,6 @@ export class Findings {
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
   protected readonly state = this.store.selectSignal(findingsFeature.selectFindingsState);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
-  protected readonly running = computed(
-    () => this.store.selectSignal(projectsFeature.selectProject)()?.running ?? null,
-  );
   protected readonly rowHeight = ROW_HEIGHT;
 
   private readonly filter = computed(() => ({

@@ -21,6 +21,7 @@ interface RailEntry {
 }
 
 const VIEWS: RailEntry[] = [
+  { view: 'reading', words: 'Reading', icon: 'M3 5.5h6v10H3zM11 5.5h6v10h-6M5 8.5h2M5 11h2M13 8.5h2M13 11h2' },
   { view: 'readiness', words: 'Readiness', icon: 'M3 15a7 7 0 0 1 14 0M10 15l3.5-5M3 15h2M15 15h2' },
   { view: 'trace', words: 'Trace', icon: 'M2 10h16M6 6.5l1.5 7M12 6.5l1.5 7' },
   {
@@ -86,6 +87,12 @@ export class Frame {
     if (scan.state === 'failed') return `Scan at ${time} failed`;
     if (scan.state === 'stopped') return `Scan at ${time} was stopped`;
     return scan.milliseconds === null ? '' : `Scanned ${time}, ${(scan.milliseconds / 1000).toFixed(1)} s`;
+  });
+
+  private readonly lastChange = this.store.selectSignal(projectsFeature.selectChange);
+  protected readonly change = computed(() => {
+    const change = this.lastChange();
+    return change && change.appeared + change.gone > 0 ? `${change.appeared} new, ${change.gone} gone` : '';
   });
 
   constructor() {

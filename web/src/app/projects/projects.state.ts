@@ -1,4 +1,4 @@
-import type { About, ProjectView, ScanEvent } from '@glue-trace/server/api';
+import type { About, ProjectView, ScanChange, ScanEvent } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
 import type { Trouble } from '../api';
 
@@ -9,11 +9,21 @@ export interface ProjectsState {
   current: number | null;
   about: About | null;
   trouble: Trouble | null;
+  /** What the last finished scan changed, while the page is open. */
+  change: ScanChange | null;
   /** Counts finished scans, so that views know when to load anew. */
   scansSeen: number;
 }
 
-const initial: ProjectsState = { list: [], isLoaded: false, current: null, about: null, trouble: null, scansSeen: 0 };
+const initial: ProjectsState = {
+  list: [],
+  isLoaded: false,
+  current: null,
+  about: null,
+  trouble: null,
+  scansSeen: 0,
+  change: null,
+};
 
 export const projectsActions = createActionGroup({
   source: 'Projects',
@@ -50,7 +60,11 @@ export const projectsFeature = createFeature({
       ...state,
       list: withProject(state.list, project),
     })),
-    on(projectsActions.choose, (state, { project }) => ({ ...state, current: project })),
+    on(projectsActions.choose, (state, { project }) => ({
+      ...state,
+      current: project,
+      change: state.current === project ? state.change : null,
+    })),
     on(projectsActions.forgotten, (state, { project }) => ({
       ...state,
       list: state.list.filter((one) => one.id !== project),
@@ -58,6 +72,7 @@ export const projectsFeature = createFeature({
     on(projectsActions.scanEvent, (state, { project, event }) => ({
       ...state,
       scansSeen: event.is === 'done' ? state.scansSeen + 1 : state.scansSeen,
+      change: event.is === 'done' ? event.change : state.change,
       list: state.list.map((one) =>
         one.id === project
           ? { ...one, running: event.is === 'progress' ? { scanId: event.scanId, progress: event.progress } : null }

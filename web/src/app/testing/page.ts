@@ -14,6 +14,8 @@ import { findingsEffects } from '../findings/findings.effects';
 import { findingsFeature } from '../findings/findings.state';
 import { projectsEffects } from '../projects/projects.effects';
 import { projectsFeature } from '../projects/projects.state';
+import { readingEffects } from '../reading/reading.effects';
+import { readingFeature } from '../reading/reading.state';
 import { readinessEffects } from '../readiness/readiness.effects';
 import { readinessFeature } from '../readiness/readiness.state';
 import { traceEffects } from '../trace/trace.effects';
@@ -42,13 +44,13 @@ export async function openPage(url: string): Promise<Page> {
       provideRouter(routes, withComponentInputBinding()),
       provideStore(
         Object.fromEntries(
-          [projectsFeature, readinessFeature, findingsFeature, traceFeature].map((one) => [
+          [projectsFeature, readingFeature, readinessFeature, findingsFeature, traceFeature].map((one) => [
             one.name,
             one.reducer as never,
           ]),
         ),
       ),
-      provideEffects(projectsEffects, readinessEffects, findingsEffects, traceEffects),
+      provideEffects(projectsEffects, readingEffects, readinessEffects, findingsEffects, traceEffects),
     ],
   });
   const harness = await RouterTestingHarness.create(url);

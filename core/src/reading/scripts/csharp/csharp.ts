@@ -1,14 +1,15 @@
 /** Brings C# into the one syntax. */
 import { childOf, childrenOf, parseScript, type RawNode } from '../grammar.js';
-import type {
-  Argument,
-  Expression,
-  FieldSyntax,
-  FunctionSyntax,
-  ParameterSyntax,
-  ScriptSyntax,
-  Statement,
-  TypeSyntax,
+import {
+  joinOf,
+  type Argument,
+  type Expression,
+  type FieldSyntax,
+  type FunctionSyntax,
+  type ParameterSyntax,
+  type ScriptSyntax,
+  type Statement,
+  type TypeSyntax,
 } from '../syntax.js';
 
 /** What stands around the code being read: bare names may mean members of the type. */
@@ -490,9 +491,7 @@ export function readCSharp(text: string): ScriptSyntax {
         if (value) parts.push(expression(value));
       }
     }
-    const at = { start: node.start, end: node.end };
-    if (parts.length === 0) return { is: 'text', value: '', ...at };
-    return parts.length === 1 && parts[0].is === 'text' ? { ...parts[0], ...at } : { is: 'join', parts, ...at };
+    return joinOf(parts, { start: node.start, end: node.end });
   };
 
   const textOf = (node: RawNode): string => {

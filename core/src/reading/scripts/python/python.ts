@@ -1,15 +1,16 @@
 /** Brings Python into the one syntax. */
 import { childOf, childrenOf, parseScript, type RawNode } from '../grammar.js';
-import type {
-  Argument,
-  Expression,
-  FieldSyntax,
-  FunctionSyntax,
-  ImportSyntax,
-  ParameterSyntax,
-  ScriptSyntax,
-  Statement,
-  TypeSyntax,
+import {
+  joinOf,
+  type Argument,
+  type Expression,
+  type FieldSyntax,
+  type FunctionSyntax,
+  type ImportSyntax,
+  type ParameterSyntax,
+  type ScriptSyntax,
+  type Statement,
+  type TypeSyntax,
 } from '../syntax.js';
 
 export function readPython(text: string): ScriptSyntax {
@@ -413,8 +414,7 @@ export function readPython(text: string): ScriptSyntax {
         if (value) parts.push(expression(value));
       }
     }
-    if (parts.length === 0) return { is: 'text', value: '', ...at };
-    return parts.length === 1 && parts[0].is === 'text' ? { ...parts[0], ...at } : { is: 'join', parts, ...at };
+    return joinOf(parts, at);
   };
 
   root.children.forEach((node) => topLevel(node, []));

@@ -1,15 +1,16 @@
 /** Brings TypeScript and JavaScript into the one syntax. */
 import { childOf, childrenOf, parseScript, type RawNode } from '../grammar.js';
-import type {
-  Argument,
-  Expression,
-  FieldSyntax,
-  FunctionSyntax,
-  ImportSyntax,
-  ParameterSyntax,
-  ScriptSyntax,
-  Statement,
-  TypeSyntax,
+import {
+  joinOf,
+  type Argument,
+  type Expression,
+  type FieldSyntax,
+  type FunctionSyntax,
+  type ImportSyntax,
+  type ParameterSyntax,
+  type ScriptSyntax,
+  type Statement,
+  type TypeSyntax,
 } from '../syntax.js';
 
 export function readTypeScript(text: string, language: 'typescript' | 'javascript' = 'typescript'): ScriptSyntax {
@@ -455,9 +456,7 @@ export function readTypeScript(text: string, language: 'typescript' | 'javascrip
       from = child.end;
     }
     addText(node.end - 1);
-    const at = { start: node.start, end: node.end };
-    if (parts.length === 0) return { is: 'text', value: '', ...at };
-    return parts.length === 1 && parts[0].is === 'text' ? { ...parts[0], ...at } : { is: 'join', parts, ...at };
+    return joinOf(parts, { start: node.start, end: node.end });
   };
 
   const unquote = (node: RawNode): string => unescape(text.slice(node.start + 1, node.end - 1));

@@ -1,0 +1,90 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router, RouterLink } from '@angular/router';
+import type { Coverage, FileStatus, RuleView } from '@glue-trace/server/api';
+import { Store } from '@ngrx/store';
+import { projectsFeature } from '../projects/projects.state';
+import { TroubleBox } from '../shared/trouble';
+import { readingActions, readingFeature } from './reading.state';
+
+const STATUSES: FileStatus[] = ['read', 'partly', 'listed', 'unread'];
+const WORDS: Record<FileStatus, string> = {
+  read: 'read fully',
+  partly: 'read with faults',
+  listed: 'known by name',
+  unread: 'read by nothing',
+};
+
+/** What was read of the project and what was not: by folder, by ending, by rule of the plan, and file by file. */
+@Component({
+  selector: 'glue-reading',
+  imports: [MatButtonModule, RouterLink, TroubleBox],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './reading.html',
+  styleUrl: './reading.scss',
+})
+export class Reading {
+  readonly project = input.required({ transform: numberAttribute });
+  readonly status = input<string>();
+  readonly folder = input<string>();
+  readonly text = input<string>();
+
+  private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  protected readonly state = this.store.selectSignal(readingFeature.selectReadingState);
+  private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
+  protected readonly statuses = STATUSES;
+  protected readonly words = WORDS;
+
+  protected readonly chosenFolder = computed(() => this.folder() ?? '');
+  protected readonly heading = computed(() => {
+    const { total } = this.state().page!;
+    const missed = total.unread + total.partly;
+    const all = STATUSES.reduce((sum, status) => sum + total[status], 0);
+    if (missed === 0) return `All ${all} files are accounted for`;
+    return `${missed} of ${all} files are not fully read`;
+  });
+  protected readonly isFiltered = computed(() => Boolean(this.status() || this.folder() || this.text()));
+  protected readonly idle = computed(() => this.state().page!.rules.filter(isIdle).length);
+
+  constructor() {
+    effect(() => {
+      this.scansSeen();
+      this.store.dispatch(readingActions.load({ project: this.project() }));
+    });
+    effect(() => {
+      this.scansSeen();
+      const filter = { status: this.status() ?? '', folder: this.folder() ?? '', text: this.text() ?? '' };
+      this.store.dispatch(readingActions.loadFiles({ project: this.project(), filter }));
+    });
+  }
+
+  protected narrow(queryParams: Record<string, string | null>): void {
+    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+  }
+
+  protected clear(): void {
+    this.narrow({ status: null, folder: null, text: null });
+  }
+
+  protected count({ counts }: Coverage): number {
+    return STATUSES.reduce((sum, status) => sum + counts[status], 0);
+  }
+
+  protected isIdle(rule: RuleView): boolean {
+    return isIdle(rule);
+  }
+
+  /** Rules inside a file's rule are set in under it. */
+  protected depth(rule: RuleView): number {
+    return rule.rule.startsWith('files.') && /\.(pieces|references|events)\./.test(rule.rule) ? 1 : 0;
+  }
+
+  protected shortRule(rule: RuleView): string {
+    return this.depth(rule) === 0 ? rule.rule : rule.rule.replace(/^files\..+?\.(pieces|references|events)\./, '$1 · ');
+  }
+}
+
+function isIdle({ files, pieces, links, lost }: RuleView): boolean {
+  return files + pieces + links + lost === 0;
+}
