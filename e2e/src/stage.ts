@@ -33,6 +33,8 @@ export async function openStage({ withSample = true, colorScheme = 'light' as 'l
     logLevel: 'silent',
   });
   const address = await listen(app, 0);
+  // The specs begin where the first scan has ended.
+  while (withSample && (await isScanning(address))) await new Promise((resolve) => setTimeout(resolve, 50));
   const browser: Browser = await chromium.launch({
     executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
@@ -54,4 +56,9 @@ export async function openStage({ withSample = true, colorScheme = 'light' as 'l
       rmSync(base, { recursive: true, force: true });
     },
   };
+}
+
+async function isScanning(address: string): Promise<boolean> {
+  const project = (await (await fetch(`${address}/api/projects/1`)).json()) as { running: unknown };
+  return project.running !== null;
 }

@@ -53,14 +53,6 @@ export function sameKey(graph: Graph, piece: number): string {
   return piece < 0 ? '' : keyOf(graph, piece);
 }
 
-/** “Tender 1”, “Tender 1 and Tender 2”, “Tender 1 and 4 more”. */
-export function listed(names: string[]): string {
-  const distinct = [...new Set(names)];
-  if (distinct.length <= 1) return distinct[0] ?? '';
-  if (distinct.length === 2) return `${distinct[0]} and ${distinct[1]}`;
-  return `${distinct[0]} and ${distinct.length - 1} more`;
-}
-
 /** Groups items by a key, in order of first appearance. */
 export function grouped<T>(items: T[], key: (item: T) => string): T[][] {
   const groups = new Map<string, T[]>();

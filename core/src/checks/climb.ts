@@ -1,6 +1,6 @@
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
-import { grouped, listed, steps, type Check } from './check.js';
+import { grouped, steps, type Check } from './check.js';
 
 /** A look-up that climbs the tree. */
 export const climb: Check = {
@@ -11,20 +11,20 @@ export const climb: Check = {
   decides:
     'Fires once for each climb written in the code: two or more steps up, or one up and then down again. Silent on a single step up, on steps down, and where the look-up is lost everywhere (broken/missing-object).',
   run: ({ graph, lookUps }) => {
-    const climbs = lookUps.filter(
-      ({ ups, down, places }) => (ups >= 2 || (ups >= 1 && down)) && places.some((place) => place.state === 'found'),
-    );
+    const climbs = lookUps.filter(({ ups, down, foundCount }) => (ups >= 2 || (ups >= 1 && down)) && foundCount > 0);
     return grouped(climbs, ({ file, climbAt }) => `${file} ${climbAt?.line}:${climbAt?.column}`).map((from) => {
       const [lookUp] = from;
-      const held = lookUp.places.filter((place) => place.state === 'found');
+      const { part, object } = lookUp.firstFound!;
+      const more = lookUp.foundCount > 1 ? [` and ${lookUp.foundCount - 1} more`] : [];
       return {
         sentence: [
           ...sentence`${{ name: lookUp.typeName, piece: lookUp.typePiece }}`,
           ` climbs ${steps(lookUp.ups)} up${lookUp.down ? ' and down again' : ''} to reach what it needs, on `,
-          { name: listed(held.map((place) => nameOf(graph, place.object))), piece: held[0].object },
+          { name: nameOf(graph, object), piece: object },
+          ...more,
         ],
         sure: 'The steps are written in the code and were walked in the tree of each object that carries the script.',
-        pieces: [lookUp.typePiece, held[0].part],
+        pieces: [lookUp.typePiece, part],
         evidence: [
           { file: lookUp.file, range: lookUp.climbAt ?? lookUp.range, shows: 'the climb' },
           ...from
@@ -32,7 +32,7 @@ export const climb: Check = {
             .map((one) => ({ file: one.file, range: one.range, shows: 'what it looks up from there' })),
         ],
         walk: [],
-        places: held.length,
+        places: lookUp.foundCount,
         repairs: [
           {
             title: 'Fill a slot instead',

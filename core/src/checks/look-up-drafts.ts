@@ -17,10 +17,10 @@ export function lostLookUps({ lookUps }: Linked, wanted: (loss: Loss) => boolean
   return lookUps
     .filter((lookUp) => !lookUp.guarded && mayBeSaid(lookUp))
     .flatMap((lookUp) => {
-      const lost = lookUp.places.filter((place) => place.state === 'lost' && place.loss && wanted(place.loss));
-      return grouped(lost, (place) => `${place.origin}/${place.loss!.wanted}`).map((places) => ({
+      const lost = lookUp.lost.filter((place) => wanted(place.loss));
+      return grouped(lost, (place) => `${place.origin}/${place.loss.wanted}`).map((places) => ({
         lookUp,
-        loss: places[0].loss!,
+        loss: places[0].loss,
         places,
       }));
     });
@@ -30,8 +30,8 @@ export function lostLookUps({ lookUps }: Linked, wanted: (loss: Loss) => boolean
  * A function that nothing is known to call may be meant for just those objects on which it holds: then a loss on
  * the others is no fault. Lost from everywhere, it fails whenever it is called.
  */
-function mayBeSaid({ isSureToRun, places }: LookUp): boolean {
-  return isSureToRun || places.every((place) => place.state === 'lost');
+function mayBeSaid({ isSureToRun, foundCount, unknownCount }: LookUp): boolean {
+  return isSureToRun || foundCount + unknownCount === 0;
 }
 
 /** “TowRope on Upper Flight / Tender 2”, with the number of copies when there are several. */

@@ -7,7 +7,7 @@ import type { Range } from '../model/piece.js';
 import type { Operation, ReferenceFact, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { elsewhere, emptyLoss, findTarget, isEngines } from './targets.js';
-import { rootsOf, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
+import { push, rootsOf, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
 
 /** What a look-up comes to. */
 export interface Outcome {
@@ -191,8 +191,7 @@ export function evaluateAt(
 
   const findOne = (name: string): Outcome => {
     const top = topOf(world, place.part.object);
-    const all = world.byNameInTree.get(name) ?? [];
-    const here = place.isLoose ? all : all.filter((piece) => topOf(world, piece) === top);
+    const here = place.isLoose ? (world.byNameInTree.get(name) ?? []) : namedIn(world, name, top);
     const step = { before: undefined, asks: `an object named “${name}” in the scene`, ups: 0, down: false };
     if (here.length > 0) return { ...step, state: 'found', pieces: here, grip: 'name' };
     if (isMadeAtRun(world, name, madeAtRun) || hasIncomplete(world, top)) return NOTHING_KNOWN;
@@ -411,6 +410,20 @@ export function isOfType(part: WorldPart, name: string): boolean {
 
 function isMadeAtRun(world: World, name: string, madeAtRun: ReadonlySet<string>): boolean {
   return madeAtRun.has(name) || isEngines(world.plan.engine.objects, name);
+}
+
+const namesInScenes = new WeakMap<World, Map<string, Map<number, number[]>>>();
+
+/** Objects of a name in one scene; sorted out once for each name that is asked for. */
+function namedIn(world: World, name: string, top: number): number[] {
+  let names = namesInScenes.get(world);
+  if (!names) namesInScenes.set(world, (names = new Map()));
+  let scenes = names.get(name);
+  if (!scenes) {
+    names.set(name, (scenes = new Map()));
+    for (const piece of world.byNameInTree.get(name) ?? []) push(scenes, topOf(world, piece), piece);
+  }
+  return scenes.get(top) ?? [];
 }
 
 const incompleteTops = new WeakMap<World, Set<number>>();

@@ -557,20 +557,22 @@ function linkLookUp(
       down: false,
       guarded: operation.guarded,
       isSureToRun: operation.moment !== 'unknown' || work.wiredHandlers.has(functionName(type, operation)),
-      places: [],
+      foundCount: 0,
+      unknownCount: 0,
+      lost: [],
     };
     lookUps.set(key, lookUp);
   }
   noteClimb(lookUp, outcome);
+  const { piece: part, object } = place.part;
   const walk = outcome.state === 'lost' ? walkOf(world, outcome) : [];
-  lookUp.places.push({
-    part: place.part.piece,
-    object: place.part.object,
-    origin: originOf(world, place.part),
-    state: outcome.state,
-    loss: outcome.loss,
-    walk,
-  });
+  if (outcome.state === 'lost')
+    lookUp.lost.push({ part, object, origin: originOf(world, place.part), loss: outcome.loss!, walk });
+  else if (outcome.state === 'unknown') lookUp.unknownCount++;
+  else {
+    lookUp.foundCount++;
+    lookUp.firstFound ??= { part, object };
+  }
   const rule = world.plan.calls[operation.rule];
   const common = { from: place.part.piece, verb: 'uses' as const, file, range: operation.range };
   if (outcome.state === 'lost') addLost(work, { ...common, field: '' }, outcome.loss!, walk);

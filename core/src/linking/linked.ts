@@ -20,7 +20,12 @@ export interface LookUp {
   guarded: boolean;
   /** Whether the code surely runs on every object that carries it: at a moment of the life cycle, or on an event. */
   isSureToRun: boolean;
-  places: LookUpPlace[];
+  /** The first object from which it holds, and from how many it does. */
+  firstFound?: { part: number; object: number };
+  foundCount: number;
+  unknownCount: number;
+  /** Every object from which it is lost. */
+  lost: LookUpPlace[];
 }
 
 export interface LookUpPlace {
@@ -29,8 +34,7 @@ export interface LookUpPlace {
   object: number;
   /** The object's counterpart in its prefab, or the object itself. */
   origin: number;
-  state: 'found' | 'lost' | 'unknown';
-  loss?: Loss;
+  loss: Loss;
   walk: WalkStep[];
 }
 

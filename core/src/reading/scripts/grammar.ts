@@ -49,50 +49,66 @@ export function parseScript(text: string, language: Language): { root: RawNode; 
   const cursor = tree.walk();
   try {
     const problems: ReadProblem[] = [];
-    return { root: copyOut(cursor, problems), problems };
+    return { root: copyOut(cursor, tree.language, tree.rootNode.hasError, problems), problems };
   } finally {
     cursor.delete();
     tree.delete();
   }
 }
 
-/** Copies a tree out of the parser's memory, without recursion: code may nest deeply. */
-function copyOut(cursor: TreeCursor, problems: ReadProblem[]): RawNode {
-  const root = rawNode(cursor);
+/** Parses a script and throws the result away: the floor that the bench measures against. */
+export function parseOnly(text: string, language: Language): void {
+  parsers.get(language)?.parse(text)?.delete();
+}
+
+/** What the grammar says of a kind of node, looked up once. */
+interface NodeKind {
+  type: string;
+  isNamed: boolean;
+}
+
+const kinds = new WeakMap<Grammar, { nodes: NodeKind[]; fields: string[] }>();
+
+/**
+ * Copies a tree out of the parser's memory, without recursion: code may nest deeply. Every question to the cursor
+ * crosses into that memory, so only numbers are asked for, and nothing twice.
+ */
+function copyOut(cursor: TreeCursor, grammar: Grammar, hasFaults: boolean, problems: ReadProblem[]): RawNode {
+  let known = kinds.get(grammar);
+  if (!known) kinds.set(grammar, (known = { nodes: [], fields: [] }));
+  const { nodes, fields } = known;
+  const kindOf = (id: number): NodeKind =>
+    (nodes[id] ??= { type: grammar.nodeTypeForId(id) ?? 'ERROR', isNamed: id > 65_000 || grammar.nodeTypeIsNamed(id) });
+  const nodeOf = (type: string, field: number): RawNode => ({
+    type,
+    field: field === 0 ? '' : (fields[field] ??= grammar.fieldNameForId(field) ?? ''),
+    start: cursor.startIndex,
+    end: cursor.endIndex,
+    children: [],
+  });
+  const root = nodeOf(cursor.nodeType, 0);
   const open = [root];
   if (!cursor.gotoFirstChild()) return root;
   for (;;) {
-    const parent = open[open.length - 1];
-    const type = cursor.nodeType;
-    if (type === 'ERROR' || cursor.nodeIsMissing) {
-      const what = type === 'ERROR' ? 'this cannot be read as code' : `“${type}” is missing here`;
-      problems.push({ message: what, start: cursor.startIndex, end: Math.max(cursor.endIndex, cursor.startIndex) });
+    const { type, isNamed } = kindOf(cursor.nodeTypeId);
+    if (hasFaults && (type === 'ERROR' || cursor.nodeIsMissing)) {
+      const message = type === 'ERROR' ? 'this cannot be read as code' : `“${type}” is missing here`;
+      problems.push({ message, start: cursor.startIndex, end: Math.max(cursor.endIndex, cursor.startIndex) });
     }
-    let entered = false;
-    if (cursor.nodeIsNamed || cursor.currentFieldId !== 0) {
-      const node = rawNode(cursor);
-      parent.children.push(node);
+    const field = cursor.currentFieldId;
+    if (isNamed || field !== 0) {
+      const node = nodeOf(type, field);
+      open[open.length - 1].children.push(node);
       if (cursor.gotoFirstChild()) {
         open.push(node);
-        entered = true;
+        continue;
       }
     }
-    if (entered) continue;
     while (!cursor.gotoNextSibling()) {
       if (!cursor.gotoParent() || open.length === 1) return root;
       open.pop();
     }
   }
-}
-
-function rawNode(cursor: TreeCursor): RawNode {
-  return {
-    type: cursor.nodeType,
-    field: cursor.currentFieldName ?? '',
-    start: cursor.startIndex,
-    end: cursor.endIndex,
-    children: [],
-  };
 }
 
 /** The child with this field. */
