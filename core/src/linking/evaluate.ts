@@ -4,7 +4,7 @@
 import { kindOf, nameOf, titleOf } from '../model/graph.js';
 import { weaker, type Grip, type Loss, type WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
-import type { Operation, ReferenceFact, Value } from '../reading/facts.js';
+import type { Operation, ReferenceFact, ScriptFacts, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { elsewhere, emptyLoss, findTarget, isEngines } from './targets.js';
 import { push, rootsOf, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
@@ -57,19 +57,19 @@ export function evaluateAt(
   madeAtRun: ReadonlySet<string>,
 ): Evaluator {
   const { graph } = world.builder;
-  const known = new Map<string, Outcome>();
+  const operations = new Map<ScriptFacts, Outcome[]>();
+  const fields = new Map<string, Outcome>();
   const self: Outcome = { ...NOTHING_KNOWN, state: 'found', pieces: [place.part.object], grip: 'fixed' };
 
   const operation = (type: WorldType, index: number): Outcome => {
-    const key = `${type.source}/${index}`;
-    let outcome = known.get(key);
-    if (!outcome) {
-      known.set(key, NOTHING_KNOWN);
+    let ofScript = operations.get(type.script);
+    if (!ofScript) operations.set(type.script, (ofScript = []));
+    if (!ofScript[index]) {
+      ofScript[index] = NOTHING_KNOWN;
       const fact = type.script.operations[index];
-      outcome = evaluate(type, fact, world.plan.calls[fact.rule]);
-      known.set(key, outcome);
+      ofScript[index] = evaluate(type, fact, world.plan.calls[fact.rule]);
     }
-    return outcome;
+    return ofScript[index];
   };
 
   const value = (type: WorldType, from: Value): Outcome => {
@@ -89,12 +89,11 @@ export function evaluateAt(
 
   /** A field of the own object: the saved value if there is one, else what the code puts there. */
   const field = (name: string): Outcome => {
-    const key = `field ${name}`;
-    let outcome = known.get(key);
+    let outcome = fields.get(name);
     if (!outcome) {
-      known.set(key, NOTHING_KNOWN);
+      fields.set(name, NOTHING_KNOWN);
       outcome = slotOutcome(name) ?? fieldInCode(name);
-      known.set(key, outcome);
+      fields.set(name, outcome);
     }
     return outcome;
   };

@@ -1,6 +1,6 @@
 import { kindOf, nameOf } from '../model/graph.js';
 import type { Grip, Loss, Verb, WalkStep } from '../model/link.js';
-import type { FileFacts, Operation, PartFact, PieceFact, Value } from '../reading/facts.js';
+import type { FileFacts, Operation, PartFact, PieceFact, ScriptFacts, Value } from '../reading/facts.js';
 import type { CallRule, Plan } from '../reading/plan/plan.js';
 import {
   evaluateAt,
@@ -480,7 +480,7 @@ function linkFile(
 
 function linkPlaces(work: Work): void {
   const { world } = work;
-  const lookUps = new Map<string, LookUp>();
+  const lookUps: LookUps = new Map();
   const plans = new Map<WorldType, LookUpPlan[]>();
   for (const part of world.partByPiece.values()) {
     if (!part.type) continue;
@@ -494,13 +494,16 @@ function linkPlaces(work: Work): void {
     for (const one of todo) linkLookUp(work, place, evaluator, one, lookUps);
     findEmptySlots(work, part, part.type);
   }
-  work.linked.lookUps = [...lookUps.values()];
+  work.linked.lookUps = [...lookUps.values()].flatMap((found) => found.filter(Boolean));
 }
 
 function isInstanced(world: World, top: number): boolean {
   const path = world.builder.graph.texts[world.builder.graph.pieces.file[top]];
   return world.instanced.has(world.sourceOf.get(path) ?? -1);
 }
+
+/** Look-ups by script and by the position of their operation. */
+type LookUps = Map<ScriptFacts, LookUp[]>;
 
 interface LookUpPlan {
   type: WorldType;
@@ -539,14 +542,15 @@ function linkLookUp(
   place: Place,
   evaluator: Evaluator,
   { type, operation: index }: LookUpPlan,
-  lookUps: Map<string, LookUp>,
+  lookUps: LookUps,
 ): void {
   const { world } = work;
   const outcome = evaluator.operation(type, index);
   const operation = type.script.operations[index];
-  const key = `${type.source}/${index}`;
   const { file } = world.facts[type.source];
-  let lookUp = lookUps.get(key);
+  let found = lookUps.get(type.script);
+  if (!found) lookUps.set(type.script, (found = []));
+  let lookUp = found[index];
   if (!lookUp) {
     lookUp = {
       file,
@@ -561,7 +565,7 @@ function linkLookUp(
       unknownCount: 0,
       lost: [],
     };
-    lookUps.set(key, lookUp);
+    found[index] = lookUp;
   }
   noteClimb(lookUp, outcome);
   const { piece: part, object } = place.part;
