@@ -2,7 +2,7 @@
 // Plain Node without dependencies, since it runs before anything is installed.
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, realpathSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -31,8 +31,16 @@ export function ensureInstalled() {
   process.stdout.write('Installing packages (a few minutes the first time) …\n');
   // Scripts of packages are not run, but for the one that compiles SQLite for this machine.
   run(npm, ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error']);
-  run(npm, ['rebuild', 'better-sqlite3', '--ignore-scripts=false', '--loglevel=error']);
+  run(npm, ['rebuild', 'better-sqlite3', '--ignore-scripts=false', '--loglevel=error'], {
+    env: { ...headersOfNode(), ...process.env },
+  });
   writeFileSync(marker, stamp);
+}
+
+/** Compile against the headers that came with Node, when they did, instead of fetching them. */
+function headersOfNode() {
+  const folder = join(realpathSync(process.execPath), '..', '..');
+  return existsSync(join(folder, 'include', 'node', 'node.h')) ? { npm_config_nodedir: folder } : {};
 }
 
 /** Builds the parts whose sources changed. */

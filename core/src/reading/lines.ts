@@ -9,12 +9,7 @@ export interface Lines {
 
 /** Indexes the line starts of `text`; a line ends with LF, CR LF or CR. */
 export function linesOf(text: string): Lines {
-  const starts = [0];
-  for (let at = 0; at < text.length; at++) {
-    const code = text.charCodeAt(at);
-    if (code === 10) starts.push(at + 1);
-    else if (code === 13 && text.charCodeAt(at + 1) !== 10) starts.push(at + 1);
-  }
+  const starts = startsOf(text);
   const lineIndex = (offset: number): number => {
     let low = 0;
     let high = starts.length - 1;
@@ -40,4 +35,14 @@ export function linesOf(text: string): Lines {
       };
     },
   };
+}
+
+function startsOf(text: string): number[] {
+  const starts = [0];
+  if (text.includes('\r')) {
+    for (const { index, 0: end } of text.matchAll(/\r\n|\r|\n/g)) starts.push(index + end.length);
+  } else {
+    for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) starts.push(at + 1);
+  }
+  return starts;
 }

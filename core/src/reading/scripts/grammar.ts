@@ -1,4 +1,4 @@
-import { Language as Grammar, Parser, type TreeCursor } from 'web-tree-sitter';
+import { Language as Grammar, Parser, type Tree } from 'web-tree-sitter';
 import type { Language } from '../plan/plan.js';
 import type { ReadProblem } from '../tree/node.js';
 
@@ -17,9 +17,34 @@ const FILES: Record<Language, string> = {
 const parsers = new Map<Language, Parser>();
 let started: Promise<void> | undefined;
 
+/**
+ * The parser's own functions on a cursor. They keep the cursor in one fixed place of the parser's memory, where it
+ * stays from call to call as long as nothing else calls in between: several times quicker than its cursor objects,
+ * which write the cursor there and read it back at every question.
+ */
+interface CursorFunctions {
+  _ts_tree_root_node_wasm(tree: number): void;
+  _ts_tree_cursor_new_wasm(tree: number): void;
+  _ts_tree_cursor_delete_wasm(tree: number): void;
+  _ts_tree_cursor_goto_first_child_wasm(tree: number): number;
+  _ts_tree_cursor_goto_next_sibling_wasm(tree: number): number;
+  _ts_tree_cursor_goto_parent_wasm(tree: number): number;
+  _ts_tree_cursor_current_node_type_id_wasm(tree: number): number;
+  _ts_tree_cursor_current_node_is_missing_wasm(tree: number): number;
+  _ts_tree_cursor_current_field_id_wasm(tree: number): number;
+  _ts_tree_cursor_start_index_wasm(tree: number): number;
+  _ts_tree_cursor_end_index_wasm(tree: number): number;
+}
+let cursor: CursorFunctions;
+
 /** Makes the parsers of `languages` ready. Must have resolved before a script of theirs is read. */
 export async function prepareGrammars(languages: Iterable<Language>, load: LoadBinary): Promise<void> {
-  started ??= load('web-tree-sitter/web-tree-sitter.wasm').then((wasmBinary) => Parser.init({ wasmBinary }));
+  started ??= load('web-tree-sitter/web-tree-sitter.wasm').then(async (wasmBinary) => {
+    const options = { wasmBinary };
+    await Parser.init(options);
+    // The options object is the parser's module: it has received the functions.
+    cursor = options as unknown as CursorFunctions;
+  });
   await started;
   for (const language of languages) {
     if (parsers.has(language)) continue;
@@ -46,12 +71,10 @@ export function parseScript(text: string, language: Language): { root: RawNode; 
   if (!parser) throw new Error(`the grammar of ${language} was not prepared`);
   const tree = parser.parse(text);
   if (!tree) throw new Error(`the ${language} parser gave up`);
-  const cursor = tree.walk();
   try {
     const problems: ReadProblem[] = [];
-    return { root: copyOut(cursor, tree.language, tree.rootNode.hasError, problems), problems };
+    return { root: copyOut(tree, tree.rootNode.hasError, problems), problems };
   } finally {
-    cursor.delete();
     tree.delete();
   }
 }
@@ -69,46 +92,58 @@ interface NodeKind {
 
 const kinds = new WeakMap<Grammar, { nodes: NodeKind[]; fields: string[] }>();
 
-/**
- * Copies a tree out of the parser's memory, without recursion: code may nest deeply. Every question to the cursor
- * crosses into that memory, so only numbers are asked for, and nothing twice.
- */
-function copyOut(cursor: TreeCursor, grammar: Grammar, hasFaults: boolean, problems: ReadProblem[]): RawNode {
+/** Copies a tree out of the parser's memory, without recursion: code may nest deeply. */
+function copyOut(tree: Tree, hasFaults: boolean, problems: ReadProblem[]): RawNode {
+  const grammar = tree.language;
   let known = kinds.get(grammar);
   if (!known) kinds.set(grammar, (known = { nodes: [], fields: [] }));
   const { nodes, fields } = known;
+  const address = (tree as unknown as { 0: number })[0];
   const kindOf = (id: number): NodeKind =>
     (nodes[id] ??= { type: grammar.nodeTypeForId(id) ?? 'ERROR', isNamed: id > 65_000 || grammar.nodeTypeIsNamed(id) });
   const nodeOf = (type: string, field: number): RawNode => ({
     type,
     field: field === 0 ? '' : (fields[field] ??= grammar.fieldNameForId(field) ?? ''),
-    start: cursor.startIndex,
-    end: cursor.endIndex,
+    start: cursor._ts_tree_cursor_start_index_wasm(address),
+    end: cursor._ts_tree_cursor_end_index_wasm(address),
     children: [],
   });
-  const root = nodeOf(cursor.nodeType, 0);
-  const open = [root];
-  if (!cursor.gotoFirstChild()) return root;
-  for (;;) {
-    const { type, isNamed } = kindOf(cursor.nodeTypeId);
-    if (hasFaults && (type === 'ERROR' || cursor.nodeIsMissing)) {
-      const message = type === 'ERROR' ? 'this cannot be read as code' : `“${type}” is missing here`;
-      problems.push({ message, start: cursor.startIndex, end: Math.max(cursor.endIndex, cursor.startIndex) });
-    }
-    const field = cursor.currentFieldId;
-    if (isNamed || field !== 0) {
-      const node = nodeOf(type, field);
-      open[open.length - 1].children.push(node);
-      if (cursor.gotoFirstChild()) {
-        open.push(node);
-        continue;
+  cursor._ts_tree_root_node_wasm(address);
+  cursor._ts_tree_cursor_new_wasm(address);
+  try {
+    const root = nodeOf(kindOf(cursor._ts_tree_cursor_current_node_type_id_wasm(address)).type, 0);
+    const open = [root];
+    if (!cursor._ts_tree_cursor_goto_first_child_wasm(address)) return root;
+    for (;;) {
+      const { type, isNamed } = kindOf(cursor._ts_tree_cursor_current_node_type_id_wasm(address));
+      if (hasFaults) noteFault(type, address, problems);
+      const field = cursor._ts_tree_cursor_current_field_id_wasm(address);
+      if (isNamed || field !== 0) {
+        const node = nodeOf(type, field);
+        open[open.length - 1].children.push(node);
+        if (cursor._ts_tree_cursor_goto_first_child_wasm(address)) {
+          open.push(node);
+          continue;
+        }
+      }
+      while (!cursor._ts_tree_cursor_goto_next_sibling_wasm(address)) {
+        if (!cursor._ts_tree_cursor_goto_parent_wasm(address) || open.length === 1) return root;
+        open.pop();
       }
     }
-    while (!cursor.gotoNextSibling()) {
-      if (!cursor.gotoParent() || open.length === 1) return root;
-      open.pop();
-    }
+  } finally {
+    cursor._ts_tree_cursor_delete_wasm(address);
   }
+}
+
+function noteFault(type: string, address: number, problems: ReadProblem[]): void {
+  if (type !== 'ERROR' && !cursor._ts_tree_cursor_current_node_is_missing_wasm(address)) return;
+  const start = cursor._ts_tree_cursor_start_index_wasm(address);
+  problems.push({
+    message: type === 'ERROR' ? 'this cannot be read as code' : `“${type}” is missing here`,
+    start,
+    end: Math.max(cursor._ts_tree_cursor_end_index_wasm(address), start),
+  });
 }
 
 /** The child with this field. */

@@ -39,9 +39,12 @@ function compileQuery(query: Query): Visit {
     const apply: Visit = (current, root, found) => {
       for (const select of selectors) select(current, root, found);
     };
-    const step: Visit = segment.descendant
-      ? (current, root, found) => eachWithin(current, (inner) => apply(inner, root, found))
-      : apply;
+    const [only] = segment.selectors;
+    const step: Visit = !segment.descendant
+      ? apply
+      : segment.selectors.length === 1 && only.is === 'name'
+        ? (current, _root, found) => eachNamed(current, only.name, found)
+        : (current, root, found) => eachWithin(current, (inner) => apply(inner, root, found));
     visit = (current, root, found) => before(current, root, (node) => step(node, root, found));
   }
   return visit;
@@ -53,6 +56,20 @@ function eachWithin(top: TreeNode, visit: (node: TreeNode) => void): void {
   for (let node = open.pop(); node; node = open.pop()) {
     visit(node);
     for (let at = node.children.length - 1; at >= 0; at--) open.push(node.children[at]);
+  }
+}
+
+/** Visits every member of one name below a node, outer ones first: `..name`, without asking every object for it. */
+function eachNamed(top: TreeNode, name: string, visit: (node: TreeNode) => void): void {
+  const open = [top];
+  for (let node = open.pop(); node; node = open.pop()) {
+    const { children } = node;
+    let found: TreeNode | undefined;
+    for (let at = children.length - 1; at >= 0; at--) {
+      const child = children[at];
+      if (child.children.length > 0) open.push(child);
+      if (!found && node.kind === 'object' && child.key === name) visit((found = child));
+    }
   }
 }
 
