@@ -35,15 +35,14 @@ const TASKS = {
     });
   },
   async scan() {
-    const { scanFolder } = await load('server/dist/index.js');
-    const known = new Map();
-    const cache = { get: (key) => known.get(key), put: (key, facts) => known.set(key, facts) };
-    const full = await timed(() => scanFolder({ folder, cache }));
+    const { openSession } = await load('server/dist/index.js');
+    const session = openSession({ folder });
+    const full = await timed(() => session.scan());
     const { graph } = full.result.analysis.linked;
     const counts = { objects: graph.pieceCount, links: graph.linkCount };
     const edit = async (path, text) => {
       appendFileSync(join(folder, path), text);
-      return (await timed(() => scanFolder({ folder, cache }))).milliseconds;
+      return (await timed(() => session.scan())).milliseconds;
     };
     const script = await edit('scripts/part0.ts', '\n// edited\n');
     const scene = await edit('scenes/' + (await import('node:fs')).readdirSync(join(folder, 'scenes'))[0], '\n');

@@ -5,6 +5,8 @@ export interface Progress {
   phase: 'looking' | 'reading' | 'linking' | 'saving';
   done: number;
   total: number;
+  /** While reading: how long the rest will take, as far as one can say. */
+  secondsLeft?: number;
 }
 
 /** Why something failed, as told to the user. */

@@ -2,12 +2,14 @@
 export { createServer, listen, type ServerOptions } from './server.js';
 export {
   loadPlan,
+  openSession,
   planPath,
   scanFolder,
-  type FileEntry,
   type ScanOptions,
   type ScanResult,
+  type ScanSession,
 } from './scan/scan-folder.js';
+export type { FileEntry } from './scan/read-one.js';
 export { proposePlan, writePlan } from './scan/starter.js';
 export { checkFolder } from './files/discover.js';
 export type * from './api.js';

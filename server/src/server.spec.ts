@@ -153,7 +153,7 @@ describe('the server', () => {
     await app.close();
     const path = join(base, 'data', 'glue.db');
     const db = new Database(path);
-    db.exec('ALTER TABLE scans DROP COLUMN rules');
+    db.exec('ALTER TABLE scans DROP COLUMN rules; ALTER TABLE files DROP COLUMN modified');
     db.pragma('user_version = 1');
     db.close();
     app = await start([]);

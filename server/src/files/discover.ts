@@ -8,6 +8,8 @@ export interface FoundFile {
   /** Project-relative, forward slashes. */
   path: string;
   size: number;
+  /** When it was last written, in milliseconds since 1970. */
+  modified: number;
 }
 
 /** Something that was passed over, with the reason in words. */
@@ -65,7 +67,7 @@ export function discover(folder: string, planIgnores: string[]): Discovery {
     )
       return;
     if (isFolder) walk(path, rules);
-    else if (stat.isFile()) found.files.push({ path, size: stat.size });
+    else if (stat.isFile()) found.files.push({ path, size: stat.size, modified: stat.mtimeMs });
   };
   walk('', []);
   return found;

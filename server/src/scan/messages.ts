@@ -1,11 +1,16 @@
 import type { ErrorCode, Graph, Losses, Mistake } from '@glue-trace/core';
 import type { Progress } from '../api.js';
 
-/** What a scan's worker thread is given. */
-export interface ToWorker {
+/** What the thread of a project is begun with. */
+export interface WorkerData {
+  projectId: number;
   folder: string;
   planFile?: string;
   storePath: string;
+}
+
+/** What it is asked for: one scan at a time. */
+export interface ToWorker {
   scanId: number;
   /** Begun by itself: dropped when no file has changed since the scan before. */
   isOwnAccord: boolean;

@@ -4,7 +4,8 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { GlueError, plain, type FileFacts } from '@glue-trace/core';
 import type { Progress } from '../api.js';
-import { scanFolder, type FactsCache, type ScanResult } from './scan-folder.js';
+import type { FileEntry } from './read-one.js';
+import { openSession, scanFolder, type FactsCache, type ScanResult } from './scan-folder.js';
 
 const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
 const PLAN =
@@ -92,21 +93,54 @@ describe('scanning a folder', () => {
     expect(told.map((one) => one.phase)).toEqual(['looking', 'reading', 'linking']);
   });
 
-  it('reads only what changed when it has a cache, to the same result', async () => {
+  const told = ({ analysis }: ScanResult): string[] =>
+    analysis.findings.map((finding) => `${finding.fingerprint} ${plain(finding.sentence)}`);
+
+  it('reads only what changed when the folder is scanned again, to the same result', async () => {
     cpSync(SAMPLE, folder, { recursive: true });
-    const known = new Map<string, FileFacts>();
-    const cache: FactsCache = {
-      get: (key) => known.get(key),
-      put: (key, facts) => void known.set(key, JSON.parse(JSON.stringify(facts)) as FileFacts),
-    };
-    const first = await scanFolder({ folder, cache });
+    const session = openSession({ folder });
+    const first = await session.scan();
     expect(first.reused).toBe(0);
     writeFileSync(join(folder, 'data/crew.yaml'), 'rows: []\n');
+    const second = await session.scan();
+    expect(second.reused).toBe(first.files.filter((file) => file.status === 'read').length - 1);
+    expect(entry(second, 'data/crew.yaml')).toBe('read: ');
+    expect(told(second)).toEqual(told(await scanFolder({ folder })));
+    // A plan with other rules makes every file be read anew.
+    writeFileSync(join(folder, 'glue-trace.json'), PLAN);
+    expect((await session.scan()).reused).toBe(0);
+  });
+
+  it('takes facts kept by an earlier run for files that are as they were', async () => {
+    cpSync(SAMPLE, folder, { recursive: true });
+    const kept = new Map<string, string>();
+    let entries: FileEntry[] = [];
+    const cache: FactsCache = {
+      entries: () => entries,
+      get: (key) => JSON.parse(kept.get(key) ?? 'null') as FileFacts,
+      put: (key, json) => void kept.set(key, json),
+    };
+    const first = await scanFolder({ folder, cache });
+    entries = first.files;
+    writeFileSync(join(folder, 'data/crew.yaml'), 'rows: []\n');
     const second = await scanFolder({ folder, cache });
-    expect(second.reused).toBe(known.size - 2);
-    const told = ({ analysis }: ScanResult): string[] =>
-      analysis.findings.map((finding) => `${finding.fingerprint} ${plain(finding.sentence)}`);
+    expect(second.reused).toBe(kept.size - 2);
     expect(told(second)).toEqual(told(first));
+  });
+
+  it('reads a large folder on several threads to the same result as on one', async () => {
+    const files: Record<string, string> = {};
+    for (let at = 0; at < 60; at++) {
+      files[`f${at}.json`] = JSON.stringify({ at, text: 'x'.repeat(20_000) });
+      files[`f${at}.ts`] = `export class F${at} { begin() { return ${at}; } }`;
+    }
+    write({ ...files, 'broken.ts': 'class A { f( { }' });
+    const progress: Progress[] = [];
+    const result = await scanFolder({ folder, onProgress: (one) => progress.push(one) });
+    expect(result.analysis.linked.facts.filter((fact) => fact.script?.types.length).length).toBe(60);
+    expect(result.files.map((file) => file.path)).toEqual([...Object.keys(files), 'broken.ts', 'glue-trace.json'].sort());
+    expect(entry(result, 'broken.ts')).toContain('partly: line 1');
+    expect(result.files.every((file) => file.status !== 'read' || file.hash.length === 64)).toBeTrue();
   });
 
   it('says what is wrong with a folder or plan', async () => {

@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import {
   analyse,
@@ -9,29 +8,26 @@ import {
   factsOfName,
   GlueError,
   PLAN_FILE,
-  prepareGrammars,
-  readFile,
   readPlan,
   readsText,
   ruleFor,
   type Analysis,
   type FileFacts,
   type Plan,
+  type RuleFor,
 } from '@glue-trace/core';
-import { checkFolder, discover } from '../files/discover.js';
-import type { FileView, Progress } from '../api.js';
-import { readText } from '../files/read-text.js';
+import { checkFolder, discover, type FoundFile } from '../files/discover.js';
+import type { Progress } from '../api.js';
+import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
+import { isWorthThreads, readOnThreads } from './read-pool.js';
 
-/** What became of one file, with what tells whether it has changed since. */
-export interface FileEntry extends FileView {
-  /** SHA-256 of the content as scanned, empty if it was not read. */
-  hash: string;
-}
-
-/** Facts kept from earlier scans, by a key made of content, path and plan. */
+/** Facts kept from earlier scans. */
 export interface FactsCache {
+  /** Files as the last finished scan found them, by path. */
+  entries(): FileEntry[];
+  /** By a key made of content, path and plan. */
   get(key: string): FileFacts | undefined;
-  put(key: string, facts: FileFacts): void;
+  put(key: string, json: string): void;
 }
 
 export interface ScanOptions {
@@ -47,12 +43,14 @@ export interface ScanResult {
   analysis: Analysis;
   files: FileEntry[];
   milliseconds: number;
-  /** Files whose facts came from the cache. */
+  /** Files whose facts were known from before. */
   reused: number;
 }
 
-/** Progress is told at most once for so many files. */
-const FILES_PER_STEP = 25;
+/** Progress is told at most once in so many milliseconds. */
+const PROGRESS_PAUSE = 100;
+/** A file written this shortly before it was read may have changed again within one tick of the clock. */
+const CLOCK_DOUBT = 1500;
 
 /** Where a project's plan stands. */
 export function planPath(folder: string, planFile?: string): string {
@@ -80,79 +78,148 @@ export function loadPlan(folder: string, planFile?: string): { plan: Plan; text:
   return { plan: readPlan(text, CHECK_IDS), text };
 }
 
-const require = createRequire(import.meta.url);
-
-/** Makes the script grammars ready that a plan needs. */
-export async function prepareFor(plan: Plan): Promise<void> {
-  const languages = new Set(Object.values(plan.scripts).map((rule) => rule.language));
-  if (languages.size > 0) await prepareGrammars(languages, async (path) => readFileSync(require.resolve(path)));
-}
-
 /** Files → facts → links → findings for a folder. Reads only; what it cannot read is listed with the reason. */
-export async function scanFolder(options: ScanOptions): Promise<ScanResult> {
-  const started = performance.now();
-  const tell = options.onProgress ?? (() => undefined);
-  tell({ phase: 'looking', done: 0, total: 0 });
-  checkFolder(options.folder);
-  const { plan, text: planText } = loadPlan(options.folder, options.planFile);
-  const { files: found, passedOver } = discover(options.folder, plan.ignore);
-  await prepareFor(plan);
-
-  const facts: FileFacts[] = [];
-  const entries: FileEntry[] = passedOver.map(({ path, reason }) => ({
-    path,
-    reason,
-    status: 'unread',
-    rule: '',
-    size: 0,
-    hash: '',
-  }));
-  const planHash = hashOf(`${FACTS_VERSION}\n${planText}`);
-  let reused = 0;
-  found.forEach(({ path, size }, at) => {
-    if (at % FILES_PER_STEP === 0) tell({ phase: 'reading', done: at, total: found.length });
-    const { entry, fact, isReused } = readOne(options, plan, planHash, path, size);
-    entries.push(entry);
-    if (fact) facts.push(fact);
-    if (isReused) reused++;
-  });
-  tell({ phase: 'linking', done: found.length, total: found.length });
-  const read = new Set(facts.map((fact) => fact.file));
-  const otherPaths = found.map((file) => file.path).filter((path) => !read.has(path));
-  const analysis = analyse(facts, otherPaths, plan);
-  return { plan, analysis, files: entries, milliseconds: Math.round(performance.now() - started), reused };
+export function scanFolder(options: ScanOptions): Promise<ScanResult> {
+  return openSession(options).scan(options.onProgress);
 }
 
-interface ReadOne {
+/** What was read of a file, and when. */
+interface Known {
   entry: FileEntry;
-  fact?: FileFacts;
-  isReused?: boolean;
+  fact: FileFacts;
+  readAt: number;
 }
 
-function readOne({ folder, cache }: ScanOptions, plan: Plan, planHash: string, path: string, size: number): ReadOne {
-  const entry: FileEntry = { path, status: 'unread', rule: '', reason: '', size, hash: '' };
-  const rule = ruleFor(plan, path);
-  if (!rule)
-    return { entry: { ...entry, reason: 'no rule of the plan matches it', hash: path === PLAN_FILE ? planHash : '' } };
-  entry.rule = `${rule.of}.${rule.name}`;
-  if (!readsText(rule, path)) {
-    // The plan's own text counts as its content: a changed plan is a changed project.
-    return {
-      entry: { ...entry, status: 'listed', hash: path === PLAN_FILE ? planHash : '' },
-      fact: factsOfName(path, rule),
-    };
-  }
-  const content = readText(join(folder, path), size);
-  if ('reason' in content)
-    return { entry: { ...entry, status: 'listed', reason: content.reason }, fact: factsOfName(path, rule) };
-  const hash = createHash('sha256').update(content.bytes).digest('hex');
-  const key = hashOf(`${hash}\n${path}\n${planHash}`);
-  const known = cache?.get(key);
-  const fact = known ?? readFile(path, content.text, rule, plan);
-  if (!known) cache?.put(key, fact);
-  const [problem] = fact.problems;
-  const reason = content.note ?? (problem ? `line ${problem.range.line}: ${problem.message}` : '');
-  return { entry: { ...entry, hash, status: reason ? 'partly' : 'read', reason }, fact, isReused: known !== undefined };
+export interface ScanSession {
+  /** Scans the folder; files that have not changed since the scan before are not read again. */
+  scan(onProgress?: (progress: Progress) => void): Promise<ScanResult>;
+}
+
+/** Keeps what is known of a folder's files between scans. */
+export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onProgress'>): ScanSession {
+  const known = new Map<string, Known>();
+  let planHash = '';
+
+  /** Forgets what was read by another plan; begins with what the cache knows by this one. */
+  const usePlan = (text: string): void => {
+    const hash = hashOf(`${FACTS_VERSION}\n${text}`);
+    if (hash === planHash) return;
+    known.clear();
+    planHash = hash;
+  };
+
+  const keyOf = (entry: FileEntry): string => hashOf(`${entry.hash}\n${entry.path}\n${planHash}`);
+
+  /** What was read of this file before. */
+  const recall = (path: string, stored: Map<string, FileEntry>): Known | undefined => {
+    const held = known.get(path);
+    const entry = held ? undefined : stored.get(path);
+    const fact = entry?.hash ? cache?.get(keyOf(entry)) : undefined;
+    return held ?? (entry && fact && { entry, fact, readAt: Infinity });
+  };
+
+  return {
+    async scan(onProgress = () => undefined) {
+      const started = performance.now();
+      onProgress({ phase: 'looking', done: 0, total: 0 });
+      checkFolder(folder);
+      const { plan, text } = loadPlan(folder, planFile);
+      usePlan(text);
+      const { files: found, passedOver } = discover(folder, plan.ignore);
+      const stored = new Map(known.size > 0 ? [] : (cache?.entries() ?? []).map((entry) => [entry.path, entry]));
+      const results: (Known | { entry: FileEntry; fact?: FileFacts })[] = [];
+      let reused = 0;
+      const toRead: { position: number; rule: RuleFor; entry: FileEntry; before?: Known }[] = [];
+      found.forEach((file, position) => {
+        const rule = ruleFor(plan, file.path);
+        // The plan's own text counts as its content: a changed plan is a changed project.
+        const hash = file.path === PLAN_FILE ? planHash : '';
+        const entry: FileEntry = { ...file, status: 'unread', rule: '', reason: '', hash };
+        if (!rule) {
+          results[position] = { entry: { ...entry, reason: 'no rule of the plan matches it' } };
+          return;
+        }
+        entry.rule = `${rule.of}.${rule.name}`;
+        if (!readsText(rule, file.path)) {
+          results[position] = { entry: { ...entry, status: 'listed' }, fact: factsOfName(file.path, rule) };
+          return;
+        }
+        const before = recall(file.path, stored);
+        if (before && isSame(before, file)) {
+          results[position] = before;
+          known.set(file.path, before);
+          reused++;
+        } else if (before) toRead.push({ position, rule, entry: { ...before.entry, ...file }, before });
+        else toRead.push({ position, rule, entry });
+      });
+
+      const readAt = Date.now();
+      const tell = readingProgress(onProgress, toRead);
+      const keep = (at: number, entry: FileEntry, fact: FileFacts | undefined, json?: string): void => {
+        const { position, before } = toRead[at];
+        if (fact && entry.hash) cache?.put(keyOf(entry), json ?? JSON.stringify(fact));
+        if (!fact) reused++;
+        const read: Known = { entry, fact: fact ?? before!.fact, readAt };
+        results[position] = read;
+        known.set(entry.path, read);
+        tell(entry.size);
+      };
+      const entries = toRead.map(({ entry }) => entry);
+      if (isWorthThreads(entries)) {
+        await readOnThreads({ folder, planText: text }, entries, (at, { entry, json }) =>
+          keep(at, entry, json === undefined ? undefined : (JSON.parse(json) as FileFacts), json),
+        );
+      } else {
+        await prepareLanguages(toRead.flatMap(({ rule }) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
+        toRead.forEach(({ rule, entry: found }, at) => {
+          const { entry, fact } = readOne(folder, plan, rule, found);
+          keep(at, entry, fact);
+        });
+      }
+
+      onProgress({ phase: 'linking', done: found.length, total: found.length });
+      const facts = results.flatMap(({ fact }) => (fact ? [fact] : []));
+      const otherPaths = results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path]));
+      const analysis = analyse(facts, otherPaths, plan);
+      return {
+        plan,
+        analysis,
+        files: [...passedOver.map(passedEntry), ...results.map(({ entry }) => entry)],
+        milliseconds: Math.round(performance.now() - started),
+        reused,
+      };
+    },
+  };
+}
+
+/** Whether the file surely is as it was when it was read, without looking into it. */
+function isSame({ entry, readAt }: Known, { size, modified }: FoundFile): boolean {
+  return entry.size === size && entry.modified === modified && readAt - modified > CLOCK_DOUBT;
+}
+
+function passedEntry({ path, reason }: { path: string; reason: string }): FileEntry {
+  return { path, reason, status: 'unread', rule: '', size: 0, hash: '', modified: 0 };
+}
+
+/** Tells how many files are read and, from the bytes read so far, how long the rest will take. */
+function readingProgress(
+  onProgress: (progress: Progress) => void,
+  toRead: { entry: FileEntry }[],
+): (size: number) => void {
+  const total = toRead.length;
+  const allBytes = toRead.reduce((sum, { entry }) => sum + entry.size, 0);
+  const started = performance.now();
+  let [done, bytes, told] = [0, 0, started];
+  onProgress({ phase: 'reading', done, total });
+  return (size) => {
+    done++;
+    bytes += size;
+    const now = performance.now();
+    if (now - told < PROGRESS_PAUSE) return;
+    told = now;
+    const secondsLeft = bytes > 0 ? Math.ceil((((now - started) / bytes) * (allBytes - bytes)) / 1000) : undefined;
+    onProgress({ phase: 'reading', done, total, secondsLeft });
+  };
 }
 
 function hashOf(text: string): string {

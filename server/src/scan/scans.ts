@@ -4,7 +4,7 @@ import { ERRORS, type ErrorCode, type Graph, type Losses } from '@glue-trace/cor
 import type { FastifyBaseLogger } from 'fastify';
 import type { Progress, ScanError, ScanEvent } from '../api.js';
 import type { ProjectRow, Store } from '../store/store.js';
-import type { FromWorker, ToWorker } from './messages.js';
+import type { FromWorker, ToWorker, WorkerData } from './messages.js';
 
 /** The map of a project's last scan, in memory. */
 export interface OpenMap {
@@ -19,12 +19,17 @@ interface Running {
   progress: Progress;
 }
 
+/** Projects whose thread stays, so that what it read need not be read again. */
+const THREADS_KEPT = 3;
+
 export type Scans = ReturnType<typeof createScans>;
 
-/** Runs scans on worker threads, one at a time for each project. */
+/** Runs scans on a thread for each project, one at a time. */
 export function createScans(store: Store, storePath: string, log: FastifyBaseLogger) {
   const running = new Map<number, Running>();
   const maps = new Map<number, OpenMap>();
+  /** Threads by project, the one used last at the end. */
+  const threads = new Map<number, { worker: Worker; planFile: string | null }>();
   const events = new EventEmitter();
   events.setMaxListeners(0);
   const tell = (projectId: number, event: ScanEvent): void => void events.emit(String(projectId), event);
@@ -53,6 +58,54 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     end(projectId, scanId, { is: 'failed', scanId, error });
   };
 
+  const receive = (projectId: number, message: FromWorker): void => {
+    const mine = running.get(projectId);
+    if (!mine) return;
+    const { scanId } = mine;
+    if (message.is === 'progress') {
+      mine.progress = message.progress;
+      tell(projectId, { is: 'progress', scanId, progress: message.progress });
+    } else if (message.is === 'unchanged') end(projectId, scanId, { is: 'unchanged', scanId });
+    else if (message.is === 'failed') fail(projectId, scanId, message.code, message.detail, message.mistakes);
+    else {
+      maps.set(projectId, { scanId, graph: message.graph, losses: message.losses });
+      store.renameProject(projectId, message.name);
+      end(projectId, scanId, { is: 'done', scanId, change: store.changeOf(projectId, scanId) });
+    }
+  };
+
+  const threadFor = (project: ProjectRow): Worker => {
+    const held = threads.get(project.id);
+    threads.delete(project.id);
+    const isSame = held?.planFile === project.planFile;
+    if (held && !isSame) held.worker.postMessage('close');
+    const thread = held && isSame ? held : { worker: beginThread(project), planFile: project.planFile };
+    threads.set(project.id, thread);
+    for (const [id, idle] of threads) {
+      if (threads.size <= THREADS_KEPT) break;
+      if (running.has(id) || id === project.id) continue;
+      threads.delete(id);
+      idle.worker.postMessage('close');
+    }
+    return thread.worker;
+  };
+
+  const beginThread = ({ id, folder, planFile }: ProjectRow): Worker => {
+    const data: WorkerData = { projectId: id, folder, planFile: planFile ?? undefined, storePath };
+    const worker = new Worker(new URL('./worker.js', import.meta.url), { workerData: data });
+    const isMine = (): boolean => threads.get(id)?.worker === worker;
+    const lose = (detail: string): void => {
+      if (!isMine()) return;
+      threads.delete(id);
+      const current = running.get(id);
+      if (current) fail(id, current.scanId, 'fault/ours', detail, []);
+    };
+    worker.on('message', (message: FromWorker) => isMine() && receive(id, message));
+    worker.on('error', (error) => lose(error.stack ?? error.message));
+    worker.on('exit', (code) => lose(`the project's thread ended with ${code}`));
+    return worker;
+  };
+
   return {
     /**
      * Starts a scan; while one is running for the project, gives that one.
@@ -62,34 +115,9 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       const current = running.get(project.id);
       if (current) return { scanId: current.scanId, isNew: false };
       const scanId = store.beginScan(project.id);
-      const data: ToWorker = {
-        folder: project.folder,
-        planFile: project.planFile ?? undefined,
-        storePath,
-        scanId,
-        isOwnAccord,
-      };
-      const worker = new Worker(new URL('./worker.js', import.meta.url), { workerData: data });
+      const worker = threadFor(project);
       running.set(project.id, { scanId, worker, progress: { phase: 'looking', done: 0, total: 0 } });
-      worker.on('message', (message: FromWorker) => {
-        const mine = running.get(project.id);
-        if (mine?.scanId !== scanId) return;
-        if (message.is === 'progress') {
-          mine.progress = message.progress;
-          tell(project.id, { is: 'progress', scanId, progress: message.progress });
-        } else if (message.is === 'unchanged') end(project.id, scanId, { is: 'unchanged', scanId });
-        else if (message.is === 'failed') fail(project.id, scanId, message.code, message.detail, message.mistakes);
-        else {
-          maps.set(project.id, { scanId, graph: message.graph, losses: message.losses });
-          store.renameProject(project.id, message.name);
-          end(project.id, scanId, { is: 'done', scanId, change: store.changeOf(project.id, scanId) });
-        }
-      });
-      worker.on('error', (error) => fail(project.id, scanId, 'fault/ours', error.stack ?? error.message, []));
-      worker.on('exit', (code) => {
-        if (running.get(project.id)?.scanId === scanId)
-          fail(project.id, scanId, 'fault/ours', `the scan's thread ended with ${code}`, []);
-      });
+      worker.postMessage({ scanId, isOwnAccord } satisfies ToWorker);
       return { scanId, isNew: true };
     },
 
@@ -99,6 +127,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       if (!current) return;
       store.failScan(current.scanId, 'stopped', null);
       end(projectId, current.scanId, { is: 'stopped', scanId: current.scanId });
+      threads.delete(projectId);
       await current.worker.terminate();
     },
 
@@ -125,6 +154,10 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
 
     async close(): Promise<void> {
       for (const [projectId] of running) await this.stop(projectId);
+      for (const { worker } of threads.values()) {
+        worker.postMessage('close');
+        await new Promise((resolve) => worker.once('exit', resolve));
+      }
     },
   };
 }

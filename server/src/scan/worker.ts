@@ -1,24 +1,28 @@
-/** The worker thread of a scan: reads, links and checks, saves the result, and hands the map back. */
+/** The thread of a project's scans: reads, links and checks, saves the result, and hands the map back. */
 import { parentPort, workerData } from 'node:worker_threads';
 import { GlueError, viewFinding, type Graph } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
-import { scanFolder } from './scan-folder.js';
-import type { FromWorker, ToWorker } from './messages.js';
+import { openSession } from './scan-folder.js';
+import type { FromWorker, ToWorker, WorkerData } from './messages.js';
 
-const { folder, planFile, storePath, scanId, isOwnAccord } = workerData as ToWorker;
+const { projectId, folder, planFile, storePath } = workerData as WorkerData;
 
 const send = (message: FromWorker, transfer: ArrayBuffer[] = []): void => parentPort!.postMessage(message, transfer);
 
-async function run(): Promise<void> {
-  const store = openStore(storePath);
+const store = openStore(storePath);
+const cache = store.factsCache(projectId);
+const session = openSession({ folder, planFile, cache });
+
+parentPort!.on('message', (wanted: ToWorker | 'close') => {
+  if (wanted === 'close') {
+    store.close();
+    parentPort!.close();
+  } else void run(wanted);
+});
+
+async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
   try {
-    const cache = store.factsCache();
-    const result = await scanFolder({
-      folder,
-      planFile,
-      cache,
-      onProgress: (progress) => send({ is: 'progress', progress }),
-    });
+    const result = await session.scan((progress) => send({ is: 'progress', progress }));
     if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });
     const { linked, findings, readiness } = result.analysis;
     send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
@@ -42,8 +46,6 @@ async function run(): Promise<void> {
         detail: error instanceof Error ? (error.stack ?? error.message) : String(error),
         mistakes: [],
       });
-  } finally {
-    store.close();
   }
 }
 
@@ -56,5 +58,3 @@ function buffersOf(graph: Graph): ArrayBuffer[] {
   ] as Int32Array[];
   return [...new Set(arrays.map((array) => array.buffer as ArrayBuffer))];
 }
-
-void run();

@@ -13,7 +13,8 @@ import type {
   ScanError,
   ScanSummary,
 } from '../api.js';
-import type { FactsCache, FileEntry } from '../scan/scan-folder.js';
+import type { FileEntry } from '../scan/read-one.js';
+import type { FactsCache } from '../scan/scan-folder.js';
 
 const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'store', 'migrations');
 /** Scans of a project that are kept with their findings. */
@@ -138,9 +139,11 @@ export function openStore(path: string) {
             JSON.stringify(finding),
           );
         });
-        const addFile = sql('INSERT INTO files VALUES (?, ?, ?, ?, ?, ?, ?)');
-        for (const file of result.files)
-          addFile.run(scanId, file.path, file.status, file.rule, file.reason, file.size, file.hash);
+        const addFile = sql(
+          `INSERT INTO files (scan_id, path, status, rule, reason, size, hash, modified) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+        );
+        for (const { path, status, rule, reason, size, hash, modified } of result.files)
+          addFile.run(scanId, path, status, rule, reason, size, hash, modified);
         sql(`UPDATE scans SET state = 'done', milliseconds = ?, reused = ?, readiness = ?, rules = ? WHERE id = ?`).run(
           result.milliseconds,
           result.reused,
@@ -257,33 +260,36 @@ export function openStore(path: string) {
         'path' | 'status' | 'reason'
       >[],
     file: (scanId: number, path: string): FileEntry | undefined =>
-      sql('SELECT path, status, rule, reason, size, hash FROM files WHERE scan_id = ? AND path = ?').get(
-        scanId,
-        path,
-      ) as FileEntry | undefined,
+      sql(`${FILE} WHERE scan_id = ? AND path = ?`).get(scanId, path) as FileEntry | undefined,
     rules(scanId: number): RuleView[] {
       const { rules } = sql('SELECT rules FROM scans WHERE id = ?').get(scanId) as { rules: string | null };
       return rules ? (JSON.parse(rules) as RuleView[]) : [];
     },
 
     // Facts
-    factsCache(): FactsCache & { save(): void } {
-      const added = new Map<string, FileFacts>();
+    factsCache(projectId: number): FactsCache & { save(): void } {
+      const added = new Map<string, string>();
       const used: string[] = [];
       return {
+        entries: () =>
+          sql(
+            `${FILE} WHERE scan_id = (SELECT max(id) FROM scans WHERE state = 'done' AND project_id = ?)`,
+          ).all(projectId) as FileEntry[],
         get(key) {
           const row = sql('SELECT body FROM facts WHERE key = ?').get(key) as { body: string } | undefined;
           if (row) used.push(key);
           return row && (JSON.parse(row.body) as FileFacts);
         },
-        put: (key, facts) => void added.set(key, facts),
+        put: (key, json) => void added.set(key, json),
         save: () =>
           db.transaction(() => {
             const at = now();
             const add = sql('INSERT OR REPLACE INTO facts VALUES (?, ?, ?)');
-            for (const [key, facts] of added) add.run(key, JSON.stringify(facts), at);
+            for (const [key, json] of added) add.run(key, json, at);
             const touch = sql('UPDATE facts SET used_at = ? WHERE key = ?');
             for (const key of used) touch.run(at, key);
+            added.clear();
+            used.length = 0;
             const before = new Date(Date.now() - DAYS_FACTS_ARE_KEPT * 86_400_000).toISOString();
             sql('DELETE FROM facts WHERE used_at < ?').run(before);
           })(),
@@ -293,6 +299,7 @@ export function openStore(path: string) {
 }
 
 const PROJECT = 'SELECT id, folder, plan_file AS planFile, name, opened_at AS openedAt FROM projects';
+const FILE = 'SELECT path, status, rule, reason, size, hash, modified FROM files';
 const SCAN =
   'SELECT id, project_id AS projectId, state, started_at AS startedAt, milliseconds, reused, error, readiness FROM scans';
 

@@ -69,10 +69,9 @@ export class Frame {
   protected readonly progressWords = computed(() => {
     const progress = this.progress();
     if (!progress) return '';
-    return (
-      PHASES[progress.phase] +
-      (progress.phase === 'reading' && progress.total > 0 ? ` ${progress.done} of ${progress.total} files` : '')
-    );
+    const { phase, done, total, secondsLeft } = progress;
+    const count = phase === 'reading' && total > 0 ? ` ${done} of ${total} files` : '';
+    return PHASES[phase] + count + (secondsLeft ? `, about ${secondsLeft} s left` : '');
   });
   protected readonly percent = computed(() => {
     const progress = this.progress();
