@@ -59,7 +59,7 @@ export function evaluateAt(
   const { graph } = world.builder;
   const operations = new Map<ScriptFacts, Outcome[]>();
   const fields = new Map<string, Outcome>();
-  const self: Outcome = { ...NOTHING_KNOWN, state: 'found', pieces: [place.part.object], grip: 'fixed' };
+  const self = start('found', [place.part.object], 'fixed');
 
   const operation = (type: WorldType, index: number): Outcome => {
     let ofScript = operations.get(type.script);
@@ -158,9 +158,15 @@ export function evaluateAt(
       else if (place.isLoose || kindOf(graph, topOf(world, piece)) !== 'scene') return NOTHING_KNOWN;
       else from = piece;
     }
-    const step = { before: receiver, asks: 'one step up', ups: receiver.ups + 1, down: receiver.down };
-    if (reached.length > 0) return { ...step, state: 'found', pieces: reached, grip: weaker(receiver.grip, 'path') };
-    return { ...step, ...LOST, loss: { ...emptyLoss('object', 'one step up'), lastObject: from } };
+    const step: Step = {
+      before: receiver,
+      asks: 'one step up',
+      ups: receiver.ups + 1,
+      down: receiver.down,
+      climbAt: undefined,
+    };
+    if (reached.length > 0) return found(step, reached, weaker(receiver.grip, 'path'));
+    return lost(step, { ...emptyLoss('object', 'one step up'), lastObject: from });
   };
 
   /** A child by name, or a path of names with steps up. */
@@ -191,8 +197,14 @@ export function evaluateAt(
   const findOne = (name: string): Outcome => {
     const top = topOf(world, place.part.object);
     const here = place.isLoose ? (world.byNameInTree.get(name) ?? []) : namedIn(world, name, top);
-    const step = { before: undefined, asks: `an object named “${name}” in the scene`, ups: 0, down: false };
-    if (here.length > 0) return { ...step, state: 'found', pieces: here, grip: 'name' };
+    const step: Step = {
+      before: undefined,
+      asks: `an object named “${name}” in the scene`,
+      ups: 0,
+      down: false,
+      climbAt: undefined,
+    };
+    if (here.length > 0) return found(step, here, 'name');
     if (isMadeAtRun(world, name, madeAtRun) || hasIncomplete(world, top)) return NOTHING_KNOWN;
     const lower = name.toLowerCase();
     const capitals = (world.byLowerNameInTree.get(lower) ?? []).filter(
@@ -202,24 +214,18 @@ export function evaluateAt(
       ...emptyLoss('object', name),
       otherCapitals: capitals.length > 0 ? nameOf(graph, capitals[0]) : '',
     };
-    return { ...step, ...LOST, loss };
+    return lost(step, loss);
   };
 
   const part = (type: WorldType, receiver: Outcome, fact: Operation): Outcome => {
     const wanted = fact.arguments.type && typeName(fact.arguments.type);
     if (receiver.state !== 'found' || !wanted) return NOTHING_KNOWN;
-    const step = {
-      before: receiver,
-      asks: `its part ${wanted}`,
-      ups: receiver.ups,
-      down: receiver.down,
-      climbAt: receiver.climbAt,
-    };
+    const step = after(receiver, `its part ${wanted}`);
     const objects = receiver.pieces.map(objectOf);
     const pieces = objects.flatMap((object) =>
       (world.partsOf.get(object) ?? []).filter((one) => isOfType(one, wanted)).map((one) => one.piece),
     );
-    if (pieces.length > 0) return { ...step, state: 'found', pieces, grip: weaker(receiver.grip, 'name') };
+    if (pieces.length > 0) return found(step, pieces, weaker(receiver.grip, 'name'));
     if (isEngines(world.plan.engine.parts, wanted) || objects.some(hasUnknownParts)) return NOTHING_KNOWN;
     // A type that the map does not know may be anything.
     if (!typeNamed(world, wanted, type.source) && !world.partNames.has(wanted)) return NOTHING_KNOWN;
@@ -235,7 +241,7 @@ export function evaluateAt(
       among: own.slice(0, MOST_AMONG),
       elsewhere: nearby.slice(0, 5).map((child) => titleOf(graph, child)),
     };
-    return { ...step, ...LOST, loss };
+    return lost(step, loss);
   };
 
   /** A part that is neither a type of the project nor the engine's may be of any type. */
@@ -252,22 +258,50 @@ export function evaluateAt(
       const source = world.sourceOf.get(graph.texts[graph.pieces.file[target.pieces[0]]]);
       return source === undefined ? [] : rootsOf(world, source).slice(0, 1);
     });
-    return pieces.length > 0 ? { ...NOTHING_KNOWN, state: 'found', pieces, grip: 'path' } : NOTHING_KNOWN;
+    return pieces.length > 0 ? start('found', pieces, 'path') : NOTHING_KNOWN;
   };
 
   return { operation, value };
 }
 
-export const NOTHING_KNOWN: Outcome = { state: 'unknown', pieces: [], grip: 'built', asks: '', ups: 0, down: false };
-const LOST = { state: 'lost' as const, pieces: [], grip: 'lost' as const };
+export const NOTHING_KNOWN: Outcome = start('unknown', [], 'built');
+
+/** A step of a look-up before it is known what it comes to. */
+interface Step {
+  before: Outcome | undefined;
+  asks: string;
+  ups: number;
+  down: boolean;
+  climbAt: Range | undefined;
+}
+
+/** The beginning of a look-up. */
+function start(state: Outcome['state'], pieces: number[], grip: Grip): Outcome {
+  return { state, pieces, grip, loss: undefined, before: undefined, asks: '', ups: 0, down: false, climbAt: undefined };
+}
+
+// Outcomes are written out field by field: there are millions of them, and copies by spreading cost many times as much.
+
+function found({ before, asks, ups, down, climbAt }: Step, pieces: number[], grip: Grip): Outcome {
+  return { state: 'found', pieces, grip, loss: undefined, before, asks, ups, down, climbAt };
+}
+
+function lost({ before, asks, ups, down, climbAt }: Step, loss: Loss): Outcome {
+  return { state: 'lost', pieces: [], grip: 'lost', loss, before, asks, ups, down, climbAt };
+}
+
+/** The step after `before`. */
+function after(before: Outcome, asks: string): Step {
+  return { before, asks, ups: before.ups, down: before.down, climbAt: before.climbAt };
+}
 
 /** Found if any may be found, lost only if all are. */
 function anyOf(outcomes: Outcome[]): Outcome {
   if (outcomes.length === 1) return outcomes[0];
-  const found = outcomes.filter((outcome) => outcome.state === 'found');
-  if (found.length > 0) {
-    const pieces = [...new Set(found.flatMap((outcome) => outcome.pieces))];
-    return { ...found[0], pieces, grip: found.map((outcome) => outcome.grip).reduce(weaker) };
+  const holding = outcomes.filter((outcome) => outcome.state === 'found');
+  if (holding.length > 0) {
+    const pieces = [...new Set(holding.flatMap((outcome) => outcome.pieces))];
+    return { ...holding[0], pieces, grip: holding.map((outcome) => outcome.grip).reduce(weaker) };
   }
   return outcomes.length > 0 && outcomes.every((outcome) => outcome.state === 'lost') ? outcomes[0] : NOTHING_KNOWN;
 }
@@ -293,27 +327,16 @@ export function walkPath(
     if (outcome.state !== 'found') return outcome;
     if (step === '.' || step === '') continue;
     const objects = outcome.pieces.map((piece) => world.partByPiece.get(piece)?.object ?? piece);
-    const common = { before: outcome, ups: outcome.ups, down: outcome.down };
     if (step === form.up) {
       const parents = objects.map((piece) => graph.pieces.parent[piece]).filter((piece) => piece >= 0);
       const inTree = parents.filter((piece) => kindOf(graph, piece) === 'object' || kindOf(graph, piece) === 'scene');
       if (inTree.length === 0) {
         if (isLoose || kindOf(graph, topOf(world, objects[0])) !== 'scene') return NOTHING_KNOWN;
-        return {
-          ...common,
-          ...LOST,
-          asks: 'one step up',
-          loss: { ...emptyLoss('object', text), lastObject: objects[0] },
-        };
+        return lost(after(outcome, 'one step up'), { ...emptyLoss('object', text), lastObject: objects[0] });
       }
-      outcome = {
-        ...common,
-        state: 'found',
-        pieces: inTree,
-        grip: weaker(outcome.grip, 'path'),
-        asks: 'one step up',
-        ups: outcome.ups + 1,
-      };
+      const climb = after(outcome, 'one step up');
+      climb.ups++;
+      outcome = found(climb, inTree, weaker(outcome.grip, 'path'));
       continue;
     }
     outcome = childStep(world, outcome, objects, step, madeAtRun);
@@ -330,15 +353,10 @@ function childStep(
 ): Outcome {
   const { graph } = world.builder;
   const children = objects.flatMap((object) => world.children.get(object) ?? []);
-  const asked = {
-    before,
-    asks: `child “${name}”`,
-    ups: before.ups,
-    down: before.ups > 0 || before.down,
-    climbAt: before.climbAt,
-  };
+  const asked = after(before, `child “${name}”`);
+  asked.down ||= before.ups > 0;
   const exact = children.filter((child) => nameOf(graph, child) === name);
-  if (exact.length > 0) return { ...asked, state: 'found', pieces: exact, grip: weaker(before.grip, 'path') };
+  if (exact.length > 0) return found(asked, exact, weaker(before.grip, 'path'));
   if (isMadeAtRun(world, name, madeAtRun) || objects.some((object) => world.incomplete.has(object)))
     return NOTHING_KNOWN;
   const names = children.map((child) => nameOf(graph, child));
@@ -349,7 +367,7 @@ function childStep(
     among: [...new Set(names)].slice(0, MOST_AMONG),
     elsewhere: elsewhere(world, name, objects[0]),
   };
-  return { ...asked, ...LOST, loss };
+  return lost(asked, loss);
 }
 
 /** What a reference written in a file comes to; `object` is where relative object paths start. */
@@ -362,13 +380,13 @@ export function referenceOutcome(
 ): Outcome {
   const rule = world.plan.files[world.facts[source].rule].references[reference.rule];
   if (rule.by === 'object path') {
-    const start: Outcome = { ...NOTHING_KNOWN, state: 'found', pieces: [object], grip: 'fixed' };
-    return object < 0 ? NOTHING_KNOWN : walkPath(world, start, reference.text, rule, isLoose, new Set());
+    const from = start('found', [object], 'fixed');
+    return object < 0 ? NOTHING_KNOWN : walkPath(world, from, reference.text, rule, isLoose, new Set());
   }
   const target = findTarget(world, rule, reference.text, source);
   if (target.state === 'unknown') return NOTHING_KNOWN;
-  if (target.state === 'lost') return { ...NOTHING_KNOWN, ...LOST, loss: target.loss };
-  return { ...NOTHING_KNOWN, state: 'found', pieces: target.pieces, grip: target.grip };
+  if (target.state === 'lost') return { ...start('lost', [], 'lost'), loss: target.loss };
+  return start('found', target.pieces, target.grip);
 }
 
 /** Texts that a value can stand for: literals, constants of other scripts, choices between them. */

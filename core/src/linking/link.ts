@@ -578,17 +578,20 @@ function linkLookUp(
     lookUp.firstFound ??= { part, object };
   }
   const rule = world.plan.calls[operation.rule];
-  const common = { from: place.part.piece, verb: 'uses' as const, file, range: operation.range };
-  if (outcome.state === 'lost') addLost(work, { ...common, field: '' }, outcome.loss!, walk);
-  for (const to of outcome.state === 'lost' ? [] : outcome.pieces) {
+  const { range } = operation;
+  if (outcome.state === 'lost') return addLost(work, { from: part, verb: 'uses', file, field: '', range }, outcome.loss!, walk);
+  for (const to of outcome.pieces) {
     world.builder.addLink({
-      ...common,
+      from: part,
       to,
+      verb: 'uses',
       grip: outcome.grip,
       scope: rule.scope,
       moment: operation.moment,
       side: rule.side,
       label: outcome.asks,
+      file,
+      range,
     });
   }
 }

@@ -4,7 +4,7 @@ import type { Grip, Loss } from '../model/link.js';
 import type { ReferenceForm, TargetForm } from '../reading/plan/plan.js';
 import { isMatch } from '../reading/match.js';
 import { baseName, folderOf } from '../reading/source.js';
-import { topOf, typeNamed, type World } from './world.js';
+import { push, topOf, typeNamed, type World } from './world.js';
 
 export type Target =
   { state: 'found'; pieces: number[]; grip: Grip } | { state: 'lost'; loss: Loss } | { state: 'unknown' };
@@ -31,7 +31,7 @@ export function findTarget(world: World, form: TargetForm, text: string, source:
       if (type) return { state: 'found', pieces: [type.piece], grip: 'name' };
       return isEngines(world.plan.engine.parts, text)
         ? UNKNOWN_TARGET
-        : lost('object', text, otherCapitals(world.typesByName.keys(), text));
+        : lost('object', text, otherCapitals(byLower(world.typesByName).get(text.toLowerCase()) ?? [], text));
     }
     case 'member':
       return findMember(world, text, source);
@@ -142,13 +142,22 @@ function oneOf(
     return { state: 'found', pieces: own.length > 0 ? own : fits, grip: GRIP_OF[form.by] };
   }
   if (isEngines([...world.plan.engine.objects, ...world.plan.engine.parts], text)) return UNKNOWN_TARGET;
-  const keys =
-    form.kinds.length === 0
-      ? all.keys()
-      : [...all]
-          .filter(([, found]) => found.some((piece) => form.kinds.includes(kindOf(world.builder.graph, piece))))
-          .map(([key]) => key);
-  return lost('object', text, otherCapitals(keys, text));
+  const isFit = (key: string): boolean =>
+    form.kinds.length === 0 ||
+    all.get(key)!.some((piece) => form.kinds.includes(kindOf(world.builder.graph, piece)));
+  return lost('object', text, otherCapitals((byLower(all).get(text.toLowerCase()) ?? []).filter(isFit), text));
+}
+
+const lowerKeys = new WeakMap<Map<string, unknown>, Map<string, string[]>>();
+
+/** Keys of a map by their lower letters, made when first asked for: the map must be complete by then. */
+function byLower(all: Map<string, unknown>): Map<string, string[]> {
+  let lower = lowerKeys.get(all);
+  if (!lower) {
+    lowerKeys.set(all, (lower = new Map()));
+    for (const key of all.keys()) push(lower, key.toLowerCase(), key);
+  }
+  return lower;
 }
 
 function otherCapitals(words: Iterable<string>, wanted: string): string {
@@ -173,12 +182,7 @@ function lost(sought: Loss['sought'], wanted: string, capitals: string): Target 
 /** Files of the same name in other folders. */
 function sameName(world: World, text: string): string[] {
   const wanted = baseName(text.replace(/\\/g, '/')).toLowerCase();
-  const found: string[] = [];
-  for (const path of world.paths) {
-    if (baseName(path).toLowerCase() === wanted) found.push(path);
-    if (found.length === 5) break;
-  }
-  return found;
+  return (world.pathsByLowerName.get(wanted) ?? []).slice(0, 5);
 }
 
 /** Titles of other objects with this name in the same scene or prefab as `near`. */

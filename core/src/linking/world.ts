@@ -5,6 +5,7 @@
 import { buildGraph, kindOf, nameOf, type GraphBuilder } from '../model/graph.js';
 import type { FileFacts, PartFact, PieceFact, ScriptFacts, ValueFact } from '../reading/facts.js';
 import type { FileRule, Plan } from '../reading/plan/plan.js';
+import { baseName } from '../reading/source.js';
 
 /** A type of a script, with what is needed to follow it. */
 export interface WorldType {
@@ -55,6 +56,8 @@ export interface World {
   paths: Set<string>;
   /** Paths in lower letters to how they are really written. */
   pathsByLower: Map<string, string[]>;
+  /** Paths by the file's name in lower letters. */
+  pathsByLowerName: Map<string, string[]>;
   /** Piece of each piece fact: `pieceOf[source][pieceFact]`. */
   pieceOf: number[][];
   /** Children of each object, in order. */
@@ -109,6 +112,7 @@ export function buildWorld(
     sourceOf: new Map(facts.map((fact, at) => [fact.file, at])),
     paths: new Set([...facts.map((fact) => fact.file), ...otherPaths]),
     pathsByLower: new Map(),
+    pathsByLowerName: new Map(),
     pieceOf: [],
     children: new Map(),
     partsOf: new Map(),
@@ -128,7 +132,10 @@ export function buildWorld(
     madeFrom: [],
     unreadPiece: new Map(),
   };
-  for (const path of world.paths) push(world.pathsByLower, path.toLowerCase(), path);
+  for (const path of world.paths) {
+    push(world.pathsByLower, path.toLowerCase(), path);
+    push(world.pathsByLowerName, baseName(path).toLowerCase(), path);
+  }
   facts.forEach((fact, source) => addFile(world, fact, source));
   facts.forEach((fact, source) => fact.script && addTypes(world, fact.script, source));
   world.types.forEach((type) => (type.ancestors = ancestorsOf(world, type)));
@@ -296,7 +303,8 @@ function addPart(world: World, part: Omit<WorldPart, 'piece'>, origin = -1): voi
     range: part.fact.range,
     origin,
   });
-  const added: WorldPart = { ...part, piece };
+  const { object, typeName, type, fact, source, pieceFact, partFact, values } = part;
+  const added: WorldPart = { piece, object, typeName, type, fact, source, pieceFact, partFact, values };
   push(world.partsOf, part.object, added);
   world.partByPiece.set(piece, added);
 }
@@ -373,8 +381,8 @@ function copyObject(world: World, from: number, parent: number): void {
 }
 
 function copyPart(world: World, part: WorldPart, object: number): void {
-  const { piece, ...rest } = part;
-  addPart(world, { ...rest, object, values: [...part.values] }, piece);
+  const { piece, typeName, type, fact, source, pieceFact, partFact, values } = part;
+  addPart(world, { object, typeName, type, fact, source, pieceFact, partFact, values }, piece);
 }
 
 /** Names in the trees, once all instances are unfolded. */
