@@ -2,7 +2,7 @@
 import { sentence } from '../model/finding.js';
 import { nearest } from '../nearest.js';
 import type { EventEnd, EventEnds, Linked } from '../linking/linked.js';
-import { isEngineEvent } from '../linking/link.js';
+import { isEngineEvent } from '../linking/events.js';
 import { named, type Draft } from './check.js';
 
 /** Whether an event is left to the engine, or may be used where the map cannot see it. */

@@ -133,6 +133,14 @@ export function evaluateAt(
         return find(fact);
       case 'part':
         return part(type, receiver, fact);
+      case 'find label':
+        return labelled(fact);
+      case 'find type':
+        return ofType(fact);
+      case 'destroy':
+      case 'switch':
+      case 'move':
+        return actedOn(type, receiver, fact);
       case 'spawn':
         return spawned(type, fact, rule);
       default:
@@ -197,13 +205,7 @@ export function evaluateAt(
   const findOne = (name: string): Outcome => {
     const top = topOf(world, place.part.object);
     const here = place.isLoose ? (world.byNameInTree.get(name) ?? []) : namedIn(world, name, top);
-    const step: Step = {
-      before: undefined,
-      asks: `an object named “${name}” in the scene`,
-      ups: 0,
-      down: false,
-      climbAt: undefined,
-    };
+    const step = beginning(`an object named “${name}” in the scene`);
     if (here.length > 0) return found(step, here, 'name');
     if (isMadeAtRun(world, name, madeAtRun) || hasIncomplete(world, top)) return NOTHING_KNOWN;
     const lower = name.toLowerCase();
@@ -215,6 +217,37 @@ export function evaluateAt(
       otherCapitals: capitals.length > 0 ? nameOf(graph, capitals[0]) : '',
     };
     return lost(step, loss);
+  };
+
+  /** Objects of the scene that carry a label. */
+  const labelled = (fact: Operation): Outcome => {
+    const wanted = fact.arguments.label ?? fact.arguments.name;
+    const texts = wanted ? textsOf(world, wanted) : [];
+    if (texts.length === 0) return NOTHING_KNOWN;
+    const top = topOf(world, place.part.object);
+    const isHere = (piece: number): boolean => place.isLoose || topOf(world, piece) === top;
+    const pieces = texts.flatMap((text) => (byLabel(world).get(text) ?? []).filter(isHere));
+    return pieces.length > 0
+      ? found(beginning(`objects labelled “${texts.join('” or “')}”`), pieces, 'name')
+      : NOTHING_KNOWN;
+  };
+
+  /** Every part of a type in the scene. */
+  const ofType = (fact: Operation): Outcome => {
+    const wanted = fact.arguments.type && typeName(fact.arguments.type);
+    if (!wanted) return NOTHING_KNOWN;
+    const top = topOf(world, place.part.object);
+    const pieces = partsOfType(world, wanted)
+      .filter((one) => place.isLoose || topOf(world, one.object) === top)
+      .map((one) => one.piece);
+    return pieces.length > 0 ? found(beginning(`everything of the type ${wanted}`), pieces, 'name') : NOTHING_KNOWN;
+  };
+
+  /** What a call destroys, switches or moves: its argument if it has one, else what it is called on. */
+  const actedOn = (type: WorldType, receiver: Outcome, fact: Operation): Outcome => {
+    const { object } = fact.arguments;
+    const outcome = object ? value(type, object) : receiver;
+    return outcome.state === 'found' ? outcome : NOTHING_KNOWN;
   };
 
   const part = (type: WorldType, receiver: Outcome, fact: Operation): Outcome => {
@@ -253,7 +286,7 @@ export function evaluateAt(
   const spawned = (type: WorldType, fact: Operation, rule: CallRule): Outcome => {
     const texts = fact.arguments.path ? textsOf(world, fact.arguments.path) : [];
     const pieces = texts.flatMap((text) => {
-      const target = findTarget(world, rule.target, text, type.source);
+      const target = findTarget(world, rule.target, { text, piece: -1 }, type.source);
       if (target.state !== 'found') return [];
       const source = world.sourceOf.get(graph.texts[graph.pieces.file[target.pieces[0]]]);
       return source === undefined ? [] : rootsOf(world, source).slice(0, 1);
@@ -278,6 +311,40 @@ interface Step {
 /** The beginning of a look-up. */
 function start(state: Outcome['state'], pieces: number[], grip: Grip): Outcome {
   return { state, pieces, grip, loss: undefined, before: undefined, asks: '', ups: 0, down: false, climbAt: undefined };
+}
+
+/** A first step that starts from the scene. */
+function beginning(asks: string): Step {
+  return { before: undefined, asks, ups: 0, down: false, climbAt: undefined };
+}
+
+const labelIndexes = new WeakMap<World, Map<string, number[]>>();
+
+function byLabel(world: World): Map<string, number[]> {
+  let index = labelIndexes.get(world);
+  if (!index) {
+    labelIndexes.set(world, (index = new Map()));
+    for (const [piece, labels] of world.labelsOf) for (const label of labels) push(index, label, piece);
+  }
+  return index;
+}
+
+const typeIndexes = new WeakMap<World, Map<string, WorldPart[]>>();
+
+/** Parts by the name of their type and of each type it descends from. */
+function partsOfType(world: World, name: string): WorldPart[] {
+  let index = typeIndexes.get(world);
+  if (!index) {
+    typeIndexes.set(world, (index = new Map()));
+    for (const part of world.partByPiece.values()) {
+      const names = new Set([
+        part.typeName,
+        ...(part.type ? [part.type, ...part.type.ancestors] : []).map((one) => one.name),
+      ]);
+      for (const one of names) push(index, one, part);
+    }
+  }
+  return index.get(world.plan.typeNames[name] ?? name) ?? [];
 }
 
 // Outcomes are written out field by field: there are millions of them, and copies by spreading cost many times as much.
@@ -383,7 +450,7 @@ export function referenceOutcome(
     const from = start('found', [object], 'fixed');
     return object < 0 ? NOTHING_KNOWN : walkPath(world, from, reference.text, rule, isLoose, new Set());
   }
-  const target = findTarget(world, rule, reference.text, source);
+  const target = findTarget(world, rule, reference, source);
   if (target.state === 'unknown') return NOTHING_KNOWN;
   if (target.state === 'lost') return { ...start('lost', [], 'lost'), loss: target.loss };
   return start('found', target.pieces, target.grip);

@@ -95,6 +95,8 @@ export interface RuleCount {
 export interface Linked {
   plan: Plan;
   facts: FileFacts[];
+  /** Files that do not count since a later package brings another one of the same path, to that one. */
+  replacedBy: Map<string, string>;
   graph: Graph;
   lookUps: LookUp[];
   lostReferences: LostReference[];

@@ -15,10 +15,11 @@ export function countFacts(facts: FileFacts[], plan: Plan): Map<string, RuleCoun
   for (const name of Object.keys(plan.scripts)) countOf(counts, `scripts.${name}`);
   for (const [name, rule] of Object.entries(plan.files)) {
     countOf(counts, `files.${name}`);
-    for (const group of ['pieces', 'references', 'events'] as const) {
+    for (const group of ['pieces', 'references', 'events', 'connections', 'attachments'] as const) {
       for (const inner of Object.keys(rule[group])) countOf(counts, `files.${name}.${group}.${inner}`);
     }
   }
+  for (const name of Object.keys(plan.literals)) countOf(counts, `literals.${name}`);
   plan.calls.forEach((rule) => countOf(counts, callKey(rule.call)));
   for (const fact of facts) countFile(counts, fact, plan);
   return counts;
@@ -35,6 +36,7 @@ function countFile(counts: Map<string, RuleCount>, fact: FileFacts, plan: Plan):
   file.pieces += fact.script ? fact.script.types.length : 1;
   for (const piece of fact.pieces) countOf(counts, `${key}.pieces.${piece.rule}`).pieces++;
   for (const event of fact.events) countOf(counts, `${key}.events.${event.rule}`).links++;
+  for (const entry of fact.attachments) countOf(counts, `${key}.attachments.${entry.rule}`).links++;
   for (const operation of fact.script?.operations ?? [])
     countOf(counts, callKey(plan.calls[operation.rule].call)).links++;
 }

@@ -1,10 +1,11 @@
 /** How a written text leads to a target: identities, paths, names and types. The one place where this is decided. */
 import { kindOf, titleOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
-import type { ReferenceForm, TargetForm } from '../reading/plan/plan.js';
+import type { Naming, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
 import { isMatch } from '../reading/match.js';
 import { baseName, folderOf } from '../reading/source.js';
-import { push, topOf, typeNamed, type World } from './world.js';
+import { packageOf } from './packages.js';
+import { pieceNamed, push, topOf, typeNamed, type World } from './world.js';
 
 export type Target =
   { state: 'found'; pieces: number[]; grip: Grip } | { state: 'lost'; loss: Loss } | { state: 'unknown' };
@@ -16,20 +17,49 @@ const GRIP_OF: Record<ReferenceForm, Grip> = {
   name: 'name',
   type: 'name',
   member: 'name',
+  label: 'name',
+  index: 'path',
 };
 const UNKNOWN_TARGET: Target = { state: 'unknown' };
 
-/** Finds what `text` means by `form`, written in the file at position `source`. Object paths are walked elsewhere. */
-export function findTarget(world: World, form: TargetForm, text: string, source: number): Target {
+/** A text as written, with what stands around it. */
+export interface Pointer {
+  text: string;
+  /** The piece inside the file, where the text names both. */
+  inner?: string;
+  /** Position in the file's pieces of the piece that holds it, or -1. */
+  piece: number;
+}
+
+/** Finds what a text means by `form`, written in the file at position `source`. Object paths are walked elsewhere. */
+export function findTarget(
+  world: World,
+  form: TargetForm,
+  { text, inner, piece: near }: Pointer,
+  source: number,
+): Target {
   switch (form.by) {
     case 'id':
-      return oneOf(world, form, text, world.byId.get(text), world.byId, source);
+      return oneOf(world, form, text, world.byId, source);
     case 'name':
-      return oneOf(world, form, text, world.byName.get(text), world.byName, source);
+      return oneOf(world, form, text, world.byName, source);
+    case 'label': {
+      const label = world.labels.get(text);
+      if (label !== undefined) return { state: 'found', pieces: [label], grip: 'name' };
+      return isEngines(world.plan.engine.labels, text)
+        ? UNKNOWN_TARGET
+        : lost('label', text, otherCapitals(byLower(world.labels).get(text.toLowerCase()) ?? [], text));
+    }
+    case 'index': {
+      const at = pieceNamed(world, source, { by: 'index', of: form.of }, text, near);
+      return at < 0
+        ? lost('object', text, '')
+        : { state: 'found', pieces: [world.pieceOf[source][at]], grip: GRIP_OF.index };
+    }
     case 'type': {
       const type = typeNamed(world, text, source);
       if (type) return { state: 'found', pieces: [type.piece], grip: 'name' };
-      return isEngines(world.plan.engine.parts, text)
+      return isEngines([...world.plan.engine.parts, ...world.plan.engine.types], text)
         ? UNKNOWN_TARGET
         : lost('object', text, otherCapitals(byLower(world.typesByName).get(text.toLowerCase()) ?? [], text));
     }
@@ -44,12 +74,29 @@ export function findTarget(world: World, form: TargetForm, text: string, source:
           loss: { ...emptyLoss('file', text), otherCapitals: found.otherCapitals, elsewhere: sameName(world, text) },
         };
       }
-      const piece = filePiece(world, found.path);
-      return { state: 'found', pieces: [piece], grip: 'path' };
+      if (inner !== undefined && form.inner) return findInner(world, found.path, form.inner, inner);
+      return { state: 'found', pieces: [filePiece(world, found.path)], grip: 'path' };
     }
     default:
       return UNKNOWN_TARGET;
   }
+}
+
+/** A piece inside a file that was named together with it. */
+function findInner(world: World, path: string, by: Naming, inner: string): Target {
+  const source = world.sourceOf.get(path);
+  // What is in a file that nobody reads is not known.
+  if (source === undefined) return UNKNOWN_TARGET;
+  const at = pieceNamed(world, source, { by }, inner);
+  if (at >= 0) return { state: 'found', pieces: [world.pieceOf[source][at]], grip: 'path' };
+  const names = world.facts[source].pieces.map((piece) => (by === 'id' ? piece.id : piece.name)).filter(Boolean);
+  const loss: Loss = {
+    ...emptyLoss('object', inner),
+    otherCapitals: otherCapitals(names, inner),
+    lastObject: world.filePiece[source],
+    among: [...new Set(names)].slice(0, 12),
+  };
+  return { state: 'lost', loss };
 }
 
 /** A constant of a type: `RES.GOLD`. */
@@ -80,22 +127,59 @@ export function findPath(
   text: string,
   file: string,
 ): { path?: string; otherCapitals: string } {
-  const written = text.replace(/\\/g, '/');
-  const starts = written.startsWith('/')
-    ? ['']
-    : form.from === 'file' && !/^\w+:/.test(written)
-      ? [folderOf(file)]
-      : ['', ...form.roots];
+  const written = (form.decode ? decoded(text) : text).replace(/\\/g, '/');
   let otherCapitals = '';
-  for (const start of starts) {
+  for (const start of startsOf(world, form, written, file)) {
     for (const ending of ['', ...form.endings]) {
-      const path = normal(`${start}/${written}${ending}`);
+      const path = normal(`${start.folder}/${start.rest}${ending}`);
       if (path === undefined) continue;
-      if (world.paths.has(path)) return { path, otherCapitals: '' };
+      if (world.paths.has(path)) return { path: world.replacedBy.get(path) ?? path, otherCapitals: '' };
       otherCapitals ||= world.pathsByLower.get(path.toLowerCase())?.[0] ?? '';
     }
   }
+  if (form.anywhere && !written.includes('/')) {
+    const found = anywhere(world, form, written);
+    if (found) return found;
+  }
+  if (otherCapitals && world.plan.house.capitals === 'ignored') return { path: otherCapitals, otherCapitals: '' };
   return { otherCapitals };
+}
+
+/** Folders that a path may start from, in order, with what of the path is left. */
+function startsOf(world: World, form: TargetForm, written: string, file: string): { folder: string; rest: string }[] {
+  for (const [scheme, folder] of Object.entries(form.schemes)) {
+    if (written.startsWith(scheme)) return [{ folder, rest: written.slice(scheme.length) }];
+  }
+  const from = (...folders: string[]): { folder: string; rest: string }[] =>
+    folders.map((folder) => ({ folder, rest: written }));
+  if (form.from === 'package') {
+    const home = packageOf(world.packages, file)?.folder;
+    const folders = world.packages.map((one) => one.folder).reverse();
+    return from(...(world.plan.packages.overlay || home === undefined ? folders : [home, ...folders]), ...form.roots);
+  }
+  if (written.startsWith('/')) return from('');
+  if (form.from === 'file' && !/^\w+:/.test(written)) return from(folderOf(file), ...form.roots);
+  return from('', ...form.roots);
+}
+
+/** The file of this name below the roots; of several the first by path. */
+function anywhere(world: World, form: TargetForm, name: string): { path?: string; otherCapitals: string } | undefined {
+  const isBelow = (path: string): boolean =>
+    form.roots.length === 0 || form.roots.some((root) => path.startsWith(root.endsWith('/') ? root : `${root}/`));
+  const names = ['', ...form.endings].map((ending) => name + ending);
+  const alike = names.flatMap((one) => world.pathsByLowerName.get(one.toLowerCase()) ?? []).filter(isBelow);
+  const exact = alike.filter((path) => names.includes(baseName(path))).sort();
+  if (exact.length > 0) return { path: world.replacedBy.get(exact[0]) ?? exact[0], otherCapitals: '' };
+  if (alike.length === 0) return undefined;
+  return world.plan.house.capitals === 'ignored' ? { path: alike[0], otherCapitals: '' } : { otherCapitals: alike[0] };
+}
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
 }
 
 /** A path without `.` and `..`; undefined when it leads out of the project. */
@@ -123,29 +207,23 @@ function filePiece(world: World, path: string): number {
   return piece;
 }
 
-function oneOf(
-  world: World,
-  form: TargetForm,
-  text: string,
-  pieces: number[] | undefined,
-  all: Map<string, number[]>,
-  source: number,
-): Target {
-  const fits = (pieces ?? []).filter(
-    (piece) => form.kinds.length === 0 || form.kinds.includes(kindOf(world.builder.graph, piece)),
-  );
+function oneOf(world: World, form: TargetForm, text: string, all: Map<string, number[]>, source: number): Target {
+  const { graph } = world.builder;
+  const isFit = (piece: number): boolean =>
+    (form.kinds.length === 0 || form.kinds.includes(kindOf(graph, piece))) &&
+    (form.within === 'project' || isOwn(piece));
+  const isOwn = (piece: number): boolean => graph.texts[graph.pieces.file[piece]] === world.facts[source].file;
+  const fits = (all.get(text) ?? []).filter(isFit);
   if (fits.length > 0) {
     // An identity counts in its own file first: two files may both number their objects from one.
-    const own = fits.filter(
-      (piece) => world.builder.graph.texts[world.builder.graph.pieces.file[piece]] === world.facts[source].file,
-    );
+    const own = fits.filter(isOwn);
     return { state: 'found', pieces: own.length > 0 ? own : fits, grip: GRIP_OF[form.by] };
   }
-  if (isEngines([...world.plan.engine.objects, ...world.plan.engine.parts], text)) return UNKNOWN_TARGET;
-  const isFit = (key: string): boolean =>
-    form.kinds.length === 0 ||
-    all.get(key)!.some((piece) => form.kinds.includes(kindOf(world.builder.graph, piece)));
-  return lost('object', text, otherCapitals((byLower(all).get(text.toLowerCase()) ?? []).filter(isFit), text));
+  const { objects, parts, types, scenes, ids } = world.plan.engine;
+  if (isEngines([...objects, ...parts, ...types, ...scenes, ...ids], text)) return UNKNOWN_TARGET;
+  if (form.by === 'id' && world.madeIds.some((pattern) => pattern.test(text))) return UNKNOWN_TARGET;
+  const alike = (byLower(all).get(text.toLowerCase()) ?? []).filter((key) => all.get(key)!.some(isFit));
+  return lost('object', text, otherCapitals(alike, text));
 }
 
 const lowerKeys = new WeakMap<Map<string, unknown>, Map<string, string[]>>();

@@ -2,10 +2,12 @@
  * The world that look-ups run in: every piece of the project with its place in the trees, built from facts alone.
  * Prefab instances are unfolded, so that each object that is there in play is a piece of its own.
  */
-import { buildGraph, kindOf, nameOf, type GraphBuilder } from '../model/graph.js';
-import type { FileFacts, PartFact, PieceFact, ScriptFacts, ValueFact } from '../reading/facts.js';
-import type { FileRule, Plan } from '../reading/plan/plan.js';
+import { buildGraph, FLAGS, kindOf, nameOf, type GraphBuilder } from '../model/graph.js';
+import type { FileFacts, OverrideFact, PartFact, PieceFact, ScriptFacts, ValueFact } from '../reading/facts.js';
+import type { FileRule, Naming, OverrideRule, Plan } from '../reading/plan/plan.js';
+import { NO_PARENT } from '../reading/glue-facts/read-glue-facts.js';
 import { baseName } from '../reading/source.js';
+import { overlay, type Package } from './packages.js';
 
 /** A type of a script, with what is needed to follow it. */
 export interface WorldType {
@@ -89,6 +91,20 @@ export interface World {
   instanced: Set<number>;
   /** Objects made from a prefab: object, the prefab's position in `facts`, and where this is written. */
   madeFrom: { object: number; prefab: number; source: number; pieceFact: number }[];
+  /** Labels that each object carries. */
+  labelsOf: Map<number, string[]>;
+  /** Piece of each label by name, declared or only carried. */
+  labels: Map<string, number>;
+  /** The part that an override changes: by {@link placeKey} of the override. */
+  changedPart: Map<string, WorldPart>;
+  /** Overrides that name something the prefab does not hold. */
+  lostOverrides: { object: number; source: number; pieceFact: number; override: number }[];
+  /** Packages in load order, by the position of their manifest in `facts`, with their folder. */
+  packages: Package[];
+  /** Files that another package's file stands in for, to that file. */
+  replacedBy: Map<string, string>;
+  /** Identities made by code whose whole text is not known. */
+  madeIds: RegExp[];
   /** Pieces of files that no rule reads but something leads to. */
   unreadPiece: Map<string, number>;
 }
@@ -98,19 +114,21 @@ export type PrefabFinder = (world: World, source: number, piece: PieceFact) => s
 export type ScriptFinder = (world: World, source: number, piece: PieceFact, part: PartFact) => string | undefined;
 
 export function buildWorld(
-  facts: FileFacts[],
+  allFacts: FileFacts[],
   otherPaths: string[],
   plan: Plan,
   findPrefab: PrefabFinder,
   findScript: ScriptFinder,
 ): World {
+  const packaged = overlay(allFacts, plan);
+  const { facts } = packaged;
   const world: World = {
     plan,
     facts,
     builder: buildGraph(),
     filePiece: [],
     sourceOf: new Map(facts.map((fact, at) => [fact.file, at])),
-    paths: new Set([...facts.map((fact) => fact.file), ...otherPaths]),
+    paths: new Set([...allFacts.map((fact) => fact.file), ...otherPaths]),
     pathsByLower: new Map(),
     pathsByLowerName: new Map(),
     pieceOf: [],
@@ -130,6 +148,13 @@ export function buildWorld(
     incomplete: new Set(),
     instanced: new Set(),
     madeFrom: [],
+    labelsOf: new Map(),
+    labels: new Map(),
+    changedPart: new Map(),
+    lostOverrides: [],
+    packages: packaged.packages,
+    replacedBy: packaged.replacedBy,
+    madeIds: [],
     unreadPiece: new Map(),
   };
   for (const path of world.paths) {
@@ -140,6 +165,7 @@ export function buildWorld(
   facts.forEach((fact, source) => fact.script && addTypes(world, fact.script, source));
   world.types.forEach((type) => (type.ancestors = ancestorsOf(world, type)));
   facts.forEach((_fact, source) => addPieces(world, source, findScript));
+  labelPieces(world);
   unfoldAll(world, findPrefab);
   indexTrees(world);
   return world;
@@ -248,30 +274,102 @@ function addPieces(world: World, source: number, findScript: ScriptFinder): void
       kind: piece.kind,
       name: piece.name,
       id: piece.id,
-      parent: piece.parent >= 0 ? pieces[piece.parent] : world.filePiece[source],
-      file: fact.file,
+      parent: piece.parent >= 0 ? pieces[piece.parent] : piece.parent === NO_PARENT ? -1 : world.filePiece[source],
+      file: piece.file ?? fact.file,
       range: piece.range,
+      flags: (piece.isOff ? FLAGS.off : 0) + (piece.isBarred ? FLAGS.barred : 0),
     });
     pieces.push(index);
     register(world, index, piece.id, piece.name);
+    if (piece.labels?.length)
+      world.labelsOf.set(
+        index,
+        piece.labels.map((label) => label.text),
+      );
   }
   fact.pieces.forEach((piece, at) => {
     if (piece.parentNamed) adoptByField(world, source, at);
+    if (piece.children) adoptChildren(world, source, at);
     addParts(world, source, at, findScript);
   });
   fact.pieces.forEach((_piece, at) => {
     const parent = world.builder.graph.pieces.parent[pieces[at]];
-    push(world.children, parent, pieces[at]);
+    if (parent >= 0) push(world.children, parent, pieces[at]);
   });
 }
 
-/** Parents named by a field: by identity or name, in the same file. */
+/** A parent named by a field, in the same file. */
 function adoptByField(world: World, source: number, at: number): void {
-  const { pieces, rule: ruleName } = world.facts[source];
-  const rule = world.plan.files[ruleName].pieces[pieces[at].rule];
-  const by = typeof rule.parent === 'string' ? 'id' : rule.parent.by;
-  const parent = pieces.findIndex((other) => other[by] === pieces[at].parentNamed);
-  if (parent >= 0 && parent !== at) world.builder.setParent(world.pieceOf[source][at], world.pieceOf[source][parent]);
+  const piece = world.facts[source].pieces[at];
+  const { parent } = fileRuleOf(world, source).pieces[piece.rule];
+  if (typeof parent === 'string') return;
+  const found = pieceNamed(world, source, parent, piece.parentNamed!, at);
+  if (found >= 0 && found !== at) world.builder.setParent(world.pieceOf[source][at], world.pieceOf[source][found]);
+}
+
+/** Children named by their parent, in the same file. One that is named twice stays with the first. */
+function adoptChildren(world: World, source: number, at: number): void {
+  const { pieces, rule } = world.facts[source];
+  const piece = pieces[at];
+  const naming = world.plan.files[rule].pieces[piece.rule].children!;
+  const { parent } = world.builder.graph.pieces;
+  for (const text of piece.children ?? []) {
+    const child = pieceNamed(world, source, { ...naming, of: naming.of ?? piece.rule }, text, at);
+    const index = world.pieceOf[source][child];
+    if (child < 0 || parent[index] !== world.filePiece[source] || isBelow(world, world.pieceOf[source][at], index))
+      continue;
+    world.builder.setParent(index, world.pieceOf[source][at]);
+  }
+}
+
+function isBelow(world: World, piece: number, above: number): boolean {
+  const { parent } = world.builder.graph.pieces;
+  for (let at = piece; at >= 0; at = parent[at]) if (at === above) return true;
+  return false;
+}
+
+/** Pieces of one file by what names them: `id tender`, `name Cleat`, `index rule 3`. */
+const namings = new WeakMap<FileFacts, Map<string, number[]>>();
+
+/**
+ * The piece of a file that a text names, as its position in the file's facts, or -1. Of several the one with the
+ * same parent as `near` counts, then the first.
+ */
+export function pieceNamed(
+  world: World,
+  source: number,
+  { by, of }: { by: Naming; of?: string },
+  text: string,
+  near = -1,
+): number {
+  const fact = world.facts[source];
+  let named = namings.get(fact);
+  if (!named) {
+    namings.set(fact, (named = new Map()));
+    for (const [at, piece] of fact.pieces.entries()) {
+      if (piece.id) push(named, `id ${piece.id}`, at);
+      if (piece.name) push(named, `name ${piece.name}`, at);
+      push(named, `index ${piece.rule} ${piece.index}`, at);
+    }
+  }
+  const found = named.get(by === 'index' ? `index ${of ?? ''} ${text}` : `${by} ${text}`) ?? [];
+  if (found.length <= 1 || near < 0) return found[0] ?? -1;
+  const home = fact.pieces[near].parent;
+  return found.find((at) => fact.pieces[at].parent === home || fact.pieces[at].parent === near) ?? found[0];
+}
+
+/** Pieces for all labels: those that a list declares, and those that something carries. */
+function labelPieces(world: World): void {
+  const { graph } = world.builder;
+  for (const [name, pieces] of world.byName) {
+    const label = pieces.find((piece) => kindOf(graph, piece) === 'label');
+    if (label !== undefined) world.labels.set(name, label);
+  }
+  for (const names of world.labelsOf.values()) {
+    for (const name of names) {
+      if (!world.labels.has(name)) world.labels.set(name, world.builder.addPiece({ kind: 'label', name }));
+    }
+  }
 }
 
 function addParts(world: World, source: number, pieceFact: number, findScript: ScriptFinder): void {
@@ -293,7 +391,7 @@ function addParts(world: World, source: number, pieceFact: number, findScript: S
   });
 }
 
-function addPart(world: World, part: Omit<WorldPart, 'piece'>, origin = -1): void {
+export function addPart(world: World, part: Omit<WorldPart, 'piece'>, origin = -1): WorldPart {
   const written = part.fact.script?.text;
   const piece = world.builder.addPiece({
     kind: 'part',
@@ -307,6 +405,7 @@ function addPart(world: World, part: Omit<WorldPart, 'piece'>, origin = -1): voi
   const added: WorldPart = { piece, object, typeName, type, fact, source, pieceFact, partFact, values };
   push(world.partsOf, part.object, added);
   world.partByPiece.set(piece, added);
+  return added;
 }
 
 /** Unfolds every instance: a prefab is unfolded itself before it is copied; a circle is left as it is. */
@@ -325,7 +424,8 @@ function unfoldAll(world: World, findPrefab: PrefabFinder): void {
       world.madeFrom.push({ object, prefab, source, pieceFact: at });
       world.instanced.add(prefab);
       if (state.get(prefab) === 'open') return void world.incomplete.add(object);
-      copyPrefab(world, prefab, object);
+      copyPrefab(world, prefab, object, removedBy(world, source, at, prefab));
+      applyOverrides(world, source, at);
     });
     state.set(source, 'done');
   };
@@ -340,26 +440,31 @@ export function rootsOf(world: World, source: number): number[] {
 }
 
 /** Gives `object` what the prefab holds: an only root becomes the object itself, several become its children. */
-function copyPrefab(world: World, prefab: number, object: number): void {
+function copyPrefab(world: World, prefab: number, object: number, removed: ReadonlySet<number>): void {
   const roots = rootsOf(world, prefab);
   if (roots.length !== 1) {
-    for (const root of roots) copyObject(world, root, object);
+    for (const root of roots) copyObject(world, root, object, removed);
     return;
   }
   const [root] = roots;
   if (world.incomplete.has(root)) world.incomplete.add(object);
   const own = world.partsOf.get(object) ?? [];
   for (const part of world.partsOf.get(root) ?? []) {
+    if (removed.has(part.piece)) continue;
     const mine = own.find((candidate) => candidate.typeName === part.typeName && candidate.type === part.type);
     if (mine) mine.values = [...part.values, ...mine.values];
     else copyPart(world, part, object);
   }
   const { pieces } = world.builder.graph;
   if (pieces.name[object] === 0) pieces.name[object] = pieces.name[root];
-  for (const child of [...(world.children.get(root) ?? [])]) copyObject(world, child, object);
+  pieces.flags[object] |= pieces.flags[root];
+  const labels = world.labelsOf.get(root);
+  if (labels) world.labelsOf.set(object, [...new Set([...(world.labelsOf.get(object) ?? []), ...labels])]);
+  for (const child of [...(world.children.get(root) ?? [])]) copyObject(world, child, object, removed);
 }
 
-function copyObject(world: World, from: number, parent: number): void {
+function copyObject(world: World, from: number, parent: number, removed: ReadonlySet<number>): void {
+  if (removed.has(from)) return;
   const { graph } = world.builder;
   const copy = world.builder.addPiece({
     kind: 'object',
@@ -373,11 +478,106 @@ function copyObject(world: World, from: number, parent: number): void {
       endColumn: graph.pieces.endColumn[from],
     },
     origin: from,
+    flags: graph.pieces.flags[from],
   });
   push(world.children, parent, copy);
+  const labels = world.labelsOf.get(from);
+  if (labels) world.labelsOf.set(copy, labels);
   if (world.incomplete.has(from)) world.incomplete.add(copy);
-  for (const part of world.partsOf.get(from) ?? []) copyPart(world, part, copy);
-  for (const child of [...(world.children.get(from) ?? [])]) copyObject(world, child, copy);
+  for (const part of world.partsOf.get(from) ?? []) if (!removed.has(part.piece)) copyPart(world, part, copy);
+  for (const child of [...(world.children.get(from) ?? [])]) copyObject(world, child, copy, removed);
+}
+
+// Overrides ---------------------------------------------------------------------------------------------------------
+
+/** A key for a part fact, or, counted behind the parts, an override of a piece fact. */
+export function placeKey(source: number, pieceFact: number, partFact: number): string {
+  return `${source}/${pieceFact}/${partFact}`;
+}
+
+/** Objects and parts of the prefab that an instance takes out. */
+function removedBy(world: World, source: number, at: number, prefab: number): Set<number> {
+  const removed = new Set<number>();
+  const roots = rootsOf(world, prefab);
+  eachOverride(world, source, at, (override, rule, index) => {
+    if (rule.means !== 'remove') return;
+    const start = roots.length === 1 ? roots[0] : world.filePiece[prefab];
+    const object = findInside(world, start, override.on, rule);
+    const part = override.part && object >= 0 ? partNamed(world, object, override.part)?.piece : undefined;
+    if (object < 0 || (override.part && part === undefined))
+      world.lostOverrides.push({ object: world.pieceOf[source][at], source, pieceFact: at, override: index });
+    else removed.add(part ?? object);
+  });
+  return removed;
+}
+
+/** Puts changed values and added objects where they belong. */
+function applyOverrides(world: World, source: number, at: number): void {
+  const object = world.pieceOf[source][at];
+  const partCount = world.facts[source].pieces[at].parts.length;
+  eachOverride(world, source, at, (override, rule, index) => {
+    if (rule.means === 'remove') return;
+    const target = findInside(world, object, override.on, rule);
+    const part = target >= 0 && override.part ? partNamed(world, target, override.part) : undefined;
+    if (target < 0 || (override.part && !part)) {
+      if (!world.incomplete.has(object)) world.lostOverrides.push({ object, source, pieceFact: at, override: index });
+      return;
+    }
+    for (const added of override.adds) moveUnder(world, world.pieceOf[source][added], target);
+    if (!part) return;
+    const partFact = partCount + index;
+    world.changedPart.set(placeKey(source, at, partFact), part);
+    part.values = [...part.values, ...override.values.map((value) => ({ value, source, pieceFact: at, partFact }))];
+  });
+}
+
+function eachOverride(
+  world: World,
+  source: number,
+  at: number,
+  visit: (override: OverrideFact, rule: OverrideRule, index: number) => void,
+): void {
+  const piece = world.facts[source].pieces[at];
+  const rules = fileRuleOf(world, source).pieces[piece.rule]?.overrides ?? [];
+  piece.overrides?.forEach((override, index) => visit(override, rules[override.rule], index));
+}
+
+function moveUnder(world: World, piece: number, parent: number): void {
+  const before = world.builder.graph.pieces.parent[piece];
+  if (before === parent) return;
+  const siblings = world.children.get(before) ?? [];
+  siblings.splice(siblings.indexOf(piece), 1);
+  world.builder.setParent(piece, parent);
+  push(world.children, parent, piece);
+}
+
+/** The object that an override means, inside an instance or a prefab, or -1. */
+function findInside(world: World, start: number, on: string, { by, separator }: OverrideRule): number {
+  if (!on || on === '.') return start;
+  const { graph } = world.builder;
+  if (by === 'object path') {
+    let at = start;
+    for (const step of on.split(separator).filter(Boolean)) {
+      at = (world.children.get(at) ?? []).find((child) => nameOf(graph, child) === step) ?? -1;
+      if (at < 0) return -1;
+    }
+    return at;
+  }
+  const idOf = (piece: number): string => {
+    let at = piece;
+    while (graph.pieces.id[at] === 0 && graph.pieces.origin[at] >= 0) at = graph.pieces.origin[at];
+    return graph.texts[graph.pieces.id[at]];
+  };
+  const open = [start];
+  for (let at = open.shift(); at !== undefined; at = open.shift()) {
+    if ((by === 'id' ? idOf(at) : nameOf(graph, at)) === on) return at;
+    open.push(...(world.children.get(at) ?? []));
+  }
+  return -1;
+}
+
+function partNamed(world: World, object: number, type: string): WorldPart | undefined {
+  return (world.partsOf.get(object) ?? []).find((part) => part.typeName === type || part.type?.name === type);
 }
 
 function copyPart(world: World, part: WorldPart, object: number): void {

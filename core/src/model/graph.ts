@@ -34,7 +34,12 @@ export interface PieceColumns {
   endColumn: Int32Array;
   /** For a copy that stands in an instance: the piece of the prefab it was copied from, or -1. */
   origin: Int32Array;
+  /** Sum of {@link FLAGS}. */
+  flags: Int32Array;
 }
+
+/** What else is known of a piece, as bits. `off`: switched off at the start; `barred`: its mode bars scripting. */
+export const FLAGS = { off: 1, barred: 2 } as const;
 
 /** Columns of links; one entry per link. */
 export interface LinkColumns {
@@ -86,6 +91,7 @@ const PIECE_COLUMNS = [
   'endLine',
   'endColumn',
   'origin',
+  'flags',
 ] as const;
 const LINK_COLUMNS = [
   'from',
@@ -111,6 +117,7 @@ export interface NewPiece {
   file?: string;
   range?: Range;
   origin?: number;
+  flags?: number;
 }
 
 export interface NewLink {
@@ -175,6 +182,7 @@ export function buildGraph(): GraphBuilder {
       pieces.parent[at] = piece.parent ?? -1;
       pieces.file[at] = text(piece.file ?? '');
       pieces.origin[at] = piece.origin ?? -1;
+      pieces.flags[at] = piece.flags ?? 0;
       place(pieces, at, piece.range ?? NO_RANGE);
       return at;
     },

@@ -60,7 +60,7 @@ export interface WalkStep {
 /** Why a link is lost, for the checks and the reading pane. */
 export interface Loss {
   /** What kind of thing was looked for. */
-  sought: 'file' | 'object' | 'part';
+  sought: 'file' | 'object' | 'part' | 'label' | 'package';
   /** The name, path or identity that was looked for. */
   wanted: string;
   /** A target that would be right if capitals were ignored: its written form, or empty. */

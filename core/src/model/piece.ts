@@ -22,6 +22,11 @@ export const PIECE_KINDS = [
   'media',
   'label',
   'graph',
+  'step',
+  'variable',
+  'input action',
+  'text',
+  'package',
 ] as const;
 export type PieceKind = (typeof PIECE_KINDS)[number];
 

@@ -1,11 +1,11 @@
 /** Facts: what one file says, taken from the file and the plan alone. Plain data, so that it can be stored and sent. */
-import type { Moment } from '../model/link.js';
+import type { Grip, Moment, Scope, Side, Verb } from '../model/link.js';
 import type { PieceKind, Range } from '../model/piece.js';
 import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 1;
+export const FACTS_VERSION = 2;
 
 export interface FileFacts {
   file: string;
@@ -19,6 +19,14 @@ export interface FileFacts {
   pieces: PieceFact[];
   references: ReferenceFact[];
   events: EventFact[];
+  connections: ConnectionFact[];
+  attachments: AttachmentFact[];
+  /** The file this one is derived from. */
+  extends?: Written;
+  /** For packages: the version, and what they need. */
+  package?: { version: string; needs: NeedFact[] };
+  /** Links that a glue facts file gives directly. */
+  given: GivenLink[];
   script?: ScriptFacts;
   problems: ProblemFact[];
 }
@@ -42,10 +50,76 @@ export interface PieceFact {
   id: string;
   /** Position in `pieces` of the piece around it, or -1 for the file itself. */
   parent: number;
-  /** Id or name of the parent where a field says so and no nesting does. */
+  /** Id, name or index of the parent where a field says so and no nesting does. */
   parentNamed?: string;
+  /** Ids, names or indexes of children, where the piece itself lists them. */
+  children?: string[];
+  /** Position in its list, 0-based. */
+  index: number;
   madeFrom?: Written;
+  extends?: Written;
   parts: PartFact[];
+  overrides?: OverrideFact[];
+  labels?: Written[];
+  /** Switched off at the start. */
+  isOff?: true;
+  /** A mode bars scripting. */
+  isBarred?: true;
+  details?: Record<string, string>;
+  /** Where it is really written, when that is another file. */
+  file?: string;
+  range: Range;
+}
+
+/** What an instance changes of its prefab. */
+export interface OverrideFact {
+  /** Position of the rule in the piece rule's `overrides`. */
+  rule: number;
+  /** Names the object inside the instance; empty for the instance itself. */
+  on: string;
+  /** Type of the part, or empty. */
+  part: string;
+  values: ValueFact[];
+  /** Positions in `pieces` of objects that it adds. */
+  adds: number[];
+  range: Range;
+}
+
+/** A connection between two pieces of one file. */
+export interface ConnectionFact {
+  rule: string;
+  /** Id, name or index; empty: the piece it is written in. */
+  from: string;
+  to: string;
+  label: string;
+  piece: number;
+  range: Range;
+}
+
+/** An entry of a table that says which script runs where. */
+export interface AttachmentFact {
+  rule: string;
+  script: Written;
+  to?: Written;
+}
+
+export interface NeedFact extends Written {
+  version: string;
+}
+
+/** A link given as it is, between pieces named by their identities. */
+export interface GivenLink {
+  from: string;
+  /** Empty for a link that leads nowhere. */
+  to: string;
+  verb: Verb;
+  grip: Grip;
+  scope: Scope;
+  moment: Moment;
+  side: Side;
+  label: string;
+  /** Where it is written, in the team's own files. */
+  file: string;
   range: Range;
 }
 
@@ -73,8 +147,12 @@ export interface ReferenceFact extends Written {
   rule: string;
   /** Position in `pieces`, or -1 for the file itself. */
   piece: number;
-  /** Position in that piece's `parts`, or -1. */
+  /** Position in that piece's `parts` (behind them: in its `overrides`), or -1. */
   part: number;
+  /** The piece inside the file, where the text names both. */
+  inner?: string;
+  /** It stands in a copy of what is written elsewhere in the file: reported there. */
+  isCopy?: true;
   /** The exposed field or key it stands under. */
   field: string;
 }
@@ -85,6 +163,8 @@ export interface EventFact {
   from: string;
   to: string;
   handler: string;
+  /** Place in the order in which listeners are told, as written. */
+  order?: string;
   /** Piece the wire is written in, or -1 for the file itself. */
   piece: number;
   range: Range;
@@ -105,7 +185,18 @@ export interface ScriptFacts {
   constants: { name: string; text: string }[];
   /** Texts and names that stand anywhere but as the event of a send or listener: something unseen may use them. */
   mentions: string[];
+  /** Texts that are references by themselves. */
+  literals: LiteralFact[];
   imports: { from: string; names: { name: string; as: string }[]; range: Range }[];
+}
+
+export interface LiteralFact extends Written {
+  /** Name of the rule under the plan's `literals`. */
+  rule: string;
+  /** Position in `functions`, or -1 for code that runs when the file is loaded. */
+  function: number;
+  /** Position in `types`, or -1. */
+  type: number;
 }
 
 export interface TypeFact {

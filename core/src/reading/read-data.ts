@@ -1,185 +1,397 @@
-import type { EventFact, FileFacts, PartFact, PieceFact, ReferenceFact, ValueFact, Written } from './facts.js';
+import type {
+  AttachmentFact,
+  ConnectionFact,
+  EventFact,
+  FileFacts,
+  OverrideFact,
+  PartFact,
+  PieceFact,
+  ReferenceFact,
+  ValueFact,
+  Written,
+} from './facts.js';
 import type { Lines } from './lines.js';
-import type { FileRule, PartRule, PieceRule, ReferenceRule } from './plan/plan.js';
+import type {
+  AttachmentRule,
+  FileRule,
+  OverrideRule,
+  PartRule,
+  PieceRule,
+  ReferenceRule,
+  Source,
+} from './plan/plan.js';
 import { compileSelector } from './selector/select.js';
-import { cut, findSource } from './source.js';
+import { cut, cutAll, findSource, holds, type Cut, type Found } from './source.js';
 import { isLeaf, textOf, type TreeNode } from './tree/node.js';
 
-/** Where pieces and parts were found, to tell what a reference stands in. */
-interface Places {
+/** Everything under way while one file is read. */
+interface Work {
+  file: string;
+  rule: FileRule;
+  facts: FileFacts;
+  lines: Lines;
+  /** Where pieces and parts were found, to tell what a reference stands in. */
   pieces: Map<TreeNode, number>;
   parts: Map<TreeNode, { piece: number; part: number }>;
   values: Set<TreeNode>;
+  /** Nodes of overrides that add objects. */
+  adding: Map<TreeNode, OverrideFact>;
 }
 
 /** Takes facts from the trees of a structured file, rule by rule. */
 export function readData(documents: TreeNode[], facts: FileFacts, rule: FileRule, lines: Lines): void {
-  const places: Places = { pieces: new Map(), parts: new Map(), values: new Set() };
-  const [head] = documents;
-  const id = findSource(rule.id, head, facts.file);
-  const name = findSource(rule.named, head, facts.file);
+  const work: Work = {
+    file: facts.file,
+    rule,
+    facts,
+    lines,
+    pieces: new Map(),
+    parts: new Map(),
+    values: new Set(),
+    adding: new Map(),
+  };
+  readHead(work, documents[0]);
+  for (const document of documents) {
+    readPieces(work, document);
+    readReferences(work, document);
+    readEvents(work, document);
+    readConnections(work, document);
+    readAttachments(work, document);
+  }
+  markCopies(facts.references);
+}
+
+/** What the file says of itself. */
+function readHead({ facts, rule, file, lines }: Work, head: TreeNode | undefined): void {
+  const id = findSource(rule.id, head, file);
+  const name = findSource(rule.named, head, file);
   facts.id = id?.text ?? '';
   facts.name = name?.text || facts.name;
-  const headNode = id?.node ?? name?.node;
-  if (headNode) facts.range = lines.range(headNode.start, headNode.end);
+  const node = id?.node ?? name?.node;
+  if (node) facts.range = lines.range(node.start, node.end);
+  if (rule.extends)
+    facts.extends = written(
+      findSource(rule.extends.field, head, file),
+      rule.extends.pattern,
+      rule.extends.empty,
+      lines,
+    );
+  if (rule.as !== 'package' || !head) return;
+  const needs = rule.needs.flatMap((need) =>
+    compileSelector(need.at)(head).flatMap((node) => {
+      const found = findSource(need.id, node, file);
+      if (!found?.text) return [];
+      const version = findSource(need.version, node, file)?.text ?? '';
+      return [{ text: found.text, version, range: rangeOf(found, node, lines) }];
+    }),
+  );
+  facts.package = { version: findSource(rule.version, head, file)?.text ?? '', needs };
+}
 
-  for (const document of documents) {
-    const found: { node: TreeNode; name: string; rule: PieceRule }[] = [];
-    for (const [ruleName, pieceRule] of Object.entries(rule.pieces)) {
-      for (const node of compileSelector(pieceRule.at)(document)) found.push({ node, name: ruleName, rule: pieceRule });
-    }
-    found.sort((a, b) => a.node.start - b.node.start || b.node.end - a.node.end);
-    for (const { node, name: ruleName, rule: pieceRule } of found) {
-      if (places.pieces.has(node)) continue;
-      places.pieces.set(node, facts.pieces.length);
-      facts.pieces.push(readPiece(node, ruleName, pieceRule, facts.file, places, lines));
-    }
-    for (const [ruleName, referenceRule] of Object.entries(rule.references)) {
-      for (const node of compileSelector(referenceRule.at)(document)) {
-        const reference = readReference(node, ruleName, referenceRule, places, lines);
-        if (reference) facts.references.push(reference);
-      }
-    }
-    facts.events.push(...readEvents(document, facts.file, rule, places, lines));
+function rangeOf(found: Found | undefined, fallback: TreeNode, lines: Lines): PieceFact['range'] {
+  const { start, end } = found?.node ?? fallback;
+  return lines.range(start, end);
+}
+
+// Pieces ------------------------------------------------------------------------------------------------------------
+
+function readPieces(work: Work, document: TreeNode): void {
+  const found: { node: TreeNode; name: string; rule: PieceRule }[] = [];
+  for (const [name, rule] of Object.entries(work.rule.pieces)) {
+    for (const node of compileSelector(rule.at)(document))
+      if (holds(rule.when, node, work.file, document)) found.push({ node, name, rule });
+  }
+  found.sort((a, b) => a.node.start - b.node.start || b.node.end - a.node.end);
+  for (const { node, name, rule } of found) {
+    if (work.pieces.has(node)) continue;
+    work.pieces.set(node, work.facts.pieces.length);
+    // The piece stands in the list before what it holds is read.
+    const piece = readPiece(work, node, name, rule, document);
+    work.facts.pieces.push(piece);
+    readOverrides(work, node, piece, rule);
   }
 }
 
-function readPiece(
-  node: TreeNode,
-  ruleName: string,
-  rule: PieceRule,
-  file: string,
-  places: Places,
-  lines: Lines,
-): PieceFact {
-  const name = findSource(rule.named, node, file);
-  const id = findSource(rule.id, node, file);
-  const index = places.pieces.get(node)!;
+function readPiece(work: Work, node: TreeNode, ruleName: string, rule: PieceRule, document: TreeNode): PieceFact {
+  const { file, lines } = work;
+  const index = work.pieces.get(node)!;
+  const parent = around(work, node.parent);
+  addedBy(work, node.parent)?.adds.push(index);
+  const home = nodeAround(work, node.parent) ?? document;
+  const find = (source: Source | undefined): Found | undefined => findSource(source, node, file, home);
+  const name = find(rule.named);
+  const id = find(rule.id);
   const at = name?.node ?? id?.node;
   const parts = rule.parts
     .flatMap((partRule, position) =>
       compileSelector(partRule.at)(node).map((partNode) => ({
         partNode,
-        part: readPart(partNode, position, partRule, file, places, lines),
+        part: readPart(work, partNode, position, partRule),
       })),
     )
     // A part is known by its type or script; what shows neither is something else.
     .filter(({ part }) => part.type || part.script);
-  parts.forEach(({ partNode }, part) => places.parts.set(partNode, { piece: index, part }));
-  return {
+  parts.forEach(({ partNode }, part) => work.parts.set(partNode, { piece: index, part }));
+  const piece: PieceFact = {
     rule: ruleName,
     kind: rule.kind,
     name: name?.text ?? '',
     id: id?.text ?? '',
-    parent: rule.parent === 'nesting' ? around(node.parent, places) : -1,
-    parentNamed: rule.parent === 'nesting' ? undefined : findSource(rule.parent.field, node, file)?.text,
-    madeFrom: rule.madeFrom && written(findSource(rule.madeFrom.field, node, file), rule.madeFrom.pattern, lines),
+    parent: rule.parent === 'nesting' ? parent : -1,
+    index: node.position,
     parts: parts.map(({ part }) => part),
     range: at
       ? lines.range(at.start, at.end)
       : lines.range(node.keyStart >= 0 ? node.keyStart : node.start, node.keyEnd >= 0 ? node.keyEnd : node.start + 1),
   };
+  if (rule.parent !== 'nesting') {
+    const named = find(rule.parent.field)?.text;
+    if (named) piece.parentNamed = named;
+  }
+  if (rule.madeFrom)
+    piece.madeFrom = written(find(rule.madeFrom.field), rule.madeFrom.pattern, rule.madeFrom.empty, lines);
+  if (rule.extends) piece.extends = written(find(rule.extends.field), rule.extends.pattern, rule.extends.empty, lines);
+  if (rule.children) piece.children = compileSelector(rule.children.at)(node).filter(isLeaf).map(textOf);
+  if (rule.off && holds(rule.off, node, file, home)) piece.isOff = true;
+  if (rule.barred && holds(rule.barred, node, file, home)) piece.isBarred = true;
+  if (rule.labels) {
+    piece.labels = compileSelector(rule.labels)(node)
+      .filter((label) => isLeaf(label) && label.value !== null && label.value !== '')
+      .map((label) => ({ text: textOf(label), range: lines.range(label.start, label.end) }));
+  }
+  for (const [detail, source] of Object.entries(rule.details)) {
+    const text = find(source)?.text;
+    if (text) (piece.details ??= {})[detail] = text;
+  }
+  return piece;
 }
 
-function readPart(
-  node: TreeNode,
-  position: number,
-  rule: PartRule,
-  file: string,
-  places: Places,
-  lines: Lines,
-): PartFact {
+function readPart({ file, lines, values }: Work, node: TreeNode, position: number, rule: PartRule): PartFact {
   const type = findSource(rule.type, node, file);
   const script = rule.script && findSource(rule.script.field, node, file);
   const at = script?.node ?? type?.node ?? node;
   return {
     rule: position,
     type: type?.text ?? '',
-    script: rule.script && written(script, rule.script.pattern, lines),
-    values: rule.values ? readValues(node, rule.values, places, lines) : [],
+    script: rule.script && written(script, rule.script.pattern, rule.script.empty, lines),
+    values: rule.values ? compileSelector(rule.values)(node).flatMap((found) => readValues(found, values, lines)) : [],
     range: lines.range(at.start, at.end),
   };
 }
 
-function readValues(node: TreeNode, selector: string, places: Places, lines: Lines): ValueFact[] {
-  return compileSelector(selector)(node).flatMap((values) => {
-    places.values.add(values);
-    return values.children.map((value) => ({
-      name: value.key,
-      text: isLeaf(value) ? textOf(value) : undefined,
-      empty: value.kind === 'nothing' || value.value === '',
-      range: lines.range(value.start, value.end),
-    }));
+/** The members of an object that holds saved values. */
+function readValues(node: TreeNode, values: Set<TreeNode>, lines: Lines): ValueFact[] {
+  values.add(node);
+  return node.children.map((value) => readValue(value.key, value, lines));
+}
+
+function readValue(name: string, value: TreeNode, lines: Lines): ValueFact {
+  return {
+    name,
+    text: isLeaf(value) ? textOf(value) : undefined,
+    empty: value.kind === 'nothing' || value.value === '',
+    range: lines.range(value.start, value.end),
+  };
+}
+
+function readOverrides(work: Work, node: TreeNode, piece: PieceFact, rule: PieceRule): void {
+  rule.overrides.forEach((overrideRule, position) => {
+    for (const at of compileSelector(overrideRule.at)(node)) {
+      const override = readOverride(work, at, overrideRule, position);
+      piece.overrides ??= [];
+      // References inside a change count as slots of the part that it changes.
+      work.parts.set(at, { piece: work.pieces.get(node)!, part: piece.parts.length + piece.overrides.length });
+      piece.overrides.push(override);
+      if (overrideRule.means === 'add') work.adding.set(at, override);
+    }
   });
 }
 
+function readOverride(work: Work, node: TreeNode, rule: OverrideRule, position: number): OverrideFact {
+  const { file, lines } = work;
+  const on = findSource(rule.on, node, file);
+  const values = rule.values
+    ? compileSelector(rule.values)(node).flatMap((found) => readValues(found, work.values, lines))
+    : [];
+  const field = findSource(rule.field, node, file)?.text;
+  const value = field && rule.value ? compileSelector(rule.value)(node)[0] : undefined;
+  if (field && value) values.push(readValue(field, value, lines));
+  return {
+    rule: position,
+    on: on?.text ?? '',
+    part: findSource(rule.part, node, file)?.text ?? '',
+    values,
+    adds: [],
+    range: rangeOf(on, node, lines),
+  };
+}
+
 function written(
-  found: { text: string; node?: TreeNode } | undefined,
+  found: Found | undefined,
   pattern: string | undefined,
+  empty: string[],
   lines: Lines,
 ): Written | undefined {
-  const text = found && cut(found.text, pattern);
-  if (!text || !found.node) return undefined;
+  if (!found?.node || empty.includes(found.text)) return undefined;
+  const text = cut(found.text, pattern);
+  if (!text) return undefined;
   return { text, range: lines.range(found.node.start, found.node.end) };
 }
 
 /** The innermost piece that a node stands in, or -1. */
-function around(node: TreeNode | null, places: Places): number {
+function around({ pieces }: Work, node: TreeNode | null): number {
   for (let at = node; at; at = at.parent) {
-    const piece = places.pieces.get(at);
+    const piece = pieces.get(at);
     if (piece !== undefined) return piece;
   }
   return -1;
 }
 
-function readReference(
-  node: TreeNode,
-  ruleName: string,
-  rule: ReferenceRule,
-  places: Places,
-  lines: Lines,
-): ReferenceFact | undefined {
-  const isKey = rule.written === 'key';
-  if (!isKey && (!isLeaf(node) || node.value === null)) return undefined;
-  const whole = isKey ? node.key : textOf(node);
-  if (rule.empty.includes(whole)) return undefined;
-  const text = cut(whole, rule.pattern);
-  if (!text) return undefined;
-  let field = '';
-  let part: { piece: number; part: number } | undefined;
-  for (let at: TreeNode | null = node; at; at = at.parent) {
-    if (at.parent && places.values.has(at.parent)) field = at.key;
-    part = places.parts.get(at);
-    if (part || places.pieces.has(at)) break;
-    field ||= at.key;
+/** The override that adds what stands at a node, if one does. */
+function addedBy({ pieces, adding }: Work, node: TreeNode | null): OverrideFact | undefined {
+  for (let at = node; at && !pieces.has(at); at = at.parent) {
+    const override = adding.get(at);
+    if (override) return override;
   }
-  return {
-    rule: ruleName,
-    text,
-    piece: part?.piece ?? around(node, places),
-    part: part?.part ?? -1,
-    field,
-    range: isKey && node.keyStart >= 0 ? lines.range(node.keyStart, node.keyEnd) : lines.range(node.start, node.end),
-  };
+  return undefined;
 }
 
-function readEvents(document: TreeNode, file: string, rule: FileRule, places: Places, lines: Lines): EventFact[] {
-  const facts: EventFact[] = [];
-  for (const [ruleName, eventRule] of Object.entries(rule.events)) {
-    for (const node of compileSelector(eventRule.at)(document)) {
-      const event = findSource(eventRule.event, node, file);
-      if (!event?.text) continue;
-      const text = (source: typeof eventRule.from): string => findSource(source, node, file)?.text ?? '';
-      facts.push({
-        rule: ruleName,
-        event: event.text,
-        from: text(eventRule.from),
-        to: text(eventRule.to),
-        handler: text(eventRule.handler),
-        piece: around(node, places),
-        range: event.node ? lines.range(event.node.start, event.node.end) : lines.range(node.start, node.end),
-      });
+/** The node of the innermost piece around. */
+function nodeAround({ pieces }: Work, node: TreeNode | null): TreeNode | undefined {
+  for (let at = node; at; at = at.parent) if (pieces.has(at)) return at;
+  return undefined;
+}
+
+// References --------------------------------------------------------------------------------------------------------
+
+function readReferences(work: Work, document: TreeNode): void {
+  for (const [ruleName, rule] of Object.entries(work.rule.references)) {
+    for (const node of compileSelector(rule.at)(document)) {
+      if (rule.when) {
+        const home = nodeAround(work, node) ?? document;
+        if (!holds(rule.when, home, work.file, nodeAround(work, home.parent) ?? document)) continue;
+      }
+      readReference(work, node, ruleName, rule);
     }
   }
-  return facts;
+}
+
+function readReference(work: Work, node: TreeNode, ruleName: string, rule: ReferenceRule): void {
+  const isKey = rule.written === 'key';
+  if (!isKey && (!isLeaf(node) || node.value === null)) return;
+  const whole = isKey ? node.key : textOf(node);
+  if (rule.empty.includes(whole)) return;
+  const cuts = cutAll(whole, rule.pattern, rule.every);
+  if (cuts.length === 0) return;
+  let field = '';
+  let part: { piece: number; part: number } | undefined;
+  let piece = -1;
+  for (let at: TreeNode | null = node; at; at = at.parent) {
+    if (at.parent && work.values.has(at.parent)) field = at.key;
+    part = work.parts.get(at);
+    piece = part?.piece ?? work.pieces.get(at) ?? -1;
+    if (piece >= 0) break;
+    field ||= at.key;
+  }
+  for (const one of cuts) {
+    if (!one.text) continue;
+    const reference: ReferenceFact = {
+      rule: ruleName,
+      text: one.text,
+      piece,
+      part: part?.part ?? -1,
+      field,
+      range: rangeOfCut(work, node, isKey, rule.every, one),
+    };
+    if (one.inner) reference.inner = one.inner;
+    if (node.isCopy) reference.isCopy = true;
+    work.facts.references.push(reference);
+  }
+}
+
+/** Where a reference stands: the whole value, or its part when there may be several in one text. */
+function rangeOfCut(
+  { lines }: Work,
+  node: TreeNode,
+  isKey: boolean,
+  every: boolean,
+  { text, at }: Cut,
+): Written['range'] {
+  if (isKey && node.keyStart >= 0) return lines.range(node.keyStart, node.keyEnd);
+  const { start, end } = node;
+  const whole = textOf(node);
+  // Only where the text stands as it is – nothing escaped, at most quoted – is a part of it found by counting.
+  const lead = end - start === whole.length ? 0 : end - start === whole.length + 2 ? 1 : -1;
+  return every && lead >= 0 ? lines.range(start + lead + at, start + lead + at + text.length) : lines.range(start, end);
+}
+
+/** A copy of what the same rule found at its first place is not to be reported twice. */
+function markCopies(references: ReferenceFact[]): void {
+  if (!references.some((one) => one.isCopy)) return;
+  const key = ({ rule, text, inner }: ReferenceFact): string => `${rule}\n${text}\n${inner ?? ''}`;
+  const firsts = new Set(references.filter((one) => !one.isCopy).map(key));
+  for (const one of references) if (one.isCopy && !firsts.has(key(one))) delete one.isCopy;
+}
+
+// Wires, connections, tables ----------------------------------------------------------------------------------------
+
+function readEvents(work: Work, document: TreeNode): void {
+  const { file, facts, lines } = work;
+  for (const [ruleName, rule] of Object.entries(work.rule.events)) {
+    for (const node of compileSelector(rule.at)(document)) {
+      const home = nodeAround(work, node.parent) ?? document;
+      if (!holds(rule.when, node, file, home)) continue;
+      const find = (source: Source | undefined): Found | undefined => findSource(source, node, file, home);
+      const event = find(rule.event);
+      if (!event?.text) continue;
+      const fact: EventFact = {
+        rule: ruleName,
+        event: event.text,
+        from: find(rule.from)?.text ?? '',
+        to: find(rule.to)?.text ?? '',
+        handler: find(rule.handler)?.text ?? '',
+        piece: around(work, node),
+        range: rangeOf(event, node, lines),
+      };
+      const order = find(rule.order)?.text;
+      if (order) fact.order = order;
+      facts.events.push(fact);
+    }
+  }
+}
+
+function readConnections(work: Work, document: TreeNode): void {
+  const { file, facts, lines } = work;
+  for (const [ruleName, rule] of Object.entries(work.rule.connections)) {
+    for (const node of compileSelector(rule.at)(document)) {
+      const home = nodeAround(work, node.parent) ?? document;
+      if (!holds(rule.when, node, file, home)) continue;
+      const find = (source: Source | undefined): Found | undefined => findSource(source, node, file, home);
+      const to = find(rule.to);
+      if (!to?.text) continue;
+      const fact: ConnectionFact = {
+        rule: ruleName,
+        from: find(rule.from)?.text ?? '',
+        to: to.text,
+        label: rule.label.flatMap((source) => find(source)?.text || []).join(' → '),
+        piece: around(work, node),
+        range: rangeOf(to, node, lines),
+      };
+      facts.connections.push(fact);
+    }
+  }
+}
+
+function readAttachments({ file, facts, rule: { attachments }, lines }: Work, document: TreeNode): void {
+  for (const [ruleName, rule] of Object.entries(attachments)) {
+    for (const node of compileSelector(rule.at)(document)) {
+      const take = ({ field, pattern, empty }: AttachmentRule['script']): Written | undefined =>
+        written(findSource(field, node, file), pattern, empty, lines);
+      const script = take(rule.script);
+      if (!script) continue;
+      const fact: AttachmentFact = { rule: ruleName, script };
+      if (rule.to) fact.to = take(rule.to);
+      facts.attachments.push(fact);
+    }
+  }
 }

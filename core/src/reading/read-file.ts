@@ -1,5 +1,6 @@
 import type { FileFacts } from './facts.js';
 import { linesOf } from './lines.js';
+import { createGlueFactsReader } from './glue-facts/read-glue-facts.js';
 import { isMatch } from './match.js';
 import type { FileRule, Language, Plan, ScriptRule } from './plan/plan.js';
 import { readData } from './read-data.js';
@@ -35,7 +36,8 @@ export function ruleFor(plan: Plan, path: string): RuleFor | undefined {
 
 /** Whether a rule reads the file's text, or only lists the file. */
 export function readsText(found: RuleFor, path: string): boolean {
-  return found.of === 'scripts' || (found.rule.as !== 'media' && (found.rule.format ?? formatOf(path)) !== undefined);
+  if (found.of === 'scripts' || found.rule.as === 'glue facts') return true;
+  return found.rule.as !== 'media' && (found.rule.format ?? formatOf(path)) !== undefined;
 }
 
 /** The facts of a file of which only the name is known: media, and files that cannot be read. */
@@ -43,13 +45,16 @@ export function factsOfName(path: string, found: RuleFor): FileFacts {
   return {
     file: path,
     rule: found.name,
-    kind: found.of === 'scripts' ? 'script' : found.rule.as,
+    kind: found.of === 'scripts' ? 'script' : found.rule.as === 'glue facts' ? 'file' : found.rule.as,
     name: stem(path),
     id: '',
     range: { line: 1, column: 1, endLine: 1, endColumn: 1 },
     pieces: [],
     references: [],
     events: [],
+    connections: [],
+    attachments: [],
+    given: [],
     problems: [],
   };
 }
@@ -79,6 +84,11 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
       note({ message: 'nested too deeply to be read', start: 0, end: text.length });
     }
     return facts;
+  }
+  if (found.rule.as === 'glue facts') {
+    const reader = createGlueFactsReader(facts);
+    for (const line of text.split('\n')) reader.line(line);
+    return reader.end();
   }
   const format = found.rule.format ?? formatOf(path);
   if (!format) return facts;

@@ -1,4 +1,4 @@
-import type { Source } from './plan/plan.js';
+import type { Condition, Source } from './plan/plan.js';
 import { compileSelector } from './selector/select.js';
 import { isLeaf, textOf, type TreeNode } from './tree/node.js';
 
@@ -25,10 +25,36 @@ const patterns = new Map<string, RegExp>();
 /** The first group of `pattern` in `text`, or its whole match; undefined when it does not match. */
 export function cut(text: string, pattern: string | undefined): string | undefined {
   if (pattern === undefined) return text;
+  const found = expressionOf(pattern).exec(text);
+  return found ? (found[1] ?? found[0]) : undefined;
+}
+
+/** A part of a text that a pattern cut out. */
+export interface Cut {
+  text: string;
+  /** The second group, when the pattern has one and it matched. */
+  inner?: string;
+  /** Offset of `text` in the whole text. */
+  at: number;
+}
+
+/** All parts that a pattern cuts out of a text, or only the first one. */
+export function cutAll(text: string, pattern: string | undefined, every: boolean): Cut[] {
+  if (pattern === undefined) return [{ text, at: 0 }];
+  const found: Cut[] = [];
+  const { source } = expressionOf(pattern);
+  for (const match of text.matchAll(new RegExp(source, 'gu'))) {
+    const part = match[1] ?? match[0];
+    found.push({ text: part, inner: match[2], at: match.index + match[0].indexOf(part) });
+    if (!every) break;
+  }
+  return found;
+}
+
+function expressionOf(pattern: string): RegExp {
   let expression = patterns.get(pattern);
   if (!expression) patterns.set(pattern, (expression = new RegExp(pattern, 'u')));
-  const found = expression.exec(text);
-  return found ? (found[1] ?? found[0]) : undefined;
+  return expression;
 }
 
 /** A text found through a source, with the node it stands in (none for file names). */
@@ -37,21 +63,57 @@ export interface Found {
   node?: TreeNode;
 }
 
-/** Evaluates a source at a node; undefined when it finds nothing. */
-export function findSource(source: Source | undefined, node: TreeNode | undefined, file: string): Found | undefined {
+/**
+ * Evaluates a source at a node; undefined when it finds nothing.
+ * @param around the piece around the node, or the document: where lists of items are looked for
+ */
+export function findSource(
+  source: Source | undefined,
+  node: TreeNode | undefined,
+  file: string,
+  around: TreeNode | undefined = node,
+): Found | undefined {
   if (!source) return undefined;
-  let found: Found | undefined;
-  if (source.file) found = { text: { path: file, name: baseName(file), stem: stem(file) }[source.file] };
-  else if (!node) return undefined;
-  else if (source.key) found = { text: keyOf(node), node };
-  else {
-    const [first] = compileSelector(source.select!)(node);
-    if (first && isLeaf(first) && first.value !== null) found = { text: textOf(first), node: first };
-    else if (first && !isLeaf(first) && first.tag && source.pattern) found = { text: first.tag, node: first };
+  const found = findOne(source, node, file, around);
+  const text = found && cut(found.text, source.pattern);
+  if (found && text !== undefined) return { ...found, text };
+  for (const other of source.or ?? []) {
+    const next = findSource(other, node, file, around);
+    if (next) return next;
   }
-  if (!found) return undefined;
-  const text = cut(found.text, source.pattern);
-  return text === undefined ? undefined : { ...found, text };
+  return undefined;
+}
+
+function findOne(
+  source: Source,
+  node: TreeNode | undefined,
+  file: string,
+  around: TreeNode | undefined,
+): Found | undefined {
+  if (source.file) return { text: { path: file, name: baseName(file), stem: stem(file) }[source.file] };
+  if (source.text !== undefined) return { text: source.text, node };
+  if (!node) return undefined;
+  if (source.key) return { text: keyOf(node), node };
+  if (source.index) return { text: String(node.position), node };
+  const [first] = compileSelector(source.select!)(node);
+  if (!first) return undefined;
+  if (!isLeaf(first)) return first.tag && source.pattern ? { text: first.tag, node: first } : undefined;
+  if (first.value === null) return undefined;
+  if (!source.item) return { text: textOf(first), node: first };
+  const item = around && compileSelector(source.item)(around)[Number(textOf(first))];
+  return item && isLeaf(item) ? { text: textOf(item), node: first } : undefined;
+}
+
+/** Whether a condition holds at a node; one that is not given always holds. */
+export function holds(
+  condition: Condition | undefined,
+  node: TreeNode | undefined,
+  file: string,
+  around?: TreeNode,
+): boolean {
+  if (!condition) return true;
+  const found = findSource(condition.field, node, file, around);
+  return found !== undefined && condition.is.includes(found.text);
 }
 
 /** The name a node stands under; in a list, the name the list stands under. */

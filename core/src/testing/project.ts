@@ -6,7 +6,7 @@ import { CHECK_IDS } from '../checks/registry.js';
 import { plain, type Finding } from '../model/finding.js';
 import type { FileFacts } from '../reading/facts.js';
 import { LANGUAGES, type Plan } from '../reading/plan/plan.js';
-import { readPlan } from '../reading/plan/read-plan.js';
+import { readPlan, type LoadPlan } from '../reading/plan/read-plan.js';
 import { factsOfName, readFile, readsText, ruleFor } from '../reading/read-file.js';
 import { prepareGrammars } from '../reading/scripts/grammar.js';
 
@@ -102,6 +102,13 @@ export function scan(files: Files, changes: object = {}): Analysis {
   const plan = planOf(changes);
   const { facts, others } = factsOf(files, plan);
   return analyse(facts, others, plan);
+}
+
+/** Scans with a plan of its own. */
+export function scanWith(files: Files, plan: object, load?: LoadPlan): Analysis {
+  const read = readPlan(JSON.stringify({ version: 1, name: 'Small', ...plan }), CHECK_IDS, load);
+  const { facts, others } = factsOf(files, read);
+  return analyse(facts, others, read);
 }
 
 /** A scene with these objects. */

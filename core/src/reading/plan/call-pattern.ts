@@ -1,25 +1,58 @@
 import { GlueError } from '../../model/errors.js';
 
-/** Names that a call pattern can give to its arguments (and to the head of its chain). */
-export const ROLES = ['name', 'path', 'type', 'event', 'handler', 'count', 'object'] as const;
+/** Names that a call pattern can give to its arguments and to steps of its chain. */
+export const ROLES = [
+  'name',
+  'path',
+  'type',
+  'event',
+  'handler',
+  'count',
+  'object',
+  'function',
+  'label',
+  'scene',
+  'record',
+  'id',
+  'flag',
+  'action',
+] as const;
 export type Role = (typeof ROLES)[number];
+
+/** One step of a chain: a name, a name with wildcards, or any name that is taken as a role. */
+export type ChainStep = { is: 'exact'; name: string } | { is: 'like'; pattern: string } | { is: 'role'; role: Role };
+
+/** What an argument must be, and what it is taken for. */
+export interface ArgumentPattern {
+  /** For arguments given by name, and for entries of a table of options. */
+  key?: string;
+  role?: Role;
+  /** The argument must be this text. */
+  text?: string;
+}
 
 /**
  * A pattern on calls and property reads, written as code is written:
- * `bells.ring($event, ...)`, `*.child($name)`, `*.holder`, `*.part<$type>()`, `$event.announce(_, ...)`.
+ * `bells.ring($event, ...)`, `*.child($name)`, `*.holder`, `*.part<$type>()`, `$event.announce(_, ...)`,
+ * `<Rope>.pull($count)`, `signals.$event.fire(...)`, `spawn(prefab: $path)`, `ask('part', $type)`.
  *
  * The chain names the receiver and the member, joined by dots. `*` at its head stands for any receiver and
- * makes it the object the look-up starts on; a `$role` at its head takes the receiver's name as that argument.
- * A leading `this.` in the code is passed over, since services are often kept in fields.
+ * makes it the object the look-up starts on; a `$role` at its head takes the receiver as that argument; `<Type>` is
+ * a receiver known to be of that type. A leading `this.` in the code is passed over, since services are often kept
+ * in fields.
  */
 export interface CallPattern {
-  head: { is: 'exact'; names: string[] } | { is: 'any receiver' } | { is: 'role'; role: Role };
-  /** The last name of the chain: the function or property. */
+  head:
+    | { is: 'chain'; steps: ChainStep[] }
+    | { is: 'any receiver' }
+    | { is: 'role'; role: Role }
+    | { is: 'type'; type: string };
+  /** The last name of the chain: the function or property; `*` in it stands for any letters. */
   member: string;
   /** Arguments between angle brackets: `*.part<$type>()`. Empty when the pattern has none. */
   typeArguments: (Role | '_')[];
   /** Undefined for a property. */
-  arguments?: (Role | '_')[];
+  arguments?: ArgumentPattern[];
   /** Whether more arguments may follow (the payload of an event). */
   more: boolean;
 }
@@ -27,48 +60,70 @@ export interface CallPattern {
 /** Operators that languages use like calls: `gate.Opened += handler` is written `gate.Opened.+=($handler)`. */
 const OPERATORS = ['+=', '-='];
 const NAME = /^[A-Za-z_][A-Za-z0-9_]*$/;
+const LIKE = /^[A-Za-z_*][A-Za-z0-9_*]*$/;
+
+type Fail = (why: string) => never;
 
 /**
  * @throws GlueError `plan/invalid` when the text is no pattern
  */
 export function parseCallPattern(text: string): CallPattern {
-  const fail = (why: string): never => {
+  const fail: Fail = (why) => {
     throw new GlueError('plan/invalid', `“${text}” is not a call pattern: ${why}`);
   };
-  const found = /^([^()<>\s]+)(?:<([^<>]*)>)?\s*(?:\(([^()]*)\))?$/.exec(text.trim());
+  const found = /^(<[^<>\s]+>\.)?([^()<>\s]+)(?:<([^<>]*)>)?\s*(?:\(([^()]*)\))?$/.exec(text.trim());
   if (!found) return fail('write it as in code, e.g. “*.child($name)” or “bells.ring($event, ...)”.');
-  const chain = found[1].split('.');
+  const chain = found[2].split('.');
   const member = chain.pop()!;
-  if (!NAME.test(member) && !OPERATORS.includes(member)) fail(`“${member}” is not a name.`);
-  const roles = (list: string): (Role | '_' | '...')[] =>
-    list
-      .split(',')
-      .map((word) => word.trim())
-      .filter(Boolean)
-      .map((word) => (word === '_' || word === '...' ? word : roleOf(word, fail)));
-
-  const typeArguments = roles(found[2] ?? '').filter((role) => role !== '...');
-  const pattern: CallPattern = { head: headOf(chain, fail), member, typeArguments, more: false };
-  if (found[3] === undefined) return pattern;
+  if (!LIKE.test(member) && !OPERATORS.includes(member)) fail(`“${member}” is not a name.`);
+  if (/^\*+$/.test(member)) fail('the last name of the chain cannot be a wildcard alone.');
+  const typeArguments = split(found[3] ?? '').map((word) => (word === '_' ? word : roleOf(word, fail)));
+  const head = found[1] ? typeHead(found[1], chain, fail) : headOf(chain, fail);
+  const pattern: CallPattern = { head, member, typeArguments, more: false };
+  if (found[4] === undefined) return pattern;
   pattern.arguments = [];
-  for (const role of roles(found[3])) {
+  for (const word of split(found[4])) {
     if (pattern.more) fail('“...” can only stand last.');
-    if (role === '...') pattern.more = true;
-    else pattern.arguments.push(role);
+    if (word === '...') pattern.more = true;
+    else pattern.arguments.push(argumentOf(word, fail));
   }
   return pattern;
 }
 
-function headOf(chain: string[], fail: (why: string) => never): CallPattern['head'] {
-  if (chain.length === 1 && chain[0] === '*') return { is: 'any receiver' };
-  if (chain.length === 1 && chain[0].startsWith('$')) return { is: 'role', role: roleOf(chain[0], fail) };
-  for (const name of chain) if (!NAME.test(name)) fail(`“${name}” is not a name; “*” can only stand first and alone.`);
-  return { is: 'exact', names: chain };
+function split(list: string): string[] {
+  return list
+    .split(',')
+    .map((word) => word.trim())
+    .filter(Boolean);
 }
 
-function roleOf(word: string, fail: (why: string) => never): Role {
+function argumentOf(word: string, fail: Fail): ArgumentPattern {
+  const named = /^([A-Za-z_][A-Za-z0-9_]*)\s*:\s*(.+)$/.exec(word);
+  if (named) return { key: named[1], ...argumentOf(named[2], fail) };
+  if (word === '_') return {};
+  const quoted = /^(['"])(.*)\1$/.exec(word);
+  return quoted ? { text: quoted[2] } : { role: roleOf(word, fail) };
+}
+
+function typeHead(text: string, chain: string[], fail: Fail): CallPattern['head'] {
+  if (chain.length > 0) fail('behind a receiver type stands only the member.');
+  return { is: 'type', type: text.slice(1, -2) };
+}
+
+function headOf(chain: string[], fail: Fail): CallPattern['head'] {
+  if (chain.length === 1 && chain[0] === '*') return { is: 'any receiver' };
+  if (chain.length === 1 && chain[0].startsWith('$')) return { is: 'role', role: roleOf(chain[0], fail) };
+  const steps = chain.map((name): ChainStep => {
+    if (name.startsWith('$')) return { is: 'role', role: roleOf(name, fail) };
+    if (NAME.test(name)) return { is: 'exact', name };
+    return LIKE.test(name) ? { is: 'like', pattern: name } : fail(`“${name}” is not a name.`);
+  });
+  return { is: 'chain', steps };
+}
+
+function roleOf(word: string, fail: Fail): Role {
   const role = word.slice(1) as Role;
   if (!word.startsWith('$') || !ROLES.includes(role))
-    fail(`“${word}” is none of ${ROLES.map((name) => `$${name}`).join(', ')}, “_” or “...”.`);
+    fail(`“${word}” is none of ${ROLES.map((name) => `$${name}`).join(', ')}, a quoted text, “_” or “...”.`);
   return role;
 }

@@ -3,7 +3,7 @@
  * `docs/reading-plan.md` explains each key with an example.
  */
 import type { Severity } from '../../model/finding.js';
-import type { Scope, Side, Verb } from '../../model/link.js';
+import type { Moment, Scope, Side, Verb } from '../../model/link.js';
 import type { PieceKind } from '../../model/piece.js';
 import type { Format } from '../tree/read-tree.js';
 import type { CallPattern } from './call-pattern.js';
@@ -18,6 +18,10 @@ export interface Plan {
   files: Record<string, FileRule>;
   scripts: Record<string, ScriptRule>;
   calls: CallRule[];
+  /** Texts in scripts that are references by themselves, wherever they stand. */
+  literals: Record<string, LiteralRule>;
+  packages: PackageHouse;
+  house: HouseRules;
   /** Types by other names that files and code use for them: `"RopePart": "TowRope"`. */
   typeNames: Record<string, string>;
   engine: EngineNames;
@@ -26,11 +30,26 @@ export interface Plan {
 }
 
 /** Kinds of piece that a file as a whole can be. */
-export const FILE_KINDS = ['scene', 'prefab', 'data asset', 'media', 'graph', 'file'] as const;
+export const FILE_KINDS = ['scene', 'prefab', 'data asset', 'media', 'graph', 'file', 'package', 'glue facts'] as const;
 export type FileKind = (typeof FILE_KINDS)[number];
 
 /** Kinds of piece that a rule can find inside a structured file. */
-export const INNER_KINDS = ['object', 'record', 'event', 'label', 'flag', 'data asset', 'graph'] as const;
+export const INNER_KINDS = [
+  'object',
+  'record',
+  'event',
+  'label',
+  'flag',
+  'data asset',
+  'graph',
+  'step',
+  'variable',
+  'input action',
+  'text',
+  'scene',
+  'prefab',
+  'media',
+] as const;
 export type InnerKind = (typeof INNER_KINDS)[number];
 
 /** How files that match are read. The first rule in the plan that matches a file reads it. */
@@ -41,47 +60,110 @@ export interface FileRule {
   format?: Format;
   id?: Source;
   named: Source;
+  /** The file that this one is derived from: a base prefab, a parent record. */
+  extends?: FieldTarget;
+  /** For packages: the version, and the packages it needs. */
+  version?: Source;
+  needs: { at: string; id: Source; version?: Source }[];
   pieces: Record<string, PieceRule>;
   references: Record<string, ReferenceRule>;
   events: Record<string, EventRule>;
+  connections: Record<string, ConnectionRule>;
+  attachments: Record<string, AttachmentRule>;
+  graphs: Record<string, GraphRule>;
 }
 
 /**
  * Where a short text comes from, seen from a node: a selector whose first match counts, the name (key) the node
- * stands under, or the file's own name. `pattern` cuts a part out: its first group, or the whole match.
+ * stands under, its place in its list, or the file's own name. `pattern` cuts a part out: its first group, or the
+ * whole match.
  */
 export interface Source {
   select?: string;
   key?: true;
+  index?: true;
   file?: 'path' | 'name' | 'stem';
+  /** A text of its own. */
+  text?: string;
+  /**
+   * The text found is a position: the text proper is the one at that position among what this selector finds in the
+   * piece around (in the document when there is none).
+   */
+  item?: string;
   pattern?: string;
+  /** Sources to try, in order, when this one finds nothing. */
+  or?: Source[];
 }
+
+/** A rule counts only for nodes where this source gives one of the texts. */
+export interface Condition {
+  field: Source;
+  is: string[];
+}
+
+export type FieldTarget = TargetForm & { field: Source };
 
 export interface PieceRule {
   /** Selector from the document's root; every node it selects is one piece. */
   at: string;
+  when?: Condition;
   kind: InnerKind;
   id?: Source;
   named: Source;
-  /** `nesting`: the nearest piece of this file around it; a source: the id or name of a piece in the same file. */
-  parent: 'nesting' | { field: Source; by: 'id' | 'name' };
+  /** `nesting`: the nearest piece of this file around it; a source: the id, name or index of a piece in the same file. */
+  parent: 'nesting' | { field: Source; by: Naming; of?: string };
+  /** Where the piece lists its children instead: texts that name pieces of the same file. */
+  children?: { at: string; by: Naming; of?: string };
   /** The prefab this object is an instance of. */
-  madeFrom?: TargetForm & { field: Source };
+  madeFrom?: FieldTarget;
+  /** The piece this one is derived from. */
+  extends?: FieldTarget;
   parts: PartRule[];
+  overrides: OverrideRule[];
+  /** Whether it is switched off at the start. */
+  off?: Condition;
+  /** A mode that bars scripting, such as fixed scenery. */
+  barred?: Condition;
+  /** Selector to the labels it carries. */
+  labels?: string;
+  /** Further texts worth keeping: the key of an input action, its context. */
+  details: Record<string, Source>;
 }
+
+/** How pieces of one file name each other; `index` counts within the list that the rule `of` selects. */
+export const NAMINGS = ['id', 'name', 'index'] as const;
+export type Naming = (typeof NAMINGS)[number];
 
 /** Something attached to an object: a script attachment or a built-in component. */
 export interface PartRule {
   /** Selector from the object's node. */
   at: string;
   type?: Source;
-  script?: TargetForm & { field: Source };
+  script?: FieldTarget;
   /** Selector from the part's node to the object whose members are the saved values of exposed fields. */
   values?: string;
 }
 
+/** What an instance changes of the prefab it is made from. */
+export interface OverrideRule {
+  /** Selector from the instance's node; every node it selects is one change. */
+  at: string;
+  means: 'change' | 'remove' | 'add';
+  /** Which object inside the instance: an object path, a name or an identity. Without it: the instance itself. */
+  on?: Source;
+  by: 'object path' | 'name' | 'id';
+  separator: string;
+  /** Type of the part concerned; without it: the object. */
+  part?: Source;
+  /** Selector to the object whose members are the changed values. */
+  values?: string;
+  /** Or one field, and its value. */
+  field?: Source;
+  value?: string;
+}
+
 /** `member`: a constant of a type, written `Type.MEMBER`. */
-export const REFERENCE_FORMS = ['id', 'path', 'object path', 'name', 'type', 'member'] as const;
+export const REFERENCE_FORMS = ['id', 'path', 'object path', 'name', 'type', 'member', 'label', 'index'] as const;
 export type ReferenceForm = (typeof REFERENCE_FORMS)[number];
 
 /** How a written text leads to a target. */
@@ -92,11 +174,23 @@ export interface TargetForm {
   /** Kinds of piece it may end on; empty for any. */
   kinds: PieceKind[];
   /** For paths: what they start from. */
-  from: 'project' | 'file';
+  from: 'project' | 'file' | 'package';
   /** For paths: folders they may start from, tried in order. */
   roots: string[];
   /** For paths: endings to try when the path is written without one. */
   endings: string[];
+  /** For paths: beginnings, such as `data://`, and the folder each stands for. */
+  schemes: Record<string, string>;
+  /** For paths: a bare file name means the file of that name anywhere below the roots. */
+  anywhere: boolean;
+  /** For paths: `%20` and the like stand for characters, as in URLs. */
+  decode: boolean;
+  /** For identities, names and indexes: only pieces of the same file count. */
+  within: 'project' | 'file';
+  /** For indexes: the rule whose pieces are counted. */
+  of?: string;
+  /** For paths with two groups in the pattern: the second one names a piece in that file. */
+  inner?: Naming;
   /** For object paths: what stands between names, and the step that leads up. */
   separator: string;
   up: string;
@@ -106,6 +200,11 @@ export interface TargetForm {
 
 export interface ReferenceRule extends TargetForm {
   at: string;
+  when?: Condition;
+  /** Every match of the pattern in the text is a reference, not only the first. */
+  every: boolean;
+  /** What the list that it stands in means to the game. */
+  role?: 'build list' | 'start scene';
   /** Whether the reference is the value that was selected, or the name (key) it stands under. */
   written: 'value' | 'key';
   verb: Verb;
@@ -114,14 +213,57 @@ export interface ReferenceRule extends TargetForm {
 /** Events declared, sent or listened to in a structured file: a wire from an object's event to another's handler. */
 export interface EventRule {
   at: string;
+  when?: Condition;
   event: Source;
-  /** Object that sends, by id or name in the same file. Without it, nobody is said to send here. */
+  /** Object that sends, in the same file. Without it, nobody is said to send here. */
   from?: Source;
   /** Object that listens. */
   to?: Source;
   handler?: Source;
-  by: 'id' | 'name';
+  by: Naming;
+  of?: string;
+  /** Place in the order in which listeners are told. */
+  order?: Source;
+  scope: Scope;
+  moment: Moment;
+  side: Side;
 }
+
+/** A connection written in a structured file: one piece of it leads to another. */
+export interface ConnectionRule {
+  at: string;
+  when?: Condition;
+  /** Without it: the piece that the connection is written in. */
+  from?: Source;
+  to: Source;
+  by: Naming;
+  of?: string;
+  verb: Verb;
+  /** What flows there, in the order given: joined by an arrow. */
+  label: Source[];
+}
+
+/** A table that says which script runs where, without an attachment. */
+export interface AttachmentRule {
+  at: string;
+  script: FieldTarget;
+  /** What it runs on; without it: the file itself. */
+  to?: FieldTarget;
+}
+
+/** A behaviour graph: what the kinds of its steps mean. Steps and variables are pieces of their own. */
+export interface GraphRule {
+  /** Name of the piece rule that finds the steps. */
+  steps: string;
+  /** What kind a step is of. */
+  kind: Source;
+  /** By kind: what a step of this kind does. */
+  means: Record<string, StepMeaning>;
+}
+
+export type StepMeaning =
+  | { verb: 'sends' | 'listens to'; event: Source; handler?: Source; scope: Scope; moment: Moment; side: Side }
+  | (FieldTarget & { verb: Exclude<Verb, 'sends' | 'listens to'> });
 
 export const LANGUAGES = ['typescript', 'javascript', 'lua', 'csharp', 'python'] as const;
 export type Language = (typeof LANGUAGES)[number];
@@ -130,6 +272,8 @@ export interface ScriptRule {
   match: string[];
   language: Language;
   exposed: ExposedRule;
+  /** Scripts that belong to a scene without being attached: which one, from the script's path. */
+  belongsTo?: { scene: Source; by: 'id' | 'name' | 'path' };
   moments: { start: string[]; everyFrame: string[]; leave: string[] };
 }
 
@@ -155,6 +299,13 @@ export const MEANINGS = [
   'spawn',
   'load',
   'use file',
+  'find label',
+  'find type',
+  'refer',
+  'declare',
+  'destroy',
+  'switch',
+  'move',
 ] as const;
 export type Meaning = (typeof MEANINGS)[number];
 
@@ -166,10 +317,36 @@ export interface CallRule {
   means: Meaning;
   scope: Scope;
   side: Side;
-  /** For `spawn`, `load` and `use file`: how the written path leads to a file. */
+  /** For `spawn`, `load`, `use file` and `refer`: how the written text leads to its target. */
   target: TargetForm;
+  /** For `refer`: how the link reads. */
+  verb: Verb;
+  /** For `declare`: what the code makes known under an identity. */
+  kind: InnerKind;
+  /** When it happens, where the call itself says so. */
+  moment: Moment;
   /** Only calls whose event names a type below this one (for events that are types). */
   under?: string;
+}
+
+/** A text in a script that is a reference by itself. */
+export interface LiteralRule extends TargetForm {
+  pattern: string;
+  verb: Verb;
+}
+
+/** How packages of one project are combined. */
+export interface PackageHouse {
+  /** Ids, first loaded first. Packages not named follow, those they need before them. */
+  order: string[];
+  /** A file of a later package replaces the file of the same path in an earlier one. */
+  overlay: boolean;
+}
+
+/** Rules of the house that decide how references are read. */
+export interface HouseRules {
+  /** Whether a path that differs from the file's in capitals alone is a fault (`matter`) or the same path (`ignored`). */
+  capitals: 'matter' | 'ignored';
 }
 
 /** Names that the engine itself provides: never reported as missing, unheard or unsent. */
@@ -177,5 +354,10 @@ export interface EngineNames {
   events: string[];
   objects: string[];
   parts: string[];
+  types: string[];
   files: string[];
+  labels: string[];
+  scenes: string[];
+  /** Identities of anything else: records, input actions. */
+  ids: string[];
 }

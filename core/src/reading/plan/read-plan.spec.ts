@@ -61,8 +61,8 @@ describe('reading plans', () => {
   });
 
   it('explains a pattern and a call that cannot be read', () => {
-    expect(refusedPlan({ calls: [{ call: 'a.*.b()', means: 'send' }] }).mistakes[0].message).toContain(
-      '“*” can only stand first',
+    expect(refusedPlan({ calls: [{ call: 'a.-.b()', means: 'send' }] }).mistakes[0].message).toContain(
+      '“-” is not a name',
     );
     expect(
       refusedPlan({ files: { s: { match: '*', as: 'scene', references: { r: { at: '$', by: 'id', pattern: '(' } } } } })
@@ -91,10 +91,10 @@ describe('reading plans', () => {
 describe('call patterns', () => {
   it('reads calls, properties, any receiver and receivers that are an argument', () => {
     expect(parseCallPattern('bells.ring($event, ...)')).toEqual({
-      head: { is: 'exact', names: ['bells'] },
+      head: { is: 'chain', steps: [{ is: 'exact', name: 'bells' }] },
       member: 'ring',
       typeArguments: [],
-      arguments: ['event'],
+      arguments: [{ role: 'event' }],
       more: true,
     });
     expect(parseCallPattern('*.holder')).toEqual({
@@ -104,7 +104,7 @@ describe('call patterns', () => {
       more: false,
     });
     expect(parseCallPattern('$event.announce(_)').head).toEqual({ is: 'role', role: 'event' });
-    expect(parseCallPattern('spawnFrom($path)').head).toEqual({ is: 'exact', names: [] });
+    expect(parseCallPattern('spawnFrom($path)').head).toEqual({ is: 'chain', steps: [] });
   });
 
   it('reads type arguments and operators that listen', () => {
@@ -118,7 +118,24 @@ describe('call patterns', () => {
     expect(parseCallPattern('$event.+=($handler)').member).toBe('+=');
   });
 
-  for (const text of ['', 'a b', 'x($nope)', 'x(..., $name)', '1x()', 'x(', '$event']) {
+  it('reads wildcards, names in the chain, receiver types, arguments by name and fixed texts', () => {
+    expect(parseCallPattern('signals.$event.fire(...)').head).toEqual({
+      is: 'chain',
+      steps: [
+        { is: 'exact', name: 'signals' },
+        { is: 'role', role: 'event' },
+      ],
+    });
+    expect(parseCallPattern('deck.on*($handler)').member).toBe('on*');
+    expect(parseCallPattern('<Rope>.pull($count)').head).toEqual({ is: 'type', type: 'Rope' });
+    expect(parseCallPattern("ask('part', prefab: $path, _)").arguments).toEqual([
+      { text: 'part' },
+      { key: 'prefab', role: 'path' },
+      {},
+    ]);
+  });
+
+  for (const text of ['', 'a b', '<Rope>.a.b()', 'a.*()', 'x($nope)', 'x(..., $name)', '1x()', 'x(', '$event']) {
     it(`refuses “${text}”`, () => expect(() => parseCallPattern(text)).toThrowError(/not a call pattern/));
   }
 });

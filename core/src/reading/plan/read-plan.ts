@@ -4,33 +4,35 @@ import { nearest } from '../../nearest.js';
 import { linesOf } from '../lines.js';
 import { readJson } from '../tree/json.js';
 import type { TreeNode } from '../tree/node.js';
+import { BUILT_IN_PLANS } from './built-in/built-in.js';
 import { parseCallPattern } from './call-pattern.js';
+import { unfoldGraphs } from './graphs.js';
 import { PLAN_FILE, type Plan } from './plan.js';
 import { planSchema } from './schema.js';
+
+/** Gives the text of a plan that another one builds on, by its name or path; undefined when there is none. */
+export type LoadPlan = (name: string) => string | undefined;
 
 /**
  * Reads and validates the text of a reading plan (JSON, comments allowed).
  * @param knownChecks ids of the checks, so that a misspelt one under `checks` is reported
+ * @param load plans by name or path, for `extends`; the built-in ones are known without it
  * @throws GlueError `plan/not-json` or `plan/invalid` with every mistake: its key, what was expected and the nearest
  *   valid word, and its line
  */
-export function readPlan(text: string, knownChecks: readonly string[] = []): Plan {
-  const { documents, problems } = readJson(text);
+export function readPlan(text: string, knownChecks: readonly string[] = [], load: LoadPlan = () => undefined): Plan {
+  const root = parse(text);
   const lines = linesOf(text);
-  if (problems.length > 0 || documents.length === 0) {
-    const first = problems[0] ?? { message: 'the file is empty', start: 0, end: 0 };
-    const line = lines.lineOf(first.start);
-    const column = lines.columnOf(first.start);
-    throw new GlueError('plan/not-json', `${PLAN_FILE}, line ${line}, column ${column}: ${first.message}.`, [
-      { key: '', message: first.message, line, column },
-    ]);
-  }
-  const { value, error } = planSchema.validate(plainValue(documents[0]), {
+  const whole = withBases(plainValue(root), load, root, lines, []);
+  const { value, error } = planSchema.validate(whole, {
     abortEarly: false,
     errors: { wrap: { label: false } },
   });
-  const mistakes = error ? error.details.map((detail) => mistakeOf(detail, documents[0], lines)) : [];
-  if (!error) mistakes.push(...unknownChecks((value as Plan).checks, knownChecks, documents[0], lines));
+  const mistakes = error ? error.details.map((detail) => mistakeOf(detail, root, lines)) : [];
+  if (!error) {
+    mistakes.push(...unknownChecks((value as Plan).checks, knownChecks, root, lines));
+    for (const { key, message } of unfoldGraphs(value as Plan)) mistakes.push(at(key, message, root, lines));
+  }
   if (mistakes.length > 0) {
     const [first] = mistakes;
     const more = mistakes.length > 1 ? ` (and ${mistakes.length - 1} more)` : '';
@@ -43,6 +45,54 @@ export function readPlan(text: string, knownChecks: readonly string[] = []): Pla
   const plan = value as Plan;
   for (const rule of plan.calls) rule.pattern = parseCallPattern(rule.call);
   return plan;
+}
+
+/** @throws GlueError `plan/not-json` */
+function parse(text: string): TreeNode {
+  const { documents, problems } = readJson(text);
+  if (problems.length === 0 && documents.length > 0) return documents[0];
+  const lines = linesOf(text);
+  const first = problems[0] ?? { message: 'the file is empty', start: 0, end: 0 };
+  const line = lines.lineOf(first.start);
+  const column = lines.columnOf(first.start);
+  throw new GlueError('plan/not-json', `${PLAN_FILE}, line ${line}, column ${column}: ${first.message}.`, [
+    { key: '', message: first.message, line, column },
+  ]);
+}
+
+/** A plan together with those it builds on: what stands in the plan itself comes first and wins. */
+function withBases(own: unknown, load: LoadPlan, root: TreeNode, lines: Lines, through: string[]): unknown {
+  const names = isObject(own) ? [own['extends'] ?? []].flat() : [];
+  let whole = own;
+  for (const name of names) {
+    if (typeof name !== 'string') continue;
+    const text = BUILT_IN_PLANS[name] ?? load(name);
+    const message =
+      text === undefined
+        ? `“${name}” is no plan that could be read. ${didYouMean(name, Object.keys(BUILT_IN_PLANS))} Or give a path from this file.`
+        : through.includes(name)
+          ? `“${name}” builds on itself.`
+          : '';
+    if (message || text === undefined) {
+      const mistake = at(['extends'], message, root, lines);
+      throw new GlueError('plan/invalid', `${PLAN_FILE}, line ${mistake.line}: extends: ${message}`, [mistake]);
+    }
+    whole = merged(whole, withBases(plainValue(parse(text)), load, root, lines, [...through, name]));
+  }
+  return whole;
+}
+
+/** Objects are joined key by key, lists one behind the other; of anything else the first counts. */
+function merged(own: unknown, base: unknown): unknown {
+  if (Array.isArray(own) && Array.isArray(base)) return [...(own as unknown[]), ...(base as unknown[])];
+  if (!isObject(own) || !isObject(base)) return own;
+  const whole: Record<string, unknown> = { ...own };
+  for (const [key, value] of Object.entries(base)) whole[key] = key in own ? merged(own[key], value) : value;
+  return whole;
+}
+
+function isObject(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 function plainValue(tree: TreeNode): unknown {

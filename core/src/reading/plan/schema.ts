@@ -1,15 +1,18 @@
+/** The one description of what a plan may hold: it validates plans, and the reference and the JSON Schema come from it. */
 import Joi from 'joi';
 import { GlueError } from '../../model/errors.js';
 import { SEVERITIES } from '../../model/finding.js';
-import { SCOPES, SIDES, VERBS } from '../../model/link.js';
+import { MOMENTS, SCOPES, SIDES, VERBS } from '../../model/link.js';
 import { PIECE_KINDS } from '../../model/piece.js';
 import { compileSelector } from '../selector/select.js';
 import { FORMATS } from '../tree/read-tree.js';
 import { parseCallPattern } from './call-pattern.js';
-import { FILE_KINDS, INNER_KINDS, LANGUAGES, MEANINGS, REFERENCE_FORMS, type Source } from './plan.js';
+import { FILE_KINDS, INNER_KINDS, LANGUAGES, MEANINGS, NAMINGS, REFERENCE_FORMS, type Source } from './plan.js';
+
+type Keys = Record<string, Joi.Schema>;
 
 /** An object with known keys; an unknown one is reported with the keys that would be right. */
-function shape(keys: Record<string, Joi.Schema>): Joi.ObjectSchema {
+function shape(keys: Keys): Joi.ObjectSchema {
   const allowed = Object.keys(keys);
   return Joi.object(keys).error((errors) => {
     for (const error of errors) if (error.code === 'object.unknown') error.local['allowed'] = allowed;
@@ -32,152 +35,343 @@ const explained =
     }
   };
 
-const selector = Joi.string().custom(explained(compileSelector));
-const pattern = Joi.string().custom(explained((text) => new RegExp(text, 'u')));
+const selector = Joi.string().custom(explained(compileSelector)).meta({ is: 'selector' });
+const pattern = Joi.string()
+  .custom(explained((text) => new RegExp(text, 'u')))
+  .meta({ is: 'pattern' });
 const glob = Joi.string().min(1);
 const globs = Joi.array().items(glob).single().min(1);
 const names = Joi.array().items(Joi.string()).single().default([]);
+const oneOf = (words: readonly string[]): Joi.StringSchema => Joi.string().valid(...words);
 
-/** A source is a selector, or an object that says more; both become the object. */
+// Sources -----------------------------------------------------------------------------------------------------------
+
+const sourceShape = shape({
+  select: selector.description('what the selector finds first, seen from here'),
+  key: Joi.boolean().valid(true).description('the name under which the thing stands'),
+  index: Joi.boolean().valid(true).description('its position in its list, from 0'),
+  file: oneOf(['path', 'name', 'stem']).description('the file itself: its path, its name, its name without endings'),
+  text: Joi.string().description('always this text'),
+  item: selector.description(
+    'what was found is a position: the text is the one at that position among what this selector finds in the piece around',
+  ),
+  pattern: pattern.description('a part of the text: the first group of this regular expression, or all it matches'),
+}).or('select', 'key', 'index', 'file', 'text');
+const oneSource = Joi.alternatives().try(
+  selector.custom((select: string): Source => ({ select })),
+  sourceShape,
+);
 const source = Joi.alternatives()
   .try(
-    selector.custom((select: string): Source => ({ select })),
-    shape({
-      select: selector,
-      key: Joi.boolean().valid(true),
-      file: Joi.string().valid('path', 'name', 'stem'),
-      pattern,
-    }).or('select', 'key', 'file'),
+    oneSource,
+    Joi.array()
+      .items(oneSource)
+      .min(1)
+      .custom(([first, ...or]: Source[]): Source => ({ ...first, or })),
   )
-  .messages({ 'alternatives.match': 'a selector such as "$.name", or an object with "select", "key" or "file"' });
+  .messages({
+    'alternatives.match':
+      'a selector such as "$.name", an object with "select", "key", "index", "file" or "text", or a list of them to try in turn',
+  })
+  .meta({ is: 'source' });
+
+const condition = shape({
+  field: source.required().description('the text that decides'),
+  is: Joi.array().items(Joi.string().allow('')).single().min(1).required().description('the texts for which it holds'),
+}).meta({ is: 'condition' });
+
+// Targets -----------------------------------------------------------------------------------------------------------
 
 const targetForm = {
-  by: Joi.string().valid(...REFERENCE_FORMS),
-  pattern,
+  by: oneOf(REFERENCE_FORMS).description('what the text is; see the table of forms'),
+  pattern: pattern.description(
+    'a text that does not match is no reference; its first group is the reference proper, its second one a piece inside that file',
+  ),
   kinds: Joi.array()
-    .items(Joi.string().valid(...PIECE_KINDS))
+    .items(oneOf(PIECE_KINDS))
     .single()
-    .default([]),
-  from: Joi.string().valid('project', 'file').default('project'),
-  roots: names,
-  endings: names,
-  separator: Joi.string().min(1).default('/'),
-  up: Joi.string().min(1).default('..'),
-  empty: Joi.array().items(Joi.string().allow('')).single().default(['']),
+    .default([])
+    .description('kinds of piece it may end on; any when left out'),
+  from: oneOf(['project', 'file', 'package'])
+    .default('project')
+    .description('what paths start from: the project, the folder of the file, or the packages in load order'),
+  roots: names.description('for paths: folders they may start from, tried in turn'),
+  endings: names.description('for paths: endings to try when none is written'),
+  schemes: Joi.object()
+    .pattern(Joi.string(), Joi.string().allow(''))
+    .default({})
+    .description('for paths: beginnings such as "data://" and the folder each stands for'),
+  anywhere: Joi.boolean()
+    .default(false)
+    .description('for paths: a bare file name means the file of that name anywhere below the roots'),
+  decode: Joi.boolean().default(false).description('for paths: %20 and the like stand for characters, as in URLs'),
+  within: oneOf(['project', 'file'])
+    .default('project')
+    .description('for identities and names: only pieces of the same file count'),
+  of: Joi.string().description('for indexes: the piece rule whose pieces are counted'),
+  inner: oneOf(NAMINGS).description('for patterns with two groups: how the second names a piece in the file'),
+  separator: Joi.string().min(1).default('/').description('for object paths: what stands between names'),
+  up: Joi.string().min(1).default('..').description('for object paths: the step that leads up'),
+  empty: Joi.array()
+    .items(Joi.string().allow(''))
+    .single()
+    .default([''])
+    .description('texts that mean nothing is referenced'),
 };
-const target = (by: string): Record<string, Joi.Schema> => ({ ...targetForm, by: targetForm.by.default(by) });
-const defaultTarget = {
-  by: 'path',
-  kinds: [],
-  from: 'project',
-  roots: [],
-  endings: [],
-  separator: '/',
-  up: '..',
-  empty: [''],
+const target = (by: string): Keys => ({ ...targetForm, by: targetForm.by.default(by) });
+const fieldTarget = (by: string): Joi.ObjectSchema =>
+  shape({ field: source.required().description('where the text stands'), ...target(by) });
+/** What a target is when a rule says nothing of it. */
+const DEFAULT_TARGET = shape(target('path')).validate({}).value as object;
+
+// Structured files --------------------------------------------------------------------------------------------------
+
+const naming = {
+  by: oneOf(NAMINGS).default('id').description('whether the text is an identity, a name or an index'),
+  of: Joi.string().description('for indexes: the piece rule whose pieces are counted'),
 };
 
 const partRule = shape({
-  at: selector.required(),
-  type: source,
-  script: shape({ ...target('path'), field: source.required() }),
-  values: selector,
+  at: selector.required().description('the parts, seen from the object'),
+  type: source.description('the type of the part'),
+  script: fieldTarget('path').description('the script it runs'),
+  values: selector.description('the object that holds the saved values of exposed fields'),
+});
+
+const overrideRule = shape({
+  at: selector.required().description('the changes, seen from the instance'),
+  means: oneOf(['change', 'remove', 'add']).default('change').description('what is done'),
+  on: source.description('which object inside the instance; the instance itself when left out'),
+  by: oneOf(['object path', 'name', 'id']).default('object path').description('how `on` names it'),
+  separator: targetForm.separator,
+  part: source.description('the type of the part concerned; the object when left out'),
+  values: selector.description('the object whose members are the changed values'),
+  field: source.description('or one field'),
+  value: selector.description('and its value'),
 });
 
 const pieceRule = shape({
-  at: selector.required(),
-  kind: Joi.string()
-    .valid(...INNER_KINDS)
-    .required(),
-  id: source,
-  named: source.default({ select: '$.name' }),
+  at: selector.required().description('selects them from the root; every node is one piece'),
+  when: condition.description('only nodes for which this holds'),
+  kind: oneOf(INNER_KINDS).required().description('what they are'),
+  id: source.description('the identity, under which others refer to it'),
+  named: source.default({ select: '$.name' }).description('the name'),
   parent: Joi.alternatives()
-    .try(
-      Joi.string().valid('nesting'),
-      shape({ field: source.required(), by: Joi.string().valid('id', 'name').default('id') }),
-    )
-    .default('nesting'),
-  madeFrom: shape({ ...target('path'), field: source.required() }),
-  parts: Joi.array().items(partRule).single().default([]),
+    .try(oneOf(['nesting']), shape({ field: source.required().description('the text that names it'), ...naming }))
+    .default('nesting')
+    .description('what holds it: the piece around it, or the one that a field names'),
+  children: shape({ at: selector.required().description('texts that name the children'), ...naming }).description(
+    'where the piece lists its children instead',
+  ),
+  madeFrom: fieldTarget('path').description('the prefab it is an instance of'),
+  extends: fieldTarget('id').description('the piece it is derived from'),
+  parts: Joi.array().items(partRule).single().default([]).description('what is attached to it'),
+  overrides: Joi.array().items(overrideRule).single().default([]).description('what an instance changes of its prefab'),
+  off: condition.description('when it is switched off at the start'),
+  barred: condition.description('when a mode bars scripting, such as fixed scenery'),
+  labels: selector.description('the labels it carries'),
+  details: Joi.object()
+    .pattern(Joi.string().min(1), source)
+    .default({})
+    .description('further texts worth keeping, by name: the key of an input action, its context'),
 });
+
+const verb = oneOf(VERBS);
 
 const referenceRule = shape({
-  at: selector.required(),
-  written: Joi.string().valid('value', 'key').default('value'),
+  at: selector.required().description('selects the texts from the root'),
+  when: condition.description('only texts for which this holds'),
+  written: oneOf(['value', 'key'])
+    .default('value')
+    .description('whether the value is the reference or the name it stands under'),
+  every: Joi.boolean().default(false).description('every match of the pattern in the text is a reference'),
+  role: oneOf(['build list', 'start scene']).description('what the list means to the game'),
   ...targetForm,
   by: targetForm.by.required(),
-  verb: Joi.string()
-    .valid(...VERBS)
-    .default('uses'),
+  verb: verb.default('uses').description('how the link reads'),
 });
 
+const happening = {
+  scope: oneOf(SCOPES).default('unknown').description('whom it reaches'),
+  moment: oneOf(MOMENTS).default('unknown').description('when it happens'),
+  side: oneOf(SIDES).default('unknown').description('on which side it runs'),
+};
+
 const eventRule = shape({
-  at: selector.required(),
-  event: source.required(),
-  from: source,
-  to: source,
-  handler: source,
-  by: Joi.string().valid('id', 'name').default('id'),
+  at: selector.required().description('selects the wires from the root'),
+  when: condition.description('only wires for which this holds'),
+  event: source.required().description('the name of the event'),
+  from: source.description('the object that sends; nobody is said to send here when left out'),
+  to: source.description('the object that listens'),
+  handler: source.description('the function that is called'),
+  order: source.description('the place in the order in which listeners are told'),
+  ...naming,
+  ...happening,
+});
+
+const connectionRule = shape({
+  at: selector.required().description('selects the connections from the root'),
+  when: condition.description('only connections for which this holds'),
+  from: source.description('the piece it leads from; the piece it is written in when left out'),
+  to: source.required().description('the piece it leads to'),
+  ...naming,
+  verb: verb.default('calls').description('how the link reads'),
+  label: Joi.array()
+    .items(oneSource)
+    .single()
+    .default([])
+    .description('what flows there; several are joined by an arrow'),
+});
+
+const attachmentRule = shape({
+  at: selector.required().description('selects the entries of the table'),
+  script: fieldTarget('path').required().description('the script'),
+  to: fieldTarget('path').description('what it runs on; the file itself when left out'),
+});
+
+const stepMeaning = Joi.alternatives().conditional(
+  Joi.object({ verb: oneOf(['sends', 'listens to']).required() }).unknown(),
+  {
+    then: shape({
+      verb: verb.required(),
+      event: source.required().description('the name of the event'),
+      handler: source.description('the function that is called'),
+      ...happening,
+    }),
+    otherwise: shape({ verb: verb.required(), field: source.required(), ...target('path') }),
+  },
+);
+
+const graphRule = shape({
+  steps: Joi.string().required().description('the piece rule that finds the steps'),
+  kind: source.required().description('what kind a step is of'),
+  means: Joi.object()
+    .pattern(Joi.string().min(1), stepMeaning)
+    .default({})
+    .description('by kind: what a step does, as `verb` with `event`, or with `field` and a form'),
 });
 
 const fileRule = shape({
-  match: globs.required(),
-  as: Joi.string()
-    .valid(...FILE_KINDS)
-    .required(),
-  format: Joi.string().valid(...FORMATS),
-  id: source,
-  named: source.default({ file: 'stem' }),
-  pieces: named(pieceRule),
-  references: named(referenceRule),
-  events: named(eventRule),
+  match: globs.required().description('glob or list of globs'),
+  as: oneOf(FILE_KINDS).required().description('what the files are; `media` are listed and not read'),
+  format: oneOf(FORMATS).description('by the ending when left out'),
+  id: source.description("the file's own identity"),
+  named: source.default({ file: 'stem' }).description("the file's own name"),
+  extends: fieldTarget('path').description('the file it is derived from: a base prefab, a parent record'),
+  version: source.description('for packages: the version'),
+  needs: Joi.array()
+    .items(
+      shape({
+        at: selector.required().description('selects the entries'),
+        id: source.required().description('the package that is needed'),
+        version: source.description('the version that is needed'),
+      }),
+    )
+    .single()
+    .default([])
+    .description('for packages: those that must be there'),
+  pieces: named(pieceRule).description('rules by name: what stands in the file'),
+  references: named(referenceRule).description('rules by name: texts that refer to something'),
+  events: named(eventRule).description('rules by name: wires saved in the file'),
+  connections: named(connectionRule).description('rules by name: connections between pieces of the file'),
+  attachments: named(attachmentRule).description('rules by name: tables that say which script runs where'),
+  graphs: named(graphRule).description('rules by name: what steps of behaviour graphs do'),
 });
 
+// Scripts -----------------------------------------------------------------------------------------------------------
+
 const scriptRule = shape({
-  match: globs.required(),
-  language: Joi.string()
-    .valid(...LANGUAGES)
-    .required(),
+  match: globs.required().description('glob or list of globs'),
+  language: oneOf(LANGUAGES).required().description('the language'),
   exposed: shape({
-    decorators: names,
-    types: names,
-    required: Joi.boolean().default(true),
-  }).default({ decorators: [], types: [], required: true }),
-  moments: shape({ start: names, everyFrame: names, leave: names }).default({ start: [], everyFrame: [], leave: [] }),
+    decorators: names.description('decorators, attributes and modifiers such as `public` that expose a field'),
+    types: names.description('types that expose a field'),
+    required: Joi.boolean().default(true).description('whether a field without default must be filled'),
+  })
+    .default({ decorators: [], types: [], required: true })
+    .description('what makes a field one that people fill in'),
+  belongsTo: shape({
+    scene: source.required().description('which scene, from the path of the script'),
+    by: oneOf(['id', 'name', 'path']).default('name').description('what that text is'),
+  }).description('scripts that run in a scene without being attached'),
+  moments: shape({
+    start: names.description('called at the start'),
+    everyFrame: names.description('called every frame'),
+    leave: names.description('called when the object leaves'),
+  })
+    .default({ start: [], everyFrame: [], leave: [] })
+    .description('names of the functions that the engine calls'),
 });
 
 const callRule = shape({
-  call: Joi.string().required().custom(explained(parseCallPattern)),
-  means: Joi.string()
-    .valid(...MEANINGS)
-    .required(),
-  scope: Joi.string()
-    .valid(...SCOPES)
-    .default('unknown'),
-  side: Joi.string()
-    .valid(...SIDES)
-    .default('unknown'),
-  target: shape(target('path')).default(defaultTarget),
-  under: Joi.string(),
+  call: Joi.string().required().custom(explained(parseCallPattern)).description('the pattern; see below'),
+  means: oneOf(MEANINGS).required().description('what it does; see below'),
+  ...happening,
+  target: shape(target('path'))
+    .default(DEFAULT_TARGET)
+    .description('for `spawn`, `load`, `use file` and `refer`: how the text leads to its target'),
+  verb: verb.default('uses').description('for `refer`: how the link reads'),
+  kind: oneOf(INNER_KINDS).default('record').description('for `declare`: what is made known'),
+  under: Joi.string().description('only events that are types below this one'),
 });
+
+const literalRule = shape({
+  ...targetForm,
+  by: targetForm.by.required(),
+  pattern: targetForm.pattern.required(),
+  verb: verb.default('uses').description('how the link reads'),
+});
+
+const engine = {
+  events: names.description('events that it sends'),
+  objects: names.description('objects that it makes'),
+  parts: names.description('types of parts'),
+  types: names.description('other types'),
+  files: names.description('paths of files'),
+  labels: names.description('labels'),
+  scenes: names.description('scenes'),
+  ids: names.description('identities of anything else, such as input actions'),
+};
 
 /** The whole plan. `$schema` is for editors and is passed over. */
 export const planSchema = shape({
-  $schema: Joi.string(),
-  version: Joi.number().valid(1).required(),
-  name: Joi.string().min(1).required(),
-  ignore: Joi.array().items(glob).single().default([]),
-  files: named(fileRule),
-  scripts: named(scriptRule),
-  calls: Joi.array().items(callRule).default([]),
-  typeNames: Joi.object().pattern(Joi.string(), Joi.string().min(1)).default({}),
-  engine: shape({ events: names, objects: names, parts: names, files: names }).default({
-    events: [],
-    objects: [],
-    parts: [],
-    files: [],
-  }),
+  $schema: Joi.string().description('for editors; passed over'),
+  version: Joi.number().valid(1).required().description('always 1'),
+  name: Joi.string().min(1).required().description('the name of the project'),
+  extends: Joi.array()
+    .items(Joi.string().min(1))
+    .single()
+    .default([])
+    .description('plans this one builds on: `x3d`, `gltf`, or paths from this file; what stands here counts first'),
+  ignore: Joi.array().items(glob).single().default([]).description('globs of files that are not part of the project'),
+  files: named(fileRule).description('how structured files are read; the first rule that matches a file reads it'),
+  scripts: named(scriptRule).description('how scripts are read; they come before `files`'),
+  calls: Joi.array().items(callRule).default([]).description('the call table: what calls in scripts mean'),
+  literals: named(literalRule).description('texts in scripts that are references wherever they stand'),
+  typeNames: Joi.object()
+    .pattern(Joi.string(), Joi.string().min(1))
+    .default({})
+    .description('types by other names that files use for them'),
+  packages: shape({
+    order: names.description('ids, first loaded first; others follow, after those they need'),
+    overlay: Joi.boolean()
+      .default(false)
+      .description('a file of a later package replaces the file of the same path in an earlier one'),
+  })
+    .default({ order: [], overlay: false })
+    .description('how packages are combined'),
+  house: shape({
+    capitals: oneOf(['matter', 'ignored'])
+      .default('matter')
+      .description('whether a path that differs in capitals alone is a fault'),
+  })
+    .default({ capitals: 'matter' })
+    .description('rules of the house'),
+  engine: shape(engine)
+    .default(Object.fromEntries(Object.keys(engine).map((key) => [key, []])))
+    .description('names that the engine provides; globs are allowed; never reported'),
   checks: Joi.object()
-    .pattern(Joi.string(), Joi.string().valid(...SEVERITIES, 'off'))
-    .default({}),
+    .pattern(Joi.string(), oneOf([...SEVERITIES, 'off']))
+    .default({})
+    .description('by id of a check: another severity, or "off"'),
 }).messages({ 'glue.explained': '{#why}' });

@@ -1,10 +1,16 @@
+import type { ArgumentPattern, ChainStep, Role } from '../plan/call-pattern.js';
 import type { CallRule, Plan } from '../plan/plan.js';
 import type { Argument, Expression } from './syntax.js';
 
-/** The call table, by the last name of each pattern's chain. */
+/** The call table of a plan; entries for a name are looked out when it first turns up. */
 export interface CallTable {
-  calls: Map<string, Entry[]>;
-  properties: Map<string, Entry[]>;
+  calls: Side;
+  properties: Side;
+}
+
+interface Side {
+  all: Entry[];
+  byMember: Map<string, Entry[]>;
 }
 
 interface Entry {
@@ -13,20 +19,53 @@ interface Entry {
   index: number;
 }
 
+/** An entry that a call matches, with what its arguments are taken for. */
+export interface Match extends Entry {
+  arguments: { role: Role; value: Expression }[];
+  /** Names that stand in the chain itself. */
+  named: { role: Role; name: string }[];
+  /** How many arguments follow those that the pattern names. */
+  more: number;
+  /** Arguments that the pattern takes for nothing. */
+  rest: Expression[];
+}
+
+/** What is known of the type of a receiver, as a plain name. */
+export type TypeOf = (expression: Expression) => string | undefined;
+
 const tables = new WeakMap<Plan, CallTable>();
 
 export function callTableOf(plan: Plan): CallTable {
   let table = tables.get(plan);
   if (table) return table;
-  table = { calls: new Map(), properties: new Map() };
-  plan.calls.forEach((rule, index) => {
-    const side = rule.pattern.arguments ? table.calls : table.properties;
-    const entries = side.get(rule.pattern.member) ?? [];
-    entries.push({ rule, index });
-    side.set(rule.pattern.member, entries);
-  });
+  table = { calls: { all: [], byMember: new Map() }, properties: { all: [], byMember: new Map() } };
+  for (const [index, rule] of plan.calls.entries())
+    (rule.pattern.arguments ? table.calls : table.properties).all.push({ rule, index });
   tables.set(plan, table);
   return table;
+}
+
+function entriesFor({ all, byMember }: Side, member: string): Entry[] {
+  let entries = byMember.get(member);
+  if (!entries) {
+    entries = all.filter(({ rule }) => isLike(rule.pattern.member, member));
+    byMember.set(member, entries);
+  }
+  return entries;
+}
+
+const likes = new Map<string, RegExp>();
+
+/** Whether a name fits a pattern in which `*` stands for any letters. */
+function isLike(pattern: string, name: string): boolean {
+  if (pattern === name || !pattern.includes('*')) return pattern === name;
+  let like = likes.get(pattern);
+  if (!like) likes.set(pattern, (like = new RegExp(`^${pattern.replace(/[^*]+/g, escaped).replace(/\*/g, '.*')}$`)));
+  return like.test(name);
+}
+
+function escaped(text: string): string {
+  return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 }
 
 /** Receiver and member of a callee or property: `a.b.c` has the receiver `a.b` and the member `c`. */
@@ -51,39 +90,92 @@ export function chainOf(expression: Expression | undefined): string[] | undefine
   return before && [...before, expression.name];
 }
 
-/**
- * Finds the first entry of the table that a call (or, without `given`, a property read) matches.
- */
+/** Finds the first entry of the table that a call (or, without `given`, a property read) matches. */
 export function matchCall(
   table: CallTable,
   callee: Expression,
   given: Argument[] | undefined,
-  typeArguments: string[] = [],
-): Entry | undefined {
+  typeArguments: string[],
+  typeOf: TypeOf,
+): Match | undefined {
   const reach = reachOf(callee);
   if (!reach) return undefined;
-  const entries = (given ? table.calls : table.properties).get(reach.member);
-  return entries?.find(({ rule }) => {
-    const { arguments: wanted, typeArguments: types, more } = rule.pattern;
-    if (types.length > 0 && types.length !== typeArguments.length) return false;
-    if (given && wanted && (given.length < wanted.length || (given.length > wanted.length && !more))) return false;
-    return fitsHead(rule, reach);
-  });
+  for (const entry of entriesFor(given ? table.calls : table.properties, reach.member)) {
+    const { pattern } = entry.rule;
+    if (pattern.typeArguments.length > 0 && pattern.typeArguments.length !== typeArguments.length) continue;
+    const bound = bind(pattern.arguments ?? [], pattern.more, given ?? []);
+    const named = bound && headNames(entry.rule, reach, typeOf);
+    if (named) return { ...entry, ...bound, named };
+  }
+  return undefined;
 }
 
 /** Finds the entry for a function that is not called here but given to somebody who will: `later(bells.ring)`. */
-export function matchHandedOn(table: CallTable, expression: Expression): Entry | undefined {
+export function matchHandedOn(table: CallTable, expression: Expression, typeOf: TypeOf): Entry | undefined {
   const reach = reachOf(expression);
-  const entry = reach && table.calls.get(reach.member)?.find(({ rule }) => fitsHead(rule, reach));
+  const entry =
+    reach && entriesFor(table.calls, reach.member).find(({ rule }) => headNames(rule, reach, typeOf) !== undefined);
   return entry && (entry.rule.means === 'send' || entry.rule.means === 'listen') ? entry : undefined;
 }
 
-function fitsHead(rule: CallRule, reach: Reach): boolean {
+/** Ties arguments to the pattern's; undefined when they do not fit. */
+function bind(
+  wanted: ArgumentPattern[],
+  isOpen: boolean,
+  given: Argument[],
+): Omit<Match, keyof Entry | 'named'> | undefined {
+  const bound: Match['arguments'] = [];
+  const left = new Set(given);
+  const take = ({ role, text }: ArgumentPattern, value: Expression): boolean => {
+    if (text !== undefined && (value.is !== 'text' || value.value !== text)) return false;
+    if (role) bound.push({ role, value });
+    return true;
+  };
+  for (const pattern of wanted) {
+    if (pattern.key !== undefined) {
+      const named = given.find((argument) => argument.name === pattern.key);
+      const table = given.find((argument) => entryOf(argument.value, pattern.key!));
+      const value = named?.value ?? (table && entryOf(table.value, pattern.key));
+      if (!value || !take(pattern, value)) return undefined;
+      left.delete((named ?? table)!);
+      continue;
+    }
+    const next = [...left].find((argument) => !argument.name) ?? [...left][0];
+    if (!next || !take(pattern, next.value)) return undefined;
+    left.delete(next);
+  }
+  if (left.size > 0 && !isOpen) return undefined;
+  const used = new Set(bound.map(({ value }) => value));
+  return {
+    arguments: bound,
+    more: left.size,
+    rest: given.map(({ value }) => value).filter((value) => !used.has(value)),
+  };
+}
+
+function entryOf(value: Expression, key: string): Expression | undefined {
+  return value.is === 'table' ? value.entries.find((entry) => entry.name === key)?.value : undefined;
+}
+
+/** Names captured by the head of the pattern; undefined when the receiver does not fit. */
+function headNames(rule: CallRule, { receiver }: Reach, typeOf: TypeOf): Match['named'] | undefined {
   const { head } = rule.pattern;
-  if (head.is === 'any receiver') return reach.receiver !== undefined && reach.receiver.is !== 'parent';
-  const chain = chainOf(reach.receiver);
-  if (!chain) return false;
-  if (head.is === 'role') return chain.length > 0;
-  const code = chain[0] === 'this' && head.names[0] !== 'this' && head.names.length > 0 ? chain.slice(1) : chain;
-  return code.length === head.names.length && code.every((name, at) => name === head.names[at]);
+  if (head.is === 'any receiver') return receiver !== undefined && receiver.is !== 'parent' ? [] : undefined;
+  if (head.is === 'type') return receiver && typeOf(receiver) === head.type ? [] : undefined;
+  const chain = chainOf(receiver);
+  if (!chain) return undefined;
+  if (head.is === 'role') return chain.length > 0 ? [] : undefined;
+  const isPassedOver = chain[0] === 'this' && head.steps.length > 0 && nameOf(head.steps[0]) !== 'this';
+  const code = isPassedOver ? chain.slice(1) : chain;
+  if (code.length !== head.steps.length || !code.every((name, at) => fitsStep(head.steps[at], name))) return undefined;
+  return head.steps.flatMap((step, at) => (step.is === 'role' ? [{ role: step.role, name: code[at] }] : []));
+}
+
+function nameOf(step: ChainStep): string {
+  return step.is === 'exact' ? step.name : '';
+}
+
+function fitsStep(step: ChainStep, name: string): boolean {
+  if (step.is === 'exact') return step.name === name;
+  return step.is === 'role' ? name !== 'this' : isLike(step.pattern, name);
 }

@@ -1,9 +1,11 @@
 import type { Moment } from '../../model/link.js';
 import { UNKNOWN, type FunctionFact, type Operation, type ScriptFacts, type TypeFact, type Value } from '../facts.js';
 import type { Lines } from '../lines.js';
+import { cut } from '../source.js';
 import type { Role } from '../plan/call-pattern.js';
 import type { Meaning, Plan, ScriptRule } from '../plan/plan.js';
 import { callTableOf, matchCall, matchHandedOn } from './call-table.js';
+import { createTypeNotes } from './type-notes.js';
 import {
   eachInner,
   type Argument,
@@ -22,7 +24,18 @@ const ASKING = new Set(['!', 'not', '==', '!=', '===', '!==', 'is', 'is not', '&
 /** Values that a choice may have before it counts as unknown. */
 const MOST_CHOICES = 8;
 /** Calls whose result is not followed any further. */
-const WITHOUT_VALUE = new Set<Meaning>(['send', 'listen', 'use file', 'load', 'asks part']);
+const WITHOUT_VALUE = new Set<Meaning>([
+  'send',
+  'listen',
+  'use file',
+  'load',
+  'asks part',
+  'refer',
+  'declare',
+  'destroy',
+  'switch',
+  'move',
+]);
 /** Longer texts are prose, not names. */
 const LONGEST_MENTION = 120;
 
@@ -41,8 +54,10 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     memberWrites: [],
     constants: [],
     mentions: [],
+    literals: [],
     imports: script.imports.map(({ from, names, start, end }) => ({ from, names, range: lines.range(start, end) })),
   };
+  const literals = Object.entries(plan.literals);
   const memberWrites = new Set<string>();
   const mentions = new Set<string>();
   /** Fields of a type (`type/field`) that some code asks for before use. */
@@ -54,6 +69,9 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
   let currentType = -1;
   let currentFunction = -1;
   let currentMoment: Moment = 'unknown';
+
+  const types = createTypeNotes(script, () => currentType);
+  const typeOf = types.typeOf;
 
   const momentOf = (name: string): Moment => {
     if (rule.moments.start.includes(name)) return 'start';
@@ -79,7 +97,9 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     const inner: Scope = new Map(scope);
     for (const key of [...inner.keys()]) if (key.startsWith('this.')) inner.delete(key);
     for (const parameter of code.parameters) inner.set(parameter.name, UNKNOWN);
+    const leaveTypes = types.enter(code);
     walk(code.body, inner);
+    leaveTypes();
     [currentFunction, currentMoment] = [outerFunction, outerMoment];
   };
 
@@ -96,6 +116,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
         return false;
       case 'local':
         scope.set(statement.name, statement.value ? evaluate(statement.value, scope) : { is: 'nothing' });
+        types.noteLocal(statement.name, statement.type, statement.value);
         return false;
       case 'return':
         // Whoever calls this function may ask before use: that is not known here.
@@ -160,6 +181,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
   const evaluate = (expression: Expression, scope: Scope): Value => {
     switch (expression.is) {
       case 'text':
+        noteLiteral(expression);
         return { is: 'text', text: expression.value };
       case 'number':
         return { is: 'number', number: expression.value };
@@ -199,6 +221,16 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
       default:
         eachInner(expression, (inner) => mention(evaluate(inner, scope)));
         return UNKNOWN;
+    }
+  };
+
+  /** A text that is a reference by itself, wherever it stands. */
+  const noteLiteral = ({ value, start, end }: Expression & { is: 'text' }): void => {
+    for (const [name, rule] of literals) {
+      const text = cut(value, rule.pattern);
+      if (!text) continue;
+      const placed = { function: currentFunction, type: currentType, range: lines.range(start, end) };
+      facts.literals.push({ rule: name, text, ...placed });
     }
   };
 
@@ -244,7 +276,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
 
   /** A sender or listener given away as a function: its event is known only where the receiver is the event. */
   const noteHandedOn = (expression: Expression & { is: 'member' }, scope: Scope): void => {
-    const entry = matchHandedOn(table, expression);
+    const entry = matchHandedOn(table, expression, typeOf);
     if (!entry) return;
     const { head } = entry.rule.pattern;
     facts.operations.push({
@@ -267,31 +299,30 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
     scope: Scope,
     whole: Expression = callee,
   ): Value | undefined => {
-    const entry = matchCall(table, callee, given, whole.is === 'call' ? whole.typeArguments : []);
-    if (!entry) return undefined;
-    const { pattern, means } = entry.rule;
+    const match = matchCall(table, callee, given, whole.is === 'call' ? whole.typeArguments : [], typeOf);
+    if (!match) return undefined;
+    const { pattern, means } = match.rule;
     const receiverCode = callee.is === 'member' ? callee.of : undefined;
-    const receiver =
-      pattern.head.is === 'any receiver' && receiverCode ? evaluate(receiverCode, scope) : ({ is: 'self' } as Value);
+    const isStart = pattern.head.is === 'any receiver' || pattern.head.is === 'type';
+    const receiver = isStart && receiverCode ? evaluate(receiverCode, scope) : ({ is: 'self' } as Value);
     if (callee.is === 'member' && callee.safe) asked(receiver);
     const values: Partial<Record<Role, Value>> = {};
     if (pattern.head.is === 'role' && receiverCode) values[pattern.head.role] = evaluate(receiverCode, scope);
-    (given ?? []).forEach((argument, position) => {
-      const role = pattern.arguments?.[position];
-      const value = role === 'handler' ? handlerOf(argument.value, scope) : evaluate(argument.value, scope);
-      if (role && role !== '_') values[role] = value;
-    });
+    for (const { role, name } of match.named) values[role] = { is: 'text', text: name };
+    for (const { role, value } of match.arguments)
+      values[role] = role === 'handler' ? handlerOf(value, scope) : evaluate(value, scope);
+    for (const argument of match.rest) evaluate(argument, scope);
     pattern.typeArguments.forEach((role, position) => {
       if (role !== '_' && whole.is === 'call') values[role] = { is: 'constant', name: whole.typeArguments[position] };
     });
     const operation: Operation = {
-      rule: entry.index,
+      rule: match.index,
       function: currentFunction,
       type: currentType,
       receiver,
       arguments: values,
-      payload: Math.max(0, (given?.length ?? 0) - (pattern.arguments?.length ?? 0)),
-      moment: currentMoment,
+      payload: match.more,
+      moment: match.rule.moment === 'unknown' ? currentMoment : match.rule.moment,
       guarded: false,
       range: lines.range(whole.start, whole.end),
     };

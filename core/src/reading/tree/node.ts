@@ -24,6 +24,8 @@ export interface TreeNode {
   value: string | number | boolean | null;
   /** Type written beside the value (YAML tags), without leading marks; empty if none. */
   tag: string;
+  /** It stands for something written elsewhere in the file (YAML aliases). */
+  isCopy?: true;
 }
 
 /** A fault in a file that still lets the rest be read. */

@@ -57,6 +57,7 @@ function convert(document: Document.Parsed, problems: ReadProblem[]): TreeNode {
     if (from && !isAlias(from) && from.tag && !from.tag.startsWith('tag:yaml.org,2002:')) {
       tree.tag = from.tag.replace(/^!+/, '');
     }
+    if (inCopy) tree.isCopy = true;
     return tree;
   };
 

@@ -1,0 +1,311 @@
+/** What structured files say: instances, attachments, references, wires, connections, labels, packages. */
+import { kindOf } from '../model/graph.js';
+import type { Grip } from '../model/link.js';
+import type { FieldTarget, Naming } from '../reading/plan/plan.js';
+import type { FileFacts, Written } from '../reading/facts.js';
+import { referenceOutcome, walkOf } from './evaluate.js';
+import { eventNamed } from './events.js';
+import { countOf } from './rule-counts.js';
+import { emptyLoss, findTarget, type Target } from './targets.js';
+import { lose, type Work } from './work.js';
+import { fileRuleOf, pieceNamed, placeKey, topOf, type World, type WorldPart } from './world.js';
+
+/** How firmly pieces of one file hold each other by what names them. */
+const GRIP_OF_NAMING: Record<Naming, Grip> = { id: 'fixed', name: 'name', index: 'path' };
+
+export function linkInstances(work: Work): void {
+  const { world } = work;
+  for (const { object, prefab, source, pieceFact } of world.madeFrom) {
+    const { madeFrom } = world.facts[source].pieces[pieceFact];
+    const form = fileRuleOf(world, source).pieces[world.facts[source].pieces[pieceFact].rule].madeFrom!;
+    world.builder.addLink({
+      from: object,
+      to: world.filePiece[prefab],
+      verb: 'made from',
+      grip: form.by === 'id' ? 'fixed' : 'path',
+      file: world.facts[source].file,
+      range: madeFrom!.range,
+    });
+  }
+  world.facts.forEach((fact, source) =>
+    fact.pieces.forEach((piece, at) => {
+      if (!piece.madeFrom || !world.incomplete.has(world.pieceOf[source][at])) return;
+      const form = fileRuleOf(world, source).pieces[piece.rule].madeFrom!;
+      const target = findTarget(world, form, { text: piece.madeFrom.text, piece: at }, source);
+      if (target.state === 'lost') {
+        lose(
+          work,
+          { from: world.pieceOf[source][at], verb: 'made from', file: fact.file, field: '', ...piece.madeFrom },
+          target.loss,
+        );
+      }
+    }),
+  );
+}
+
+/** Which script each part runs. */
+export function linkAttachments(work: Work): void {
+  const { world } = work;
+  for (const part of world.partByPiece.values()) {
+    const { file } = world.facts[part.source];
+    if (part.type) {
+      const grip: Grip = part.fact.script ? 'path' : 'name';
+      world.builder.addLink({
+        from: part.piece,
+        to: part.type.piece,
+        verb: 'runs',
+        grip,
+        file,
+        range: part.fact.range,
+      });
+    } else if (part.fact.script && world.builder.graph.pieces.origin[part.piece] < 0) {
+      const piece = world.facts[part.source].pieces[part.pieceFact];
+      const form = fileRuleOf(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
+      const { text } = part.fact.script;
+      const target: Target = form
+        ? findTarget(world, form, { text, piece: part.pieceFact }, part.source)
+        : { state: 'lost', loss: emptyLoss('file', text) };
+      if (target.state === 'lost')
+        lose(work, { from: part.piece, verb: 'runs', file, field: '', ...part.fact.script }, target.loss);
+      else if (target.state === 'found') {
+        world.builder.addLink({
+          from: part.piece,
+          to: target.pieces[0],
+          verb: 'runs',
+          grip: target.grip,
+          file,
+          range: part.fact.script.range,
+        });
+      }
+    }
+  }
+}
+
+/** What files and pieces are derived from. */
+export function linkBases(work: Work): void {
+  const { world } = work;
+  const link = (from: number, form: FieldTarget, { text, range }: Written, source: number, piece: number): void => {
+    const { file } = world.facts[source];
+    const target = findTarget(world, form, { text, piece }, source);
+    if (target.state === 'lost') lose(work, { from, verb: 'extends', file, field: '', range }, target.loss);
+    if (target.state !== 'found') return;
+    for (const to of target.pieces)
+      if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
+  };
+  world.facts.forEach((fact, source) => {
+    if (fact.extends) link(world.filePiece[source], fileRuleOf(world, source).extends!, fact.extends, source, -1);
+    fact.pieces.forEach((piece, at) => {
+      if (!piece.extends) return;
+      link(world.pieceOf[source][at], fileRuleOf(world, source).pieces[piece.rule].extends!, piece.extends, source, at);
+    });
+  });
+}
+
+/** Changes that instances make to what their prefab holds. */
+export function linkOverrides(work: Work): void {
+  const { world } = work;
+  for (const [key, part] of world.changedPart) {
+    const [source, at, partFact] = key.split('/').map(Number);
+    const piece = world.facts[source].pieces[at];
+    const { range } = piece.overrides![partFact - piece.parts.length];
+    const from = world.pieceOf[source][at];
+    world.builder.addLink({
+      from,
+      to: part.piece,
+      verb: 'overrides',
+      grip: 'path',
+      file: world.facts[source].file,
+      range,
+    });
+  }
+  for (const { object, source, pieceFact, override } of world.lostOverrides) {
+    const { on, part, range } = world.facts[source].pieces[pieceFact].overrides![override];
+    const wanted = part ? (on ? `${on}: ${part}` : part) : on;
+    const loss = emptyLoss(part ? 'part' : 'object', wanted);
+    lose(work, { from: object, verb: 'overrides', file: world.facts[source].file, field: '', range }, loss);
+  }
+}
+
+/** Labels that pieces carry. */
+export function linkLabels(work: Work): void {
+  const { world } = work;
+  world.facts.forEach((fact, source) =>
+    fact.pieces.forEach((piece, at) => {
+      for (const { text, range } of piece.labels ?? []) {
+        world.builder.addLink({
+          from: world.pieceOf[source][at],
+          to: world.labels.get(text)!,
+          verb: 'labelled',
+          grip: 'name',
+          file: fact.file,
+          range,
+        });
+      }
+    }),
+  );
+}
+
+/** Packages that need each other. */
+export function linkPackages(work: Work): void {
+  const { world } = work;
+  const known = new Map(world.packages.map((one) => [one.id, world.filePiece[world.sourceOf.get(one.manifest)!]]));
+  world.facts.forEach((fact, source) => {
+    for (const { text, version, range } of fact.package?.needs ?? []) {
+      const place = { from: world.filePiece[source], verb: 'imports' as const, file: fact.file, range };
+      const to = known.get(text);
+      if (to === undefined) lose(work, { ...place, field: '' }, emptyLoss('package', text));
+      else world.builder.addLink({ ...place, to, grip: 'name', label: version });
+    }
+  });
+}
+
+/** References written in structured files. */
+export function linkReferences(work: Work): void {
+  const { world } = work;
+  world.facts.forEach((fact, source) => {
+    const rule = world.plan.files[fact.rule];
+    for (const reference of fact.references) {
+      const object = reference.piece >= 0 ? world.pieceOf[source][reference.piece] : world.filePiece[source];
+      const part = reference.part >= 0 ? partOf(world, source, object, reference) : undefined;
+      const from = part?.piece ?? object;
+      const { verb } = rule.references[reference.rule];
+      const isObject = kindOf(world.builder.graph, object) === 'object';
+      const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
+      const outcome = referenceOutcome(world, reference, source, isObject ? object : -1, isLoose);
+      const count = countOf(work.linked.rules, `files.${fact.rule}.references.${reference.rule}`);
+      count.links += outcome.state === 'found' ? outcome.pieces.length : 0;
+      count.lost += outcome.state === 'lost' ? 1 : 0;
+      if (outcome.state === 'lost' && !reference.isCopy) {
+        lose(
+          work,
+          { from, verb, file: fact.file, field: reference.field, range: reference.range },
+          outcome.loss!,
+          outcome.before ? walkOf(world, outcome) : [],
+        );
+      }
+      for (const to of outcome.state === 'found' ? outcome.pieces : []) {
+        world.builder.addLink({
+          from,
+          to,
+          verb,
+          grip: outcome.grip,
+          label: reference.field,
+          file: fact.file,
+          range: reference.range,
+        });
+      }
+    }
+  });
+}
+
+/** The part that a reference is a slot of: attached here, or changed by an override. */
+function partOf(
+  world: World,
+  source: number,
+  object: number,
+  { piece, part }: FileFacts['references'][number],
+): WorldPart | undefined {
+  return (
+    world.partsOf.get(object)?.find((one) => one.source === source && one.partFact === part) ??
+    world.changedPart.get(placeKey(source, piece, part))
+  );
+}
+
+/** Wires saved in files: from one object's event to another's handler. */
+export function linkWrittenEvents(work: Work): void {
+  const { world } = work;
+  world.facts.forEach((fact, source) => {
+    for (const wire of fact.events) {
+      const rule = world.plan.files[fact.rule].events[wire.rule];
+      const ends = eventNamed(work, wire.event);
+      const common = { file: fact.file, range: wire.range };
+      const at = (named: string): number => {
+        const index = named ? pieceNamed(world, source, rule, named, wire.piece) : -1;
+        return index >= 0
+          ? world.pieceOf[source][index]
+          : wire.piece >= 0
+            ? world.pieceOf[source][wire.piece]
+            : world.filePiece[source];
+      };
+      const { scope, moment, side } = rule;
+      if (rule.from) {
+        const piece = at(wire.from);
+        ends.senders.push({ ...common, piece, handler: '' });
+        world.builder.addLink({
+          from: piece,
+          to: ends.piece,
+          verb: 'sends',
+          grip: 'name',
+          label: wire.event,
+          scope,
+          moment,
+          side,
+          ...common,
+        });
+      }
+      if (rule.to || rule.handler) {
+        const piece = at(wire.to);
+        ends.listeners.push({ ...common, piece, handler: wire.handler });
+        world.builder.addLink({
+          from: piece,
+          to: ends.piece,
+          verb: 'listens to',
+          grip: 'name',
+          label: [wire.order && `${wire.order}.`, wire.handler && `→ ${wire.handler}()`].filter(Boolean).join(' '),
+          scope,
+          moment,
+          side,
+          ...common,
+        });
+      }
+    }
+  });
+}
+
+/** Connections between pieces of one file. */
+export function linkConnections(work: Work): void {
+  const { world } = work;
+  world.facts.forEach((fact, source) => {
+    for (const { rule: ruleName, from, to, label, piece, range } of fact.connections) {
+      const rule = world.plan.files[fact.rule].connections[ruleName];
+      const end = (text: string): number => {
+        const at = pieceNamed(world, source, rule, text, piece);
+        return at < 0 ? -1 : world.pieceOf[source][at];
+      };
+      const around = piece >= 0 ? world.pieceOf[source][piece] : world.filePiece[source];
+      const place = { from: from ? end(from) : around, verb: rule.verb, file: fact.file, range };
+      const target = end(to);
+      const count = countOf(work.linked.rules, `files.${fact.rule}.connections.${ruleName}`);
+      if (place.from >= 0 && target >= 0) {
+        count.links++;
+        world.builder.addLink({ ...place, to: target, grip: GRIP_OF_NAMING[rule.by], label });
+      } else {
+        count.lost++;
+        const wanted = place.from < 0 ? from : to;
+        lose(work, { ...place, from: Math.max(place.from, around), field: label }, emptyLoss('object', wanted));
+      }
+    }
+  });
+}
+
+/** Links that glue facts give directly. */
+export function linkGiven(work: Work): void {
+  const { world } = work;
+  world.facts.forEach((fact, source) => {
+    if (fact.given.length === 0) return;
+    const own = new Map(fact.pieces.map((piece, at) => [piece.id, world.pieceOf[source][at]]));
+    const named = (id: string): number | undefined => own.get(id) ?? world.byId.get(id)?.[0] ?? fileNamed(world, id);
+    for (const { from, to, verb, grip, scope, moment, side, label, file, range } of fact.given) {
+      const start = named(from) ?? world.filePiece[source];
+      const end = to ? named(to) : undefined;
+      const place = { from: start, verb, file: file || fact.file, range };
+      if (end === undefined) lose(work, { ...place, field: label }, emptyLoss('object', to || label));
+      else world.builder.addLink({ ...place, to: end, grip, scope, moment, side, label });
+    }
+  });
+}
+
+function fileNamed(world: World, path: string): number | undefined {
+  const source = world.sourceOf.get(path);
+  return source === undefined ? undefined : world.filePiece[source];
+}

@@ -1,0 +1,240 @@
+/** What scripts do wherever they run: types and their parents, events, spawns, files and names they mention. */
+import { nameOf } from '../model/graph.js';
+import type { Verb } from '../model/link.js';
+import type { FileFacts, Operation, Value } from '../reading/facts.js';
+import type { CallRule } from '../reading/plan/plan.js';
+import { patternOf, textsOf } from './evaluate.js';
+import { eventNamed } from './events.js';
+import { countOf } from './rule-counts.js';
+import { findPath, findTarget } from './targets.js';
+import { lose, type Work } from './work.js';
+import { push, rootsOf, typeNamed, type World } from './world.js';
+
+/** Whatever code spawns may turn up under any parent, so its name cannot be said to be missing. */
+export function collectMadeAtRun(work: Work): void {
+  const { world } = work;
+  for (const [source, fact] of world.facts.entries()) {
+    for (const operation of fact.script?.operations ?? []) {
+      const rule = world.plan.calls[operation.rule];
+      if (rule.means !== 'spawn' || !operation.arguments.path) continue;
+      for (const text of textsOf(world, operation.arguments.path)) {
+        const path = findPath(world, rule.target, text, fact.file).path;
+        const prefab = path === undefined ? undefined : world.sourceOf.get(path);
+        if (prefab === undefined || prefab === source) continue;
+        work.madeAtRun.add(world.facts[prefab].name);
+        for (const root of rootsOf(world, prefab)) work.madeAtRun.add(nameOf(world.builder.graph, root));
+      }
+    }
+  }
+}
+
+export function linkTypes(work: Work): void {
+  const { world } = work;
+  for (const type of world.types) {
+    for (const written of type.script.types[type.local].parents) {
+      const parent = typeNamed(world, written, type.source);
+      if (!parent || parent === type) continue;
+      const { file } = world.facts[type.source];
+      world.builder.addLink({
+        from: type.piece,
+        to: parent.piece,
+        verb: 'extends',
+        grip: 'name',
+        file,
+        range: type.script.types[type.local].range,
+      });
+    }
+  }
+}
+
+/** Records and the like that code makes known under an identity, so that references find them. */
+export function declarePieces(world: World): void {
+  world.facts.forEach((fact, source) => {
+    for (const operation of fact.script?.operations ?? []) {
+      const rule = world.plan.calls[operation.rule];
+      const written = operation.arguments.id ?? operation.arguments.name;
+      if (rule.means !== 'declare' || !written) continue;
+      if (written.is === 'join') world.madeIds.push(patternOf(written.parts));
+      for (const id of textsOf(world, written)) {
+        const place = { file: fact.file, range: operation.range };
+        const piece = world.builder.addPiece({
+          kind: rule.kind,
+          name: id,
+          id,
+          parent: world.filePiece[source],
+          ...place,
+        });
+        push(world.byId, id, piece);
+        push(world.byName, id, piece);
+      }
+    }
+  });
+}
+
+/** What scripts do wherever they run: events, spawns, files they name. */
+export function linkScripts(work: Work): void {
+  const { world } = work;
+  world.facts.forEach((fact, source) => {
+    if (!fact.script) return;
+    for (const mention of fact.script.mentions) work.linked.mentions.add(mention);
+    for (const operation of fact.script.operations) {
+      const rule = world.plan.calls[operation.rule];
+      const from = typePiece(world, source, operation.type);
+      if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
+      else if (rule.means in VERB_OF) linkTarget(work, fact, from, operation, rule, source);
+    }
+    for (const { rule: ruleName, text, type, range } of fact.script.literals) {
+      const rule = world.plan.literals[ruleName];
+      const from = typePiece(world, source, type);
+      const target = findTarget(world, rule, { text, piece: -1 }, source);
+      const count = countOf(work.linked.rules, `literals.${ruleName}`);
+      const place = { from, verb: rule.verb, file: fact.file, range };
+      if (target.state === 'lost') {
+        count.lost++;
+        lose(work, { ...place, field: '' }, target.loss);
+      }
+      for (const to of target.state === 'found' ? target.pieces : []) {
+        if (isDeclaredAt(world, to, fact.file, range)) continue;
+        count.links++;
+        world.builder.addLink({ ...place, to, grip: target.state === 'found' ? target.grip : 'lost', label: text });
+      }
+    }
+  });
+}
+
+function linkEvent(
+  work: Work,
+  fact: FileFacts,
+  from: number,
+  operation: Operation,
+  rule: CallRule,
+  source: number,
+): void {
+  const { world } = work;
+  const isSend = rule.means === 'send';
+  const names = operation.arguments.event ? eventNames(work, operation.arguments.event, source) : [];
+  if (names.length === 0) return noteUnknownEvent(work, operation, isSend);
+  if (rule.under && !names.some((name) => isUnder(world, name, source, rule.under!))) return;
+  const handler = operation.arguments.handler;
+  const handlerName = handler?.is === 'function' ? handler.name : '';
+  for (const name of names) {
+    const ends = eventNamed(work, name);
+    (isSend ? ends.senders : ends.listeners).push({
+      file: fact.file,
+      range: operation.range,
+      piece: from,
+      handler: handlerName,
+    });
+    world.builder.addLink({
+      from,
+      to: ends.piece,
+      verb: isSend ? 'sends' : 'listens to',
+      grip: 'name',
+      scope: rule.scope,
+      moment: operation.moment,
+      side: rule.side,
+      label: isSend ? '' : handlerName ? `→ ${handlerName}()` : '',
+      file: fact.file,
+      range: operation.range,
+    });
+  }
+}
+
+/** Names an event argument can stand for. A name that is no text of ours may be a type that is the event. */
+function eventNames(work: Work, value: Value, source: number): string[] {
+  const texts = textsOf(work.world, value);
+  if (texts.length > 0) return texts;
+  if (value.is === 'any') return value.of.flatMap((one) => eventNames(work, one, source));
+  if (value.is === 'constant') {
+    const last = value.name.split('.').pop()!;
+    if (typeNamed(work.world, last, source)) return [last];
+    if (value.name.includes('.')) return [value.name];
+  }
+  return [];
+}
+
+function isUnder(world: World, name: string, source: number, parent: string): boolean {
+  const type = typeNamed(world, name, source);
+  return (
+    type !== undefined &&
+    (type.name === parent ||
+      type.ancestors.some((ancestor) => ancestor.name === parent) ||
+      type.script.types[type.local].parents.includes(parent))
+  );
+}
+
+function noteUnknownEvent(work: Work, operation: Operation, isSend: boolean): void {
+  const { event } = operation.arguments;
+  if (event?.is === 'join') (isSend ? work.builtSends : work.builtListeners).push(patternOf(event.parts));
+  else if (isSend) work.linked.unknownSends = true;
+  else work.linked.unknownListeners = true;
+}
+
+/** Event names made at run time that fit a known event count as an end of it. */
+export function markBuiltEvents(work: Work): void {
+  for (const ends of work.events.values()) {
+    if (
+      work.builtSends.some((pattern) => pattern.test(ends.name)) ||
+      work.builtListeners.some((pattern) => pattern.test(ends.name))
+    ) {
+      work.linked.mentions.add(ends.name);
+      work.linked.unknownSends = true;
+      work.linked.unknownListeners = true;
+    }
+  }
+}
+
+/** Calls that name their target by a text, and how their links read; `refer` says so itself. */
+const VERB_OF: Partial<Record<CallRule['means'], Verb>> = {
+  spawn: 'spawns',
+  load: 'loads',
+  'use file': 'uses',
+  refer: 'uses',
+};
+
+/** The type whose code it is, or the script for code outside of types. */
+function typePiece(world: World, source: number, local: number): number {
+  return (world.typesIn.get(source) ?? []).find((type) => type.local === local)?.piece ?? world.filePiece[source];
+}
+
+/** A text that stands in the very call that makes its target known is no reference to it. */
+function isDeclaredAt(world: World, piece: number, file: string, { line }: Operation['range']): boolean {
+  const { graph } = world.builder;
+  return (
+    graph.texts[graph.pieces.file[piece]] === file &&
+    graph.pieces.line[piece] <= line &&
+    graph.pieces.endLine[piece] >= line
+  );
+}
+
+function linkTarget(
+  work: Work,
+  fact: FileFacts,
+  from: number,
+  operation: Operation,
+  rule: CallRule,
+  source: number,
+): void {
+  const { world } = work;
+  const verb = rule.means === 'refer' ? rule.verb : VERB_OF[rule.means]!;
+  const { path, name, scene, record, id, label, flag, action } = operation.arguments;
+  const written = path ?? name ?? scene ?? record ?? id ?? label ?? flag ?? action;
+  if (!written) return;
+  const place = { from, verb, file: fact.file, range: operation.range };
+  for (const text of textsOf(world, written)) {
+    const target = findTarget(world, rule.target, { text, piece: -1 }, source);
+    if (target.state === 'lost' && !operation.guarded) lose(work, { ...place, field: '' }, target.loss);
+    if (target.state !== 'found') continue;
+    for (const to of target.pieces) {
+      world.builder.addLink({
+        ...place,
+        to,
+        grip: target.grip,
+        scope: rule.scope,
+        moment: operation.moment,
+        side: rule.side,
+        label: text,
+      });
+    }
+  }
+}

@@ -1,0 +1,32 @@
+/** A thread that reads files for a scan: it gets paths, and gives back what they hold as JSON. */
+import { parentPort, workerData } from 'node:worker_threads';
+import { CHECK_IDS, readPlan, ruleFor } from '@glue-trace/core';
+import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
+
+export interface ReadThreadData {
+  folder: string;
+  planText: string;
+}
+
+/** What it gives back for each file: facts as JSON, which is what the store keeps; none when the content is the same. */
+export interface ReadAnswer {
+  entry: FileEntry;
+  json: string | undefined;
+}
+
+const { folder, planText } = workerData as ReadThreadData;
+const plan = readPlan(planText, CHECK_IDS);
+
+/** Batches are answered in the order in which they came, though some wait for a grammar. */
+let last = Promise.resolve();
+parentPort!.on('message', (batch: FileEntry[]) => (last = last.then(() => read(batch))));
+
+async function read(batch: FileEntry[]): Promise<void> {
+  const rules = batch.map(({ path }) => ruleFor(plan, path)!);
+  await prepareLanguages(rules.flatMap((rule) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
+  const answers: ReadAnswer[] = batch.map((found, at) => {
+    const { entry, fact } = readOne(folder, plan, rules[at], found);
+    return { entry, json: fact && JSON.stringify(fact) };
+  });
+  parentPort!.postMessage(answers);
+}
