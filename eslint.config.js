@@ -1,7 +1,16 @@
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['web/karma.conf.cjs', '**/dist/**', '**/node_modules/**', 'samples/sluicekeeper/**', 'web/.angular/**'] },
+  {
+    ignores: [
+      'web/karma.conf.cjs',
+      '**/dist/**',
+      '**/node_modules/**',
+      'samples/sluicekeeper/**',
+      'samples/standards/**',
+      'web/.angular/**',
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     rules: {

@@ -2,9 +2,12 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { jsonSchema, keysTable } from './joi-schema.mjs';
 import { root } from './ready.mjs';
 
-const { CHECKS, ERRORS } = await import(pathToFileURL(join(root, 'core/dist/index.js')).href);
+const { CHECKS, ERRORS, linkLine, pieceLine, planSchema } = await import(
+  pathToFileURL(join(root, 'core/dist/index.js')).href
+);
 const isCheck = process.argv.includes('--check');
 const FAMILIES = { broken: 'leads nowhere', twin: 'the same thing again', fragile: 'works until somebody touches it' };
 
@@ -30,11 +33,75 @@ function errorsPage() {
   return `# Errors\n\nWritten from the table in \`core/src/model/errors.ts\` by \`node tools/docs.mjs\`. The API answers every error as problem details (RFC 9457) with the code as \`code\`; the command line prints the code in brackets.\n\n| code | meaning | HTTP status | exit code |\n| --- | --- | --- | --- |\n${rows.join('\n')}\n`;
 }
 
+const plan = planSchema.describe();
+/** The description of what a rule by name, or an item of a list, may hold. */
+const inner = (of) => of.patterns?.[0].rule ?? of.items?.[0] ?? of;
+const files = inner(plan.keys.files).keys;
+const pieces = inner(files.pieces).keys;
+const TABLES = {
+  plan,
+  source: pieces.named.matches[0].schema.matches[1].schema,
+  target: inner(plan.keys.calls).keys.target,
+  files: inner(plan.keys.files),
+  pieces: inner(files.pieces),
+  parts: inner(pieces.parts),
+  overrides: inner(pieces.overrides),
+  references: withoutTarget(inner(files.references)),
+  events: inner(files.events),
+  connections: inner(files.connections),
+  attachments: inner(files.attachments),
+  graphs: inner(files.graphs),
+  packages: plan.keys.packages,
+  scripts: inner(plan.keys.scripts),
+  calls: inner(plan.keys.calls),
+  house: plan.keys.house,
+  engine: plan.keys.engine,
+  'piece line': pieceLine.describe(),
+  'link line': linkLine.describe(),
+};
+
+/** Keys that are a target's are told once, for all. */
+function withoutTarget(rule) {
+  const target = inner(plan.keys.calls).keys.target.keys;
+  return {
+    ...rule,
+    keys: Object.fromEntries(Object.entries(rule.keys).filter(([key]) => key === 'by' || !(key in target))),
+  };
+}
+
+/** A page written by hand, with its tables of keys made anew. */
+function withTables(name) {
+  const page = readFileSync(join(root, 'docs', name), 'utf8');
+  return page.replace(
+    /(<!-- keys of: (.+?) -->\n)[^]*?(<!-- end -->)/g,
+    (_, begin, table, end) => `${begin}\n${keysTable(TABLES[table])}\n\n${end}`,
+  );
+}
+
+const schemaText = (described, title) => JSON.stringify(jsonSchema(described, title), null, 2) + '\n';
+
 const { format, resolveConfig } = await import('prettier');
 let stale = 0;
 for (const [name, text] of [
   ['checks.md', checksPage()],
   ['errors.md', errorsPage()],
+  ['reading-plan.md', withTables('reading-plan.md')],
+  ['glue-facts.md', withTables('glue-facts.md')],
+  ['schemas/glue-trace.schema.json', schemaText(plan, 'The reading plan of Glue Trace')],
+  [
+    'schemas/glue-facts.schema.json',
+    JSON.stringify(
+      {
+        $schema: 'https://json-schema.org/draft/2020-12/schema',
+        title: 'A line of a glue facts file of Glue Trace',
+        oneOf: [pieceLine, linkLine]
+          .map((line) => jsonSchema(line.describe(), 'line'))
+          .map(({ $schema: _schema, title: _title, ...rest }) => rest),
+      },
+      null,
+      2,
+    ) + '\n',
+  ],
 ]) {
   const path = join(root, 'docs', name);
   const page = await format(text, { ...(await resolveConfig(path)), filepath: path });

@@ -1,11 +1,11 @@
 /** A thread that reads files for a scan: it gets paths, and gives back what they hold as JSON. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { CHECK_IDS, readPlan, ruleFor } from '@glue-trace/core';
+import { ruleFor, type Plan } from '@glue-trace/core';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
 
 export interface ReadThreadData {
   folder: string;
-  planText: string;
+  plan: Plan;
 }
 
 /** What it gives back for each file: facts as JSON, which is what the store keeps; none when the content is the same. */
@@ -14,8 +14,7 @@ export interface ReadAnswer {
   json: string | undefined;
 }
 
-const { folder, planText } = workerData as ReadThreadData;
-const plan = readPlan(planText, CHECK_IDS);
+const { folder, plan } = workerData as ReadThreadData;
 
 /** Batches are answered in the order in which they came, though some wait for a grammar. */
 let last = Promise.resolve();

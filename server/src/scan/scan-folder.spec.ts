@@ -138,7 +138,9 @@ describe('scanning a folder', () => {
     const progress: Progress[] = [];
     const result = await scanFolder({ folder, onProgress: (one) => progress.push(one) });
     expect(result.analysis.linked.facts.filter((fact) => fact.script?.types.length).length).toBe(60);
-    expect(result.files.map((file) => file.path)).toEqual([...Object.keys(files), 'broken.ts', 'glue-trace.json'].sort());
+    expect(result.files.map((file) => file.path)).toEqual(
+      [...Object.keys(files), 'broken.ts', 'glue-trace.json'].sort(),
+    );
     expect(entry(result, 'broken.ts')).toContain('partly: line 1');
     expect(result.files.every((file) => file.status !== 'read' || file.hash.length === 64)).toBeTrue();
   });

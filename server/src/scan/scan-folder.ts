@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import {
   analyse,
   CHECK_IDS,
@@ -8,6 +8,7 @@ import {
   factsOfName,
   GlueError,
   PLAN_FILE,
+  planForStandards,
   readPlan,
   readsText,
   ruleFor,
@@ -58,24 +59,36 @@ export function planPath(folder: string, planFile?: string): string {
 }
 
 /**
- * Reads and validates a project's plan.
+ * Reads and validates a project's plan. A folder without one gets a built-in plan when its files are of a standard
+ * that is read without.
  * @throws GlueError `plan/missing`, `plan/not-json`, `plan/invalid`, `file/unreadable`
  */
-export function loadPlan(folder: string, planFile?: string): { plan: Plan; text: string } {
+export function loadPlan(folder: string, planFile?: string): Plan {
   const path = planPath(folder, planFile);
   if (!existsSync(path)) {
+    const text = planFile || !existsSync(folder) ? undefined : planForStandards(basename(folder), pathsOf(folder));
+    if (text !== undefined) return readPlan(text);
     throw new GlueError(
       'plan/missing',
       `There is no ${planFile ?? PLAN_FILE} in ${folder}. “glue plan init” writes one to start from.`,
     );
   }
-  let text: string;
+  return readPlan(readPlanText(path), CHECK_IDS, (name) => {
+    const base = resolve(dirname(path), name);
+    return existsSync(base) ? readPlanText(base) : undefined;
+  });
+}
+
+function pathsOf(folder: string): string[] {
+  return discover(folder, []).files.map((file) => file.path);
+}
+
+function readPlanText(path: string): string {
   try {
-    text = readFileSync(path, 'utf8').replace(/^\uFEFF/, '');
+    return readFileSync(path, 'utf8').replace(/^\uFEFF/, '');
   } catch {
     throw new GlueError('file/unreadable', `The plan ${path} cannot be read.`);
   }
-  return { plan: readPlan(text, CHECK_IDS), text };
 }
 
 /** Files → facts → links → findings for a folder. Reads only; what it cannot read is listed with the reason. */
@@ -101,8 +114,8 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
   let planHash = '';
 
   /** Forgets what was read by another plan; begins with what the cache knows by this one. */
-  const usePlan = (text: string): void => {
-    const hash = hashOf(`${FACTS_VERSION}\n${text}`);
+  const usePlan = (plan: Plan): void => {
+    const hash = hashOf(`${FACTS_VERSION}\n${JSON.stringify(plan)}`);
     if (hash === planHash) return;
     known.clear();
     planHash = hash;
@@ -123,8 +136,8 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       const started = performance.now();
       onProgress({ phase: 'looking', done: 0, total: 0 });
       checkFolder(folder);
-      const { plan, text } = loadPlan(folder, planFile);
-      usePlan(text);
+      const plan = loadPlan(folder, planFile);
+      usePlan(plan);
       const { files: found, passedOver } = discover(folder, plan.ignore);
       const stored = new Map(known.size > 0 ? [] : (cache?.entries() ?? []).map((entry) => [entry.path, entry]));
       const results: (Known | { entry: FileEntry; fact?: FileFacts })[] = [];
@@ -166,7 +179,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       };
       const entries = toRead.map(({ entry }) => entry);
       if (isWorthThreads(entries)) {
-        await readOnThreads({ folder, planText: text }, entries, (at, { entry, json }) =>
+        await readOnThreads({ folder, plan }, entries, (at, { entry, json }) =>
           keep(at, entry, json === undefined ? undefined : (JSON.parse(json) as FileFacts), json),
         );
       } else {
@@ -184,7 +197,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       return {
         plan,
         analysis,
-        files: [...passedOver.map(passedEntry), ...results.map(({ entry }) => entry)],
+        files: [...passedOver.map(passedEntry), ...results.map(({ entry }) => told(entry, analysis))],
         milliseconds: Math.round(performance.now() - started),
         reused,
       };
@@ -195,6 +208,12 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
 /** Whether the file surely is as it was when it was read, without looking into it. */
 function isSame({ entry, readAt }: Known, { size, modified }: FoundFile): boolean {
   return entry.size === size && entry.modified === modified && readAt - modified > CLOCK_DOUBT;
+}
+
+/** A file that another package replaces is read, but does not count. */
+function told(entry: FileEntry, { linked }: Analysis): FileEntry {
+  const by = linked.replacedBy.get(entry.path);
+  return by ? { ...entry, status: 'listed', reason: `replaced by ${by}` } : entry;
 }
 
 function passedEntry({ path, reason }: { path: string; reason: string }): FileEntry {

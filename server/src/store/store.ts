@@ -272,9 +272,9 @@ export function openStore(path: string) {
       const used: string[] = [];
       return {
         entries: () =>
-          sql(
-            `${FILE} WHERE scan_id = (SELECT max(id) FROM scans WHERE state = 'done' AND project_id = ?)`,
-          ).all(projectId) as FileEntry[],
+          sql(`${FILE} WHERE scan_id = (SELECT max(id) FROM scans WHERE state = 'done' AND project_id = ?)`).all(
+            projectId,
+          ) as FileEntry[],
         get(key) {
           const row = sql('SELECT body FROM facts WHERE key = ?').get(key) as { body: string } | undefined;
           if (row) used.push(key);

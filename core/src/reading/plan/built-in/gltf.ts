@@ -143,5 +143,7 @@ export const GLTF_PLAN = String.raw`{
       }
     },
     "gltf buffers and images": { "match": ["**/*.{bin,png,jpg,jpeg,webp,ktx2}"], "as": "media" }
-  }
+  },
+  // Whatever shows the scene may send and hear events too.
+  "engine": { "events": ["**"] }
 }`;

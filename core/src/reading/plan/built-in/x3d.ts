@@ -79,5 +79,6 @@ export const X3D_PLAN = String.raw`{
       "match": ["**/*.{png,jpg,jpeg,gif,wav,mp3,ogg,mp4,mpg,mid}"],
       "as": "media"
     }
-  }
+  },
+  "scripts": { "x3d scripts": { "match": "**/*.js", "language": "javascript" } }
 }`;
