@@ -572,17 +572,19 @@ describe('the plan language: scripts', () => {
   it('finds what code makes known under an identity, and does not judge what it makes up', () => {
     const plan = {
       calls: [
-        { call: 'tell($id, _)', means: 'declare' },
+        { call: 'tell($id, _)', means: 'declare', target: { pattern: '^[^!]+$' } },
+        { call: 'tellOwn($id)', means: 'declare', becomes: 'deck:*' },
         { call: 'give($record)', means: 'refer', target: { by: 'id' }, verb: 'spawns' },
       ],
     };
     const result = code(
-      `const own = 'deck'; tell(own + ':rope', {}); tell('made:' + x(), {}); give('deck:rope'); give('deck:roap'); give('made:seven');`,
+      `const own = 'deck'; tell(own + ':rope', {}); tell('made:' + x(), {}); tell('!', {}); tellOwn('mop'); give('deck:mop'); give('deck:rope'); give('deck:roap'); give('made:seven');`,
       plan,
     );
-    expect(titles(result, 'record')).toEqual(['s / deck:rope']);
+    expect(titles(result, 'record')).toEqual(['s / deck:mop', 's / deck:rope']);
     expect(links(result, 'spawns')).toEqual([
       's spawns nothing (deck:roap) lost',
+      's spawns s / deck:mop (deck:mop) fixed',
       's spawns s / deck:rope (deck:rope) fixed',
     ]);
   });

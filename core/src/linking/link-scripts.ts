@@ -3,6 +3,7 @@ import { nameOf } from '../model/graph.js';
 import type { Verb } from '../model/link.js';
 import type { FileFacts, Operation, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
+import { cut } from '../reading/source.js';
 import { patternOf, textsOf } from './evaluate.js';
 import { eventNamed } from './events.js';
 import { countOf } from './rule-counts.js';
@@ -55,7 +56,10 @@ export function declarePieces(world: World): void {
       const written = operation.arguments.id ?? operation.arguments.name;
       if (rule.means !== 'declare' || !written) continue;
       if (written.is === 'join') world.madeIds.push(patternOf(written.parts));
-      for (const id of textsOf(world, written)) {
+      for (const text of textsOf(world, written)) {
+        const own = cut(text, rule.target.pattern);
+        if (!own) continue;
+        const id = rule.becomes.replace('*', () => own);
         const place = { file: fact.file, range: operation.range };
         const piece = world.builder.addPiece({
           kind: rule.kind,

@@ -82,7 +82,8 @@ function readHead({ facts, rule, file, lines }: Work, head: TreeNode | undefined
       const found = findSource(need.id, node, file);
       if (!found?.text) return [];
       const version = findSource(need.version, node, file)?.text ?? '';
-      return [{ text: found.text, version, range: rangeOf(found, node, lines) }];
+      const range = rangeOf(found, node, lines);
+      return cutAll(found.text, need.pattern, true).map(({ text }) => ({ text, version, range }));
     }),
   );
   facts.package = { version: findSource(rule.version, head, file)?.text ?? '', needs };

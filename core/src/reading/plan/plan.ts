@@ -64,7 +64,7 @@ export interface FileRule {
   extends?: FieldTarget;
   /** For packages: the version, and the packages it needs. */
   version?: Source;
-  needs: { at: string; id: Source; version?: Source }[];
+  needs: { at: string; id: Source; version?: Source; pattern?: string }[];
   pieces: Record<string, PieceRule>;
   references: Record<string, ReferenceRule>;
   events: Record<string, EventRule>;
@@ -323,6 +323,8 @@ export interface CallRule {
   verb: Verb;
   /** For `declare`: what the code makes known under an identity. */
   kind: InnerKind;
+  /** For `declare`: what the function makes of the text, with `*` in its place: `deck:*`. */
+  becomes: string;
   /** When it happens, where the call itself says so. */
   moment: Moment;
   /** Only calls whose event names a type below this one (for events that are types). */
@@ -332,6 +334,8 @@ export interface CallRule {
 /** A text in a script that is a reference by itself. */
 export interface LiteralRule extends TargetForm {
   pattern: string;
+  /** Every match of the pattern in the text is a reference, not only the first. */
+  every: boolean;
   verb: Verb;
 }
 

@@ -177,6 +177,7 @@ const pieceRule = shape({
 });
 
 const verb = oneOf(VERBS);
+const every = Joi.boolean().default(false).description('every match of the pattern in the text is a reference');
 
 const referenceRule = shape({
   at: selector.required().description('selects the texts from the root'),
@@ -184,7 +185,7 @@ const referenceRule = shape({
   written: oneOf(['value', 'key'])
     .default('value')
     .description('whether the value is the reference or the name it stands under'),
-  every: Joi.boolean().default(false).description('every match of the pattern in the text is a reference'),
+  every,
   role: oneOf(['build list', 'start scene']).description('what the list means to the game'),
   ...targetForm,
   by: targetForm.by.required(),
@@ -265,6 +266,7 @@ const fileRule = shape({
         at: selector.required().description('selects the entries'),
         id: source.required().description('the package that is needed'),
         version: source.description('the version that is needed'),
+        pattern: pattern.description('when one text names several packages: what each match of this cuts out'),
       }),
     )
     .single()
@@ -309,13 +311,20 @@ const callRule = shape({
   ...happening,
   target: shape(target('path'))
     .default(DEFAULT_TARGET)
-    .description('for `spawn`, `load`, `use file` and `refer`: how the text leads to its target'),
+    .description(
+      'for `spawn`, `load`, `use file` and `refer`: how the text leads to its target; for `declare`: its `pattern` cuts the identity out',
+    ),
   verb: verb.default('uses').description('for `refer`: how the link reads'),
   kind: oneOf(INNER_KINDS).default('record').description('for `declare`: what is made known'),
+  becomes: Joi.string()
+    .pattern(/\*/, 'a text with * in it')
+    .default('*')
+    .description('for `declare`: what the function makes of the text, with * in its place, such as "deck:*"'),
   under: Joi.string().description('only events that are types below this one'),
 });
 
 const literalRule = shape({
+  every,
   ...targetForm,
   by: targetForm.by.required(),
   pattern: targetForm.pattern.required(),

@@ -1,7 +1,7 @@
 import type { Moment } from '../../model/link.js';
 import { UNKNOWN, type FunctionFact, type Operation, type ScriptFacts, type TypeFact, type Value } from '../facts.js';
 import type { Lines } from '../lines.js';
-import { cut } from '../source.js';
+import { cutAll } from '../source.js';
 import type { Role } from '../plan/call-pattern.js';
 import type { Meaning, Plan, ScriptRule } from '../plan/plan.js';
 import { callTableOf, matchCall, matchHandedOn } from './call-table.js';
@@ -65,6 +65,8 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
   /** Operations kept in a field, by `type/field`. */
   const keptIn: { field: string; operation: number }[] = [];
   const handlers = new Set<string>();
+  /** What the entries of tables stand for. */
+  const entryValues = new Map<Expression, Value>();
 
   let currentType = -1;
   let currentFunction = -1;
@@ -181,7 +183,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
   const evaluate = (expression: Expression, scope: Scope): Value => {
     switch (expression.is) {
       case 'text':
-        noteLiteral(expression);
+        noteLiteral(expression.value, expression);
         return { is: 'text', text: expression.value };
       case 'number':
         return { is: 'number', number: expression.value };
@@ -199,7 +201,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
       case 'call':
         return evaluateCall(expression, scope);
       case 'join':
-        return joined(expression.parts.map((part) => evaluate(part, scope)));
+        return evaluateJoin(expression, scope);
       case 'function':
         addFunction(expression.function, scope, currentMoment);
         return { is: 'function', name: expression.function.name };
@@ -219,18 +221,32 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
         }
         return UNKNOWN;
       default:
-        eachInner(expression, (inner) => mention(evaluate(inner, scope)));
+        eachInner(expression, (inner) => {
+          const value = evaluate(inner, scope);
+          mention(value);
+          if (expression.is === 'table') entryValues.set(inner, value);
+        });
         return UNKNOWN;
     }
   };
 
+  /** Texts put together count as one text; a part of them is no reference by itself. */
+  const evaluateJoin = (expression: Expression & { is: 'join' }, scope: Scope): Value => {
+    const parts = expression.parts.map((part) =>
+      part.is === 'text' ? ({ is: 'text', text: part.value } as Value) : evaluate(part, scope),
+    );
+    const value = joined(parts);
+    if (value.is === 'text') noteLiteral(value.text, expression);
+    return value;
+  };
+
   /** A text that is a reference by itself, wherever it stands. */
-  const noteLiteral = ({ value, start, end }: Expression & { is: 'text' }): void => {
+  const noteLiteral = (value: string, { start, end }: { start: number; end: number }): void => {
     for (const [name, rule] of literals) {
-      const text = cut(value, rule.pattern);
-      if (!text) continue;
-      const placed = { function: currentFunction, type: currentType, range: lines.range(start, end) };
-      facts.literals.push({ rule: name, text, ...placed });
+      for (const { text } of cutAll(value, rule.pattern, rule.every)) {
+        const placed = { function: currentFunction, type: currentType, range: lines.range(start, end) };
+        if (text) facts.literals.push({ rule: name, text, ...placed });
+      }
     }
   };
 
@@ -397,7 +413,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
   for (const statement of script.body) {
     if (statement.is === 'local' && statement.value?.is === 'table') {
       for (const entry of statement.value.entries)
-        addConstant(`${statement.name}.${entry.name}`, evaluate(entry.value, file));
+        addConstant(`${statement.name}.${entry.name}`, entryValues.get(entry.value) ?? UNKNOWN);
     }
   }
   const known: Scope = new Map([...file].filter(([, value]) => value.is === 'text'));
