@@ -31,6 +31,15 @@ const browser = await chromium.launch({
 const VIEWS = [
   ['projects', '/projects'],
   ['reading', '/p/1/reading'],
+  [
+    'plan',
+    `/p/1/reading/plan?file=${encodeURIComponent('scenes/upper-flight.scene.json')}`,
+    async (page) => {
+      await page.locator('mark').first().waitFor();
+      await page.locator('[data-line="24"] code').click({ position: { x: 120, y: 8 } });
+      await page.getByText('This is …').waitFor();
+    },
+  ],
   ['readiness', '/p/1/readiness'],
   [
     'findings',

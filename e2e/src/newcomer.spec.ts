@@ -138,4 +138,24 @@ describe('a newcomer', () => {
     expect(await ground()).toBe(dark);
     expect(await heading()).toBe('Projects');
   });
+
+  it('writes a rule by pointing at a value, shows the change, saves it and scans again', async () => {
+    const { page, address, sample } = stage;
+    await page.goto(`${address}/p/1/reading`);
+    await page.getByRole('link', { name: 'data/tolls.json' }).click();
+    await page.getByRole('heading', { name: 'The plan beside a file' }).waitFor();
+    await page.locator('mark').first().waitFor();
+    const line = page.locator('.row[role=option]', { hasText: '"name":' }).first();
+    await line.locator('mark').last().click();
+    await page.getByText('This is …').waitFor();
+    await page.getByRole('button', { name: 'a label that is asked for' }).click();
+    await page.getByRole('button', { name: 'Save…' }).click();
+    await page.locator('mat-dialog-container .added').first().waitFor();
+    await page.getByRole('button', { name: 'Write it and scan' }).click();
+    await page.locator('mat-dialog-container').waitFor({ state: 'detached' });
+    await page.getByText('not saved').waitFor({ state: 'detached' });
+    const plan = readFileSync(join(sample, 'glue-trace.json'), 'utf8');
+    expect(plan).toContain('"by": "label"');
+    expect(plan).toContain('// How Sluicekeeper');
+  });
 });

@@ -153,6 +153,24 @@ export interface ReadingPage {
   rules: RuleView[];
 }
 
+/** The plan as it stands on disk. */
+export interface PlanPage {
+  path: string;
+  text: string;
+  /** SHA-256 of the text: given back when the plan is saved, to tell whether it changed meanwhile. */
+  hash: string;
+  /** A built-in plan reads the project; saving writes a plan of its own. */
+  isBuiltIn: boolean;
+}
+
+/** A file of the project as text. */
+export interface TextPage {
+  path: string;
+  text: string;
+  /** The file goes on; only its beginning is here. */
+  isCut: boolean;
+}
+
 export interface FilePage {
   total: number;
   offset: number;

@@ -6,7 +6,17 @@ import { fileURLToPath } from 'node:url';
 import type { FindingView, Hit, TracePage } from '@glue-trace/core';
 import Database from 'better-sqlite3';
 import type { FastifyInstance } from 'fastify';
-import type { FilePage, FindingPage, FolderListing, Problem, ProjectView, ReadingPage, ReadinessPage } from './api.js';
+import type {
+  FilePage,
+  FindingPage,
+  FolderListing,
+  PlanPage,
+  Problem,
+  ProjectView,
+  ReadingPage,
+  ReadinessPage,
+  TextPage,
+} from './api.js';
 import { createServer, listen } from './server.js';
 import { openStore } from './store/store.js';
 
@@ -39,7 +49,7 @@ describe('the server', () => {
   });
 
   async function call<T>(
-    method: 'GET' | 'POST' | 'DELETE',
+    method: 'GET' | 'POST' | 'PUT' | 'DELETE',
     url: string,
     payload?: object,
   ): Promise<{ status: number; body: T; type: string }> {
@@ -168,6 +178,21 @@ describe('the server', () => {
     expect(view.verdict).toBe('Not ready to play: 11 things will fail');
     const page = await read<ReadinessPage>('/api/projects/1/readiness');
     expect([page.change, page.scan.reused, page.history.length]).toEqual([{ appeared: 0, gone: 2 }, 31, 2]);
+  });
+
+  it('gives the plan and files as text, and saves the plan only over what was opened', async () => {
+    const before = await read<PlanPage>('/api/projects/1/plan');
+    expect(before.text).toBe(readFileSync(join(folder, 'glue-trace.json'), 'utf8'));
+    const put = (body: object): Promise<{ status: number; body: Partial<Problem> }> =>
+      call('PUT', '/api/projects/1/plan', body);
+    const text = before.text.replace('"name": "Sluicekeeper"', '"name": "Sluicekeeper again"');
+    expect((await put({ text: '{"version": 1}', hash: before.hash })).body.code).toBe('plan/invalid');
+    expect((await put({ text, hash: before.hash })).status).toBe(200);
+    expect(readFileSync(join(folder, 'glue-trace.json'), 'utf8')).toBe(text);
+    expect((await put({ text, hash: before.hash })).body.code).toBe('plan/changed');
+    const page = await read<TextPage>('/api/projects/1/text?file=data%2Fcrew.yaml');
+    expect([page.text, page.isCut]).toEqual([readFileSync(join(folder, 'data/crew.yaml'), 'utf8'), false]);
+    expect((await read<Problem>('/api/projects/1/text?file=..%2Fsecret')).code).toBe('file/missing');
   });
 
   it('keeps the last good scan when the plan breaks, and says what is wrong with it', async () => {

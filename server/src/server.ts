@@ -10,6 +10,7 @@ import { createGate } from './folders.js';
 import { answerWithProblems } from './problems.js';
 import type { Context } from './routes/context.js';
 import { findingRoutes } from './routes/findings.js';
+import { planRoutes } from './routes/plan.js';
 import { projectRoutes } from './routes/projects.js';
 import { readingRoutes } from './routes/reading.js';
 import { scanRoutes } from './routes/scans.js';
@@ -81,6 +82,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   projectRoutes(app, context);
   scanRoutes(app, context);
   readingRoutes(app, context);
+  planRoutes(app, context);
   findingRoutes(app, context);
   traceRoutes(app, context);
   if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder);

@@ -7,6 +7,7 @@ export const ERRORS = {
   'plan/not-json': { status: 422, exit: 2, title: 'The reading plan is not valid JSON' },
   'plan/invalid': { status: 422, exit: 2, title: 'The reading plan has mistakes' },
   'plan/exists': { status: 409, exit: 2, title: 'There is a reading plan already' },
+  'plan/changed': { status: 409, exit: 2, title: 'The reading plan was changed meanwhile' },
   'selector/invalid': { status: 422, exit: 2, title: 'The selector cannot be read' },
   'folder/missing': { status: 404, exit: 2, title: 'The folder does not exist' },
   'folder/not-a-folder': { status: 422, exit: 2, title: 'This is not a folder' },

@@ -1,5 +1,5 @@
 import { readPlan } from '../reading/plan/read-plan.js';
-import { ruleFor } from '../reading/read-file.js';
+import { ruleFor } from '../reading/read-structured.js';
 import { starterPlan } from './starter-plan.js';
 
 const FILES = [

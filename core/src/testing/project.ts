@@ -7,7 +7,8 @@ import { plain, type Finding } from '../model/finding.js';
 import type { FileFacts } from '../reading/facts.js';
 import { LANGUAGES, type Plan } from '../reading/plan/plan.js';
 import { readPlan, type LoadPlan } from '../reading/plan/read-plan.js';
-import { factsOfName, readFile, readsText, ruleFor } from '../reading/read-file.js';
+import { readFile } from '../reading/read-file.js';
+import { factsOfName, readsText, ruleFor } from '../reading/read-structured.js';
 import { prepareGrammars } from '../reading/scripts/grammar.js';
 
 const require = createRequire(import.meta.url);

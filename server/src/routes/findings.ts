@@ -1,14 +1,12 @@
-import { join } from 'node:path';
 import { createHash } from 'node:crypto';
-import { realpathSync } from 'node:fs';
 import { CHECK_IDS, CHECKS, excerptOf, GlueError, SEVERITIES } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { CheckView, ExcerptView, FindingPage } from '../api.js';
-import { readText } from '../files/read-text.js';
 import { valid } from '../problems.js';
 import type { FindingFilter } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
+import { projectFile } from './project-file.js';
 
 const listOf = (...words: readonly string[]): Joi.ArraySchema =>
   Joi.array()
@@ -67,23 +65,8 @@ export function findingRoutes(app: FastifyInstance, context: Context): void {
   app.get('/api/projects/:project/excerpt', (request): ExcerptView => {
     const project = projectOf(context, request.params);
     const { file, around, ...range } = valid(excerptQuery, request.query);
-    const entry = store.file(doneScanOf(context, project).id, file);
-    // Only files of the scan are shown, so that no address can name a file outside of the project.
-    if (!entry) throw new GlueError('file/missing', `“${file}” is no file of the last scan.`);
-    const path = join(project.folder, file);
-    if (!isInside(path, project.folder)) throw new GlueError('file/missing', `“${file}” leads out of the project.`);
-    const content = readText(path, entry.size);
-    if ('reason' in content) throw new GlueError('file/unreadable', `${file}: ${content.reason}.`);
+    const { entry, content } = projectFile(context, project, file);
     const isChanged = entry.hash !== '' && createHash('sha256').update(content.bytes).digest('hex') !== entry.hash;
     return { ...excerptOf(file, content.text, range, around), isChanged };
   });
-}
-
-/** A file may have been replaced by a link since the scan. */
-function isInside(path: string, folder: string): boolean {
-  try {
-    return realpathSync(path).startsWith(realpathSync(folder));
-  } catch {
-    return true;
-  }
 }

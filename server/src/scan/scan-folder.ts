@@ -73,7 +73,12 @@ export function loadPlan(folder: string, planFile?: string): Plan {
       `There is no ${planFile ?? PLAN_FILE} in ${folder}. “glue plan init” writes one to start from.`,
     );
   }
-  return readPlan(readPlanText(path), CHECK_IDS, (name) => {
+  return parsePlan(readPlanText(path), path);
+}
+
+/** Validates the text of a plan that stands, or is to stand, at a path. @throws GlueError `plan/not-json`, `plan/invalid` */
+export function parsePlan(text: string, path: string): Plan {
+  return readPlan(text, CHECK_IDS, (name) => {
     const base = resolve(dirname(path), name);
     return existsSync(base) ? readPlanText(base) : undefined;
   });

@@ -8,11 +8,13 @@ import type {
   FilePage,
   FindingPage,
   FolderListing,
+  PlanPage,
   Problem,
   ProjectView,
   ReadinessPage,
   ReadingPage,
   ScanEvent,
+  TextPage,
 } from '@glue-trace/server/api';
 import { Observable } from 'rxjs';
 
@@ -94,6 +96,15 @@ export class Api {
   }
   files(id: number, filter: FileFilter): Observable<FilePage> {
     return this.http.get<FilePage>(`/api/projects/${id}/files`, { params: paramsOf({ ...filter }) });
+  }
+  plan(id: number): Observable<PlanPage> {
+    return this.http.get<PlanPage>(`/api/projects/${id}/plan`);
+  }
+  savePlan(id: number, text: string, hash: string): Observable<PlanPage> {
+    return this.http.put<PlanPage>(`/api/projects/${id}/plan`, { text, hash });
+  }
+  text(id: number, file: string): Observable<TextPage> {
+    return this.http.get<TextPage>(`/api/projects/${id}/text`, { params: { file } });
   }
   finding(id: number, fingerprint: string): Observable<FindingView> {
     return this.http.get<FindingView>(`/api/projects/${id}/findings/${encodeURIComponent(fingerprint)}`);

@@ -10,6 +10,8 @@ import { provideStore } from '@ngrx/store';
 import { routes } from './app.routes';
 import { findingsEffects } from './findings/findings.effects';
 import { findingsFeature } from './findings/findings.state';
+import { planEffects } from './plan/plan.effects';
+import { planFeature } from './plan/plan.state';
 import { projectsEffects } from './projects/projects.effects';
 import { projectsFeature } from './projects/projects.state';
 import { readinessEffects } from './readiness/readiness.effects';
@@ -27,11 +29,12 @@ export const appConfig: ApplicationConfig = {
     provideRouter(routes, withComponentInputBinding()),
     provideStore({
       [projectsFeature.name]: projectsFeature.reducer,
+      [planFeature.name]: planFeature.reducer,
       [readingFeature.name]: readingFeature.reducer,
       [readinessFeature.name]: readinessFeature.reducer,
       [findingsFeature.name]: findingsFeature.reducer,
       [traceFeature.name]: traceFeature.reducer,
     }),
-    provideEffects(projectsEffects, readingEffects, readinessEffects, findingsEffects, traceEffects),
+    provideEffects(projectsEffects, planEffects, readingEffects, readinessEffects, findingsEffects, traceEffects),
   ],
 };

@@ -14,6 +14,11 @@ export const routes: Routes = [
     loadComponent: () => import('./reading/reading').then((m) => m.Reading),
   },
   {
+    path: 'p/:project/reading/plan',
+    title: 'The plan · Glue Trace',
+    loadComponent: () => import('./plan/plan').then((m) => m.PlanEditor),
+  },
+  {
     path: 'p/:project/readiness',
     title: 'Readiness · Glue Trace',
     loadComponent: () => import('./readiness/readiness').then((m) => m.ReadinessView),

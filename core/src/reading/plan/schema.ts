@@ -51,7 +51,7 @@ const sourceShape = shape({
   key: Joi.boolean().valid(true).description('the name under which the thing stands'),
   index: Joi.boolean().valid(true).description('its position in its list, from 0'),
   file: oneOf(['path', 'name', 'stem']).description('the file itself: its path, its name, its name without endings'),
-  text: Joi.string().description('always this text'),
+  text: Joi.string().allow('').description('always this text; for the ends of wires, an empty one is the thing around'),
   item: selector.description(
     'what was found is a position: the text is the one at that position among what this selector finds in the piece around',
   ),

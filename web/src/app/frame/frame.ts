@@ -61,7 +61,10 @@ export class Frame {
     ),
     { initialValue: '' },
   );
-  protected readonly view = computed(() => this.url().split('?')[0].split('/').pop() ?? '');
+  protected readonly view = computed(() => {
+    const [, first, , view] = this.url().split('?')[0].split('/');
+    return first === 'p' ? view : first;
+  });
   /** The project the address names, or the one looked at last. */
   private readonly inAddress = computed(() => Number(/^\/p\/(\d+)\//.exec(this.url())?.[1] ?? 0));
   protected readonly project = this.store.selectSignal(projectsFeature.selectProject);

@@ -15,6 +15,8 @@ const WORDS: Record<FileStatus, string> = {
   unread: 'read by nothing',
 };
 
+const GROUP = /\.(pieces|references|events|connections|attachments)\./;
+
 /** What was read of the project and what was not: by folder, by ending, by rule of the plan, and file by file. */
 @Component({
   selector: 'glue-reading',
@@ -77,11 +79,13 @@ export class Reading {
 
   /** Rules inside a file's rule are set in under it. */
   protected depth(rule: RuleView): number {
-    return rule.rule.startsWith('files.') && /\.(pieces|references|events)\./.test(rule.rule) ? 1 : 0;
+    return rule.rule.startsWith('files.') && GROUP.test(rule.rule) ? 1 : 0;
   }
 
   protected shortRule(rule: RuleView): string {
-    return this.depth(rule) === 0 ? rule.rule : rule.rule.replace(/^files\..+?\.(pieces|references|events)\./, '$1 · ');
+    return this.depth(rule) === 0
+      ? rule.rule
+      : rule.rule.replace(/^files\..+?\.(pieces|references|events|connections|attachments)\./, '$1 · ');
   }
 }
 

@@ -108,6 +108,8 @@ export class LinkSentence {
     return {
       file: 'no such file',
       part: 'not carried',
+      label: 'no such label',
+      package: 'no such package',
       object: loss.lastObject >= 0 ? 'no such child' : 'nothing of that name',
     }[loss.sought];
   });

@@ -12,6 +12,8 @@ import { provideStore } from '@ngrx/store';
 import { routes } from '../app.routes';
 import { findingsEffects } from '../findings/findings.effects';
 import { findingsFeature } from '../findings/findings.state';
+import { planEffects } from '../plan/plan.effects';
+import { planFeature } from '../plan/plan.state';
 import { projectsEffects } from '../projects/projects.effects';
 import { projectsFeature } from '../projects/projects.state';
 import { readingEffects } from '../reading/reading.effects';
@@ -44,13 +46,13 @@ export async function openPage(url: string): Promise<Page> {
       provideRouter(routes, withComponentInputBinding()),
       provideStore(
         Object.fromEntries(
-          [projectsFeature, readingFeature, readinessFeature, findingsFeature, traceFeature].map((one) => [
+          [projectsFeature, planFeature, readingFeature, readinessFeature, findingsFeature, traceFeature].map((one) => [
             one.name,
             one.reducer as never,
           ]),
         ),
       ),
-      provideEffects(projectsEffects, readingEffects, readinessEffects, findingsEffects, traceEffects),
+      provideEffects(projectsEffects, planEffects, readingEffects, readinessEffects, findingsEffects, traceEffects),
     ],
   });
   const harness = await RouterTestingHarness.create(url);

@@ -1,0 +1,4 @@
+/** What the interface runs itself, in web workers: nothing here needs files, a network or script grammars. */
+export { pointAt, type Pointed } from './pointing/point.js';
+export { previewFile, type Mark, type Preview } from './pointing/preview.js';
+export { formatPlan, say, SAYINGS, type Saying } from './pointing/sayings.js';

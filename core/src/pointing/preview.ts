@@ -1,0 +1,93 @@
+/** What a plan makes of one file, to be shown beside it while the plan is being written. */
+import { GlueError, type Mistake } from '../model/errors.js';
+import type { Range } from '../model/piece.js';
+import type { FileFacts } from '../reading/facts.js';
+import { readPlan } from '../reading/plan/read-plan.js';
+import { readStructured, readsText, ruleFor } from '../reading/read-structured.js';
+import { formatOf, type Format } from '../reading/tree/read-tree.js';
+
+/** A place in the file that a rule found something at. */
+export interface Mark {
+  /** Key of the rule in the plan, e.g. `files.scenes.pieces.objects`. */
+  rule: string;
+  range: Range;
+  /** What was found, in words. */
+  words: string;
+}
+
+export interface Preview {
+  /** Faults of the plan; with any, nothing else is known. */
+  mistakes: Mistake[];
+  /** Name of the rule that reads the file, empty if none does. */
+  rule: string;
+  /** Why there is nothing to show, or empty. */
+  reason: string;
+  format: Format | undefined;
+  marks: Mark[];
+  /** Rules of the file's rule in the order of the plan, with how much each found. */
+  counts: { rule: string; count: number }[];
+  problems: FileFacts['problems'];
+}
+
+const NOTHING = { rule: '', format: undefined, marks: [], counts: [], problems: [] };
+
+/** Reads a file by a plan that may still have mistakes. */
+export function previewFile(planText: string, path: string, text: string): Preview {
+  try {
+    const plan = readPlan(planText);
+    const found = ruleFor(plan, path);
+    const format = formatOf(path);
+    if (!found) return { ...NOTHING, format, mistakes: [], reason: 'No rule of the plan reads this file.' };
+    const rule = `${found.of}.${found.name}`;
+    if (found.of === 'scripts')
+      return {
+        ...NOTHING,
+        mistakes: [],
+        rule,
+        reason: 'Scripts are read when the project is scanned: save to see them.',
+      };
+    if (!readsText(found, path))
+      return { ...NOTHING, mistakes: [], rule, format, reason: 'This rule only lists the file.' };
+    const facts = readStructured(path, text, found);
+    const marks = marksOf(facts, rule);
+    const counts = rulesOf(found.rule, rule).map((one) => ({
+      rule: one,
+      count: marks.filter((mark) => mark.rule === one).length,
+    }));
+    return {
+      mistakes: [],
+      rule,
+      reason: '',
+      format: found.rule.format ?? format,
+      marks,
+      counts,
+      problems: facts.problems,
+    };
+  } catch (error) {
+    if (!(error instanceof GlueError)) throw error;
+    const mistakes = error.mistakes.length > 0 ? error.mistakes : [{ key: '', message: error.detail }];
+    return { ...NOTHING, mistakes, format: formatOf(path), reason: 'The plan has mistakes.' };
+  }
+}
+
+const GROUPS = ['pieces', 'references', 'events', 'connections', 'attachments'] as const;
+
+function rulesOf(rule: Record<(typeof GROUPS)[number], object>, key: string): string[] {
+  return GROUPS.flatMap((group) => Object.keys(rule[group]).map((name) => `${key}.${group}.${name}`));
+}
+
+function marksOf(facts: FileFacts, key: string): Mark[] {
+  const marks: Mark[] = [];
+  const add = (group: (typeof GROUPS)[number], rule: string, range: Range, words: string): void =>
+    void marks.push({ rule: `${key}.${group}.${rule}`, range, words });
+  for (const piece of facts.pieces) {
+    add('pieces', piece.rule, piece.range, `${piece.kind} “${piece.name || piece.id}”`);
+    for (const part of piece.parts)
+      add('pieces', piece.rule, part.range, `part ${part.type || part.script?.text || ''}`);
+  }
+  for (const { rule, range, text } of facts.references) add('references', rule, range, `refers to “${text}”`);
+  for (const { rule, range, event } of facts.events) add('events', rule, range, `event “${event}”`);
+  for (const { rule, range, to } of facts.connections) add('connections', rule, range, `leads to “${to}”`);
+  for (const { rule, script } of facts.attachments) add('attachments', rule, script.range, `runs “${script.text}”`);
+  return marks;
+}

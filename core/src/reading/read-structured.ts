@@ -1,0 +1,72 @@
+/** Which rule reads a file, and how structured files are read. Runs in browsers as well: no script grammar is needed. */
+import type { FileFacts } from './facts.js';
+import { createGlueFactsReader } from './glue-facts/read-glue-facts.js';
+import { linesOf, type Lines } from './lines.js';
+import { isMatch } from './match.js';
+import type { FileRule, Plan, ScriptRule } from './plan/plan.js';
+import { readData } from './read-data.js';
+import { stem } from './source.js';
+import type { ReadProblem } from './tree/node.js';
+import { formatOf, readTree } from './tree/read-tree.js';
+
+/** The rule that reads a file. */
+export type RuleFor = { of: 'scripts'; name: string; rule: ScriptRule } | { of: 'files'; name: string; rule: FileRule };
+
+/** Finds the first rule of the plan that matches a path; scripts come first. Undefined: nothing reads this file. */
+export function ruleFor(plan: Plan, path: string): RuleFor | undefined {
+  for (const [name, rule] of Object.entries(plan.scripts))
+    if (isMatch(path, rule.match)) return { of: 'scripts', name, rule };
+  for (const [name, rule] of Object.entries(plan.files))
+    if (isMatch(path, rule.match)) return { of: 'files', name, rule };
+  return undefined;
+}
+
+/** Whether a rule reads the file's text, or only lists the file. */
+export function readsText(found: RuleFor, path: string): boolean {
+  if (found.of === 'scripts' || found.rule.as === 'glue facts') return true;
+  return found.rule.as !== 'media' && (found.rule.format ?? formatOf(path)) !== undefined;
+}
+
+/** The facts of a file of which only the name is known: media, and files that cannot be read. */
+export function factsOfName(path: string, found: RuleFor): FileFacts {
+  return {
+    file: path,
+    rule: found.name,
+    kind: found.of === 'scripts' ? 'script' : found.rule.as === 'glue facts' ? 'file' : found.rule.as,
+    name: stem(path),
+    id: '',
+    range: { line: 1, column: 1, endLine: 1, endColumn: 1 },
+    pieces: [],
+    references: [],
+    events: [],
+    connections: [],
+    attachments: [],
+    given: [],
+    problems: [],
+  };
+}
+
+/** Notes faults with places that surely lie inside the text. */
+export function noteProblems(facts: FileFacts, text: string, lines: Lines): (problem: ReadProblem) => void {
+  return ({ message, start, end }) => {
+    const from = Math.min(Math.max(0, start), text.length);
+    facts.problems.push({ message, range: lines.range(from, Math.min(Math.max(from, end), text.length)) });
+  };
+}
+
+/** Reads a structured file by its rule. Never throws for what stands in the file. */
+export function readStructured(path: string, text: string, found: RuleFor & { of: 'files' }): FileFacts {
+  const facts = factsOfName(path, found);
+  if (found.rule.as === 'glue facts') {
+    const reader = createGlueFactsReader(facts);
+    for (const line of text.split('\n')) reader.line(line);
+    return reader.end();
+  }
+  const format = found.rule.format ?? formatOf(path);
+  if (!format) return facts;
+  const lines = linesOf(text);
+  const tree = readTree(text, format);
+  tree.problems.forEach(noteProblems(facts, text, lines));
+  readData(tree.documents, facts, found.rule, lines);
+  return facts;
+}

@@ -1,0 +1,84 @@
+import type { PlanPage, TextPage } from '@glue-trace/server/api';
+import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
+import type { Trouble } from '../api';
+
+export interface PlanState {
+  /** As it stands on disk. */
+  page: PlanPage | null;
+  /** As it is being written. */
+  draft: string;
+  /** Drafts before the last changes, the newest last. */
+  before: string[];
+  file: TextPage | null;
+  /** Files that can be looked at. */
+  paths: string[];
+  /** What keeps the view from being shown. */
+  trouble: Trouble | null;
+  /** What keeps the draft from being saved. */
+  saveTrouble: Trouble | null;
+  isSaving: boolean;
+}
+
+/** Steps that can be taken back. */
+const MOST_STEPS = 100;
+
+export const planActions = createActionGroup({
+  source: 'Plan',
+  events: {
+    load: props<{ project: number }>(),
+    loaded: props<{ page: PlanPage; paths: string[] }>(),
+    loadFile: props<{ project: number; file: string }>(),
+    fileLoaded: props<{ file: TextPage }>(),
+    failed: props<{ trouble: Trouble }>(),
+    /** Typing counts as one step with the typing before. */
+    type: props<{ text: string }>(),
+    change: props<{ text: string }>(),
+    undo: emptyProps(),
+    save: props<{ project: number; text: string; hash: string }>(),
+    saved: props<{ page: PlanPage }>(),
+    saveFailed: props<{ trouble: Trouble }>(),
+  },
+});
+
+const initial: PlanState = {
+  page: null,
+  draft: '',
+  before: [],
+  file: null,
+  paths: [],
+  trouble: null,
+  saveTrouble: null,
+  isSaving: false,
+};
+
+export const planFeature = createFeature({
+  name: 'plan',
+  reducer: createReducer<PlanState>(
+    initial,
+    on(planActions.load, () => initial),
+    on(planActions.loaded, (state, { page, paths }) => ({
+      ...state,
+      page,
+      paths,
+      draft: page.text,
+      before: [],
+      trouble: null,
+    })),
+    on(planActions.fileLoaded, (state, { file }) => ({ ...state, file })),
+    on(planActions.failed, (state, { trouble }) => ({ ...state, trouble })),
+    on(planActions.type, (state, { text }) => ({ ...state, draft: text })),
+    on(planActions.change, (state, { text }) => ({
+      ...state,
+      draft: text,
+      before: [...state.before, state.draft].slice(-MOST_STEPS),
+    })),
+    on(planActions.undo, (state) => ({
+      ...state,
+      draft: state.before.at(-1) ?? state.draft,
+      before: state.before.slice(0, -1),
+    })),
+    on(planActions.save, (state) => ({ ...state, isSaving: true, saveTrouble: null })),
+    on(planActions.saved, (state, { page }) => ({ ...state, page, draft: page.text, before: [], isSaving: false })),
+    on(planActions.saveFailed, (state, { trouble }) => ({ ...state, isSaving: false, saveTrouble: trouble })),
+  ),
+});

@@ -1,0 +1,21 @@
+import { formatPlan, pointAt, previewFile, say } from '@glue-trace/core/browser';
+import type { Answer, Question } from './workbench';
+
+/** Reads the file by the plan as it is being written, away from the thread that draws. */
+addEventListener('message', ({ data }: MessageEvent<{ number: number; question: Question }>) => {
+  const { number, question } = data;
+  postMessage({ number, answer: answer(question) });
+});
+
+function answer(question: Question): Answer {
+  switch (question.ask) {
+    case 'preview':
+      return { preview: previewFile(question.plan, question.path, question.text) };
+    case 'point':
+      return { pointed: pointAt(question.text, question.format, question.offset) };
+    case 'say':
+      return { plan: say(question.plan, question.path, question.rule, question.pointed, question.saying) };
+    case 'format':
+      return { plan: formatPlan(question.plan) };
+  }
+}
