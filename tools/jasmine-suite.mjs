@@ -5,7 +5,7 @@ import Jasmine from 'jasmine';
 const [glob, resultFile, filter] = process.argv.slice(2);
 const counts = { passed: 0, failed: 0 };
 const runner = new Jasmine({ projectBaseDir: process.cwd() });
-runner.jasmine.DEFAULT_TIMEOUT_INTERVAL = 60_000;
+runner.jasmine.DEFAULT_TIMEOUT_INTERVAL = Number(process.env.GLUE_SPEC_LIMIT ?? 60_000);
 runner.exitOnCompletion = false;
 runner.addMatchingSpecFiles([glob]);
 runner.addReporter({

@@ -1,5 +1,5 @@
 import { runChecks } from './checks/registry.js';
-import { linkFacts } from './linking/link.js';
+import { createLinker, type Linker } from './linking/relink.js';
 import type { Linked } from './linking/linked.js';
 import type { Finding } from './model/finding.js';
 import { readinessOf, type Readiness } from './readiness/readiness.js';
@@ -12,9 +12,17 @@ export interface Analysis {
   readiness: Readiness;
 }
 
-/** Facts → links → findings → verdict: everything that is worked out once all files are read. */
-export function analyse(facts: FileFacts[], otherPaths: string[], plan: Plan): Analysis {
-  const linked = linkFacts(facts, otherPaths, plan);
+/**
+ * Facts → links → findings → verdict: everything that is worked out once all files are read.
+ * @param linker remembers what was linked; what it gave before no longer holds
+ */
+export function analyse(
+  facts: FileFacts[],
+  otherPaths: string[],
+  plan: Plan,
+  linker: Linker = createLinker(),
+): Analysis {
+  const linked = linker.link(facts, otherPaths, plan);
   const findings = runChecks(linked);
   return { linked, findings, readiness: readinessOf(linked.graph, findings) };
 }

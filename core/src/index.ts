@@ -20,6 +20,7 @@ export { readFile } from './reading/read-file.js';
 export { factsOfName, readsText, ruleFor, type RuleFor } from './reading/read-structured.js';
 export { prepareGrammars, type LoadBinary } from './reading/scripts/grammar.js';
 export { linkFacts } from './linking/link.js';
+export { createLinker, type Linker } from './linking/relink.js';
 export type { EventEnds, Linked, RuleCount } from './linking/linked.js';
 export { CHECKS, CHECK_IDS, runChecks } from './checks/registry.js';
 export type { Check } from './checks/check.js';

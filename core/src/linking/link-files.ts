@@ -5,17 +5,18 @@ import type { FieldTarget, Naming } from '../reading/plan/plan.js';
 import type { FileFacts, Written } from '../reading/facts.js';
 import { referenceOutcome, walkOf } from './evaluate.js';
 import { eventNamed } from './events.js';
-import { countOf } from './rule-counts.js';
 import { emptyLoss, findTarget, type Target } from './targets.js';
-import { lose, type Work } from './work.js';
+import { countShare, lose, type Work } from './work.js';
 import { fileRuleOf, pieceNamed, placeKey, topOf, type World, type WorldPart } from './world.js';
 
 /** How firmly pieces of one file hold each other by what names them. */
 const GRIP_OF_NAMING: Record<Naming, Grip> = { id: 'fixed', name: 'name', index: 'path' };
 
-export function linkInstances(work: Work): void {
+/** Objects made from prefabs. */
+export function linkInstances(work: Work, source: number): void {
   const { world } = work;
-  for (const { object, prefab, source, pieceFact } of world.madeFrom) {
+  const fact = world.facts[source];
+  for (const { object, prefab, pieceFact } of world.madeFrom.get(source) ?? []) {
     const { madeFrom } = world.facts[source].pieces[pieceFact];
     const form = fileRuleOf(world, source).pieces[world.facts[source].pieces[pieceFact].rule].madeFrom!;
     world.builder.addLink({
@@ -27,26 +28,24 @@ export function linkInstances(work: Work): void {
       range: madeFrom!.range,
     });
   }
-  world.facts.forEach((fact, source) =>
-    fact.pieces.forEach((piece, at) => {
-      if (!piece.madeFrom || !world.incomplete.has(world.pieceOf[source][at])) return;
-      const form = fileRuleOf(world, source).pieces[piece.rule].madeFrom!;
-      const target = findTarget(world, form, { text: piece.madeFrom.text, piece: at }, source);
-      if (target.state === 'lost') {
-        lose(
-          work,
-          { from: world.pieceOf[source][at], verb: 'made from', file: fact.file, field: '', ...piece.madeFrom },
-          target.loss,
-        );
-      }
-    }),
-  );
+  fact.pieces.forEach((piece, at) => {
+    if (!piece.madeFrom || !world.incomplete.has(world.pieceOf[source][at])) return;
+    const form = fileRuleOf(world, source).pieces[piece.rule].madeFrom!;
+    const target = findTarget(world, form, { text: piece.madeFrom.text, piece: at }, source);
+    if (target.state === 'lost') {
+      lose(
+        work,
+        { from: world.pieceOf[source][at], verb: 'made from', file: fact.file, field: '', ...piece.madeFrom },
+        target.loss,
+      );
+    }
+  });
 }
 
 /** Which script each part runs. */
-export function linkAttachments(work: Work): void {
+export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
   const { world } = work;
-  for (const part of world.partByPiece.values()) {
+  for (const part of parts) {
     const { file } = world.facts[part.source];
     if (part.type) {
       const grip: Grip = part.fact.script ? 'path' : 'name';
@@ -82,120 +81,111 @@ export function linkAttachments(work: Work): void {
 }
 
 /** What files and pieces are derived from. */
-export function linkBases(work: Work): void {
+export function linkBases(work: Work, source: number): void {
   const { world } = work;
-  const link = (from: number, form: FieldTarget, { text, range }: Written, source: number, piece: number): void => {
-    const { file } = world.facts[source];
+  const fact = world.facts[source];
+  const { file } = fact;
+  const link = (from: number, form: FieldTarget, { text, range }: Written, piece: number): void => {
     const target = findTarget(world, form, { text, piece }, source);
     if (target.state === 'lost') lose(work, { from, verb: 'extends', file, field: '', range }, target.loss);
     if (target.state !== 'found') return;
     for (const to of target.pieces)
       if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
   };
-  world.facts.forEach((fact, source) => {
-    if (fact.extends) link(world.filePiece[source], fileRuleOf(world, source).extends!, fact.extends, source, -1);
-    fact.pieces.forEach((piece, at) => {
-      if (!piece.extends) return;
-      link(world.pieceOf[source][at], fileRuleOf(world, source).pieces[piece.rule].extends!, piece.extends, source, at);
-    });
+  if (fact.extends) link(world.filePiece[source], fileRuleOf(world, source).extends!, fact.extends, -1);
+  fact.pieces.forEach((piece, at) => {
+    if (piece.extends)
+      link(world.pieceOf[source][at], fileRuleOf(world, source).pieces[piece.rule].extends!, piece.extends, at);
   });
 }
 
 /** Changes that instances make to what their prefab holds. */
-export function linkOverrides(work: Work): void {
+export function linkOverrides(work: Work, source: number): void {
   const { world } = work;
-  for (const [key, part] of world.changedPart) {
-    const [source, at, partFact] = key.split('/').map(Number);
-    const piece = world.facts[source].pieces[at];
-    const { range } = piece.overrides![partFact - piece.parts.length];
-    const from = world.pieceOf[source][at];
-    world.builder.addLink({
-      from,
-      to: part.piece,
-      verb: 'overrides',
-      grip: 'path',
-      file: world.facts[source].file,
-      range,
-    });
-  }
-  for (const { object, source, pieceFact, override } of world.lostOverrides) {
-    const { on, part, range } = world.facts[source].pieces[pieceFact].overrides![override];
+  const { file, pieces } = world.facts[source];
+  pieces.forEach((piece, at) =>
+    piece.overrides?.forEach(({ range }, index) => {
+      const part = world.changedPart.get(placeKey(source, at, piece.parts.length + index));
+      const from = world.pieceOf[source][at];
+      if (part) world.builder.addLink({ from, to: part.piece, verb: 'overrides', grip: 'path', file, range });
+    }),
+  );
+  for (const { object, pieceFact, override } of world.lostOverrides.get(source) ?? []) {
+    const { on, part, range } = pieces[pieceFact].overrides![override];
     const wanted = part ? (on ? `${on}: ${part}` : part) : on;
     const loss = emptyLoss(part ? 'part' : 'object', wanted);
-    lose(work, { from: object, verb: 'overrides', file: world.facts[source].file, field: '', range }, loss);
+    lose(work, { from: object, verb: 'overrides', file, field: '', range }, loss);
   }
 }
 
 /** Labels that pieces carry. */
-export function linkLabels(work: Work): void {
+export function linkLabels(work: Work, source: number): void {
   const { world } = work;
-  world.facts.forEach((fact, source) =>
-    fact.pieces.forEach((piece, at) => {
-      for (const { text, range } of piece.labels ?? []) {
-        world.builder.addLink({
-          from: world.pieceOf[source][at],
-          to: world.labels.get(text)!,
-          verb: 'labelled',
-          grip: 'name',
-          file: fact.file,
-          range,
-        });
-      }
-    }),
-  );
+  const { file, pieces } = world.facts[source];
+  pieces.forEach((piece, at) => {
+    for (const { text, range } of piece.labels ?? []) {
+      world.builder.addLink({
+        from: world.pieceOf[source][at],
+        to: world.labels.get(text)!,
+        verb: 'labelled',
+        grip: 'name',
+        file,
+        range,
+      });
+    }
+  });
 }
 
 /** Packages that need each other. */
-export function linkPackages(work: Work): void {
+export function linkPackages(work: Work, source: number): void {
   const { world } = work;
+  const fact = world.facts[source];
+  if (!fact.package) return;
   const known = new Map(world.packages.map((one) => [one.id, world.filePiece[world.sourceOf.get(one.manifest)!]]));
-  world.facts.forEach((fact, source) => {
-    for (const { text, version, range } of fact.package?.needs ?? []) {
-      const place = { from: world.filePiece[source], verb: 'imports' as const, file: fact.file, range };
-      const to = known.get(text);
-      if (to === undefined) lose(work, { ...place, field: '' }, emptyLoss('package', text));
-      else world.builder.addLink({ ...place, to, grip: 'name', label: version });
-    }
-  });
+  for (const { text, version, range } of fact.package.needs) {
+    const place = { from: world.filePiece[source], verb: 'imports' as const, file: fact.file, range };
+    const to = known.get(text);
+    if (to === undefined) lose(work, { ...place, field: '' }, emptyLoss('package', text));
+    else world.builder.addLink({ ...place, to, grip: 'name', label: version });
+  }
 }
 
 /** References written in structured files. */
-export function linkReferences(work: Work): void {
+export function linkReferences(work: Work, source: number): void {
   const { world } = work;
-  world.facts.forEach((fact, source) => {
-    const rule = world.plan.files[fact.rule];
-    for (const reference of fact.references) {
-      const object = reference.piece >= 0 ? world.pieceOf[source][reference.piece] : world.filePiece[source];
-      const part = reference.part >= 0 ? partOf(world, source, object, reference) : undefined;
-      const from = part?.piece ?? object;
-      const { verb } = rule.references[reference.rule];
-      const isObject = kindOf(world.builder.graph, object) === 'object';
-      const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
-      const outcome = referenceOutcome(world, reference, source, isObject ? object : -1, isLoose);
-      const count = countOf(work.linked.rules, `files.${fact.rule}.references.${reference.rule}`);
-      count.links += outcome.state === 'found' ? outcome.pieces.length : 0;
-      count.lost += outcome.state === 'lost' ? 1 : 0;
-      if (outcome.state === 'lost' && !reference.isCopy) {
-        lose(
-          work,
-          { from, verb, file: fact.file, field: reference.field, range: reference.range },
-          outcome.loss!,
-          outcome.before ? walkOf(world, outcome) : [],
-        );
-      }
-      for (const to of outcome.state === 'found' ? outcome.pieces : []) {
-        world.builder.addLink({
-          from,
-          to,
-          verb,
-          grip: outcome.grip,
-          label: reference.field,
-          file: fact.file,
-          range: reference.range,
-        });
-      }
+  const fact = world.facts[source];
+  const rule = world.plan.files[fact.rule];
+  for (const reference of fact.references) {
+    const object = reference.piece >= 0 ? world.pieceOf[source][reference.piece] : world.filePiece[source];
+    const part = reference.part >= 0 ? partOf(world, source, object, reference) : undefined;
+    const from = part?.piece ?? object;
+    const { verb } = rule.references[reference.rule];
+    const isObject = kindOf(world.builder.graph, object) === 'object';
+    const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
+    const outcome = referenceOutcome(world, reference, source, isObject ? object : -1, isLoose);
+    const found = outcome.state === 'found' ? outcome.pieces.length : 0;
+    const key = `files.${fact.rule}.references.${reference.rule}`;
+    countShare(work, source, key, found, outcome.state === 'lost' ? 1 : 0);
+    if (outcome.state === 'lost' && !reference.isCopy) {
+      lose(
+        work,
+        { from, verb, file: fact.file, field: reference.field, range: reference.range },
+        outcome.loss!,
+        outcome.before ? walkOf(world, outcome) : [],
+      );
     }
-  });
+    for (const to of outcome.state === 'found' ? outcome.pieces : []) {
+      world.builder.addLink({
+        from,
+        to,
+        verb,
+        grip: outcome.grip,
+        label: reference.field,
+        file: fact.file,
+        range: reference.range,
+      });
+    }
+  }
 }
 
 /** The part that a reference is a slot of: attached here, or changed by an override. */
@@ -212,97 +202,93 @@ function partOf(
 }
 
 /** Wires saved in files: from one object's event to another's handler. */
-export function linkWrittenEvents(work: Work): void {
+export function linkWrittenEvents(work: Work, source: number): void {
   const { world } = work;
-  world.facts.forEach((fact, source) => {
-    for (const wire of fact.events) {
-      const rule = world.plan.files[fact.rule].events[wire.rule];
-      const ends = eventNamed(work, wire.event);
-      const common = { file: fact.file, range: wire.range };
-      const at = (named: string): number => {
-        const index = named ? pieceNamed(world, source, rule, named, wire.piece) : -1;
-        return index >= 0
-          ? world.pieceOf[source][index]
-          : wire.piece >= 0
-            ? world.pieceOf[source][wire.piece]
-            : world.filePiece[source];
-      };
-      const { scope, moment, side } = rule;
-      if (rule.from) {
-        const piece = at(wire.from);
-        ends.senders.push({ ...common, piece, handler: '' });
-        world.builder.addLink({
-          from: piece,
-          to: ends.piece,
-          verb: 'sends',
-          grip: 'name',
-          label: wire.event,
-          scope,
-          moment,
-          side,
-          ...common,
-        });
-      }
-      if (rule.to || rule.handler) {
-        const piece = at(wire.to);
-        ends.listeners.push({ ...common, piece, handler: wire.handler });
-        world.builder.addLink({
-          from: piece,
-          to: ends.piece,
-          verb: 'listens to',
-          grip: 'name',
-          label: [wire.order && `${wire.order}.`, wire.handler && `→ ${wire.handler}()`].filter(Boolean).join(' '),
-          scope,
-          moment,
-          side,
-          ...common,
-        });
-      }
+  const fact = world.facts[source];
+  for (const wire of fact.events) {
+    const rule = world.plan.files[fact.rule].events[wire.rule];
+    const ends = eventNamed(work, wire.event);
+    const common = { file: fact.file, range: wire.range };
+    const at = (named: string): number => {
+      const index = named ? pieceNamed(world, source, rule, named, wire.piece) : -1;
+      return index >= 0
+        ? world.pieceOf[source][index]
+        : wire.piece >= 0
+          ? world.pieceOf[source][wire.piece]
+          : world.filePiece[source];
+    };
+    const { scope, moment, side } = rule;
+    if (rule.from) {
+      const piece = at(wire.from);
+      ends.senders.push({ ...common, piece, handler: '' });
+      world.builder.addLink({
+        from: piece,
+        to: ends.piece,
+        verb: 'sends',
+        grip: 'name',
+        label: wire.event,
+        scope,
+        moment,
+        side,
+        ...common,
+      });
     }
-  });
+    if (rule.to || rule.handler) {
+      const piece = at(wire.to);
+      ends.listeners.push({ ...common, piece, handler: wire.handler });
+      world.builder.addLink({
+        from: piece,
+        to: ends.piece,
+        verb: 'listens to',
+        grip: 'name',
+        label: [wire.order && `${wire.order}.`, wire.handler && `→ ${wire.handler}()`].filter(Boolean).join(' '),
+        scope,
+        moment,
+        side,
+        ...common,
+      });
+    }
+  }
 }
 
 /** Connections between pieces of one file. */
-export function linkConnections(work: Work): void {
+export function linkConnections(work: Work, source: number): void {
   const { world } = work;
-  world.facts.forEach((fact, source) => {
-    for (const { rule: ruleName, from, to, label, piece, range } of fact.connections) {
-      const rule = world.plan.files[fact.rule].connections[ruleName];
-      const end = (text: string): number => {
-        const at = pieceNamed(world, source, rule, text, piece);
-        return at < 0 ? -1 : world.pieceOf[source][at];
-      };
-      const around = piece >= 0 ? world.pieceOf[source][piece] : world.filePiece[source];
-      const place = { from: from ? end(from) : around, verb: rule.verb, file: fact.file, range };
-      const target = end(to);
-      const count = countOf(work.linked.rules, `files.${fact.rule}.connections.${ruleName}`);
-      if (place.from >= 0 && target >= 0) {
-        count.links++;
-        world.builder.addLink({ ...place, to: target, grip: GRIP_OF_NAMING[rule.by], label });
-      } else {
-        count.lost++;
-        const wanted = place.from < 0 ? from : to;
-        lose(work, { ...place, from: Math.max(place.from, around), field: label }, emptyLoss('object', wanted));
-      }
+  const fact = world.facts[source];
+  for (const { rule: ruleName, from, to, label, piece, range } of fact.connections) {
+    const rule = world.plan.files[fact.rule].connections[ruleName];
+    const end = (text: string): number => {
+      const at = pieceNamed(world, source, rule, text, piece);
+      return at < 0 ? -1 : world.pieceOf[source][at];
+    };
+    const around = piece >= 0 ? world.pieceOf[source][piece] : world.filePiece[source];
+    const place = { from: from ? end(from) : around, verb: rule.verb, file: fact.file, range };
+    const target = end(to);
+    const isWhole = place.from >= 0 && target >= 0;
+    countShare(work, source, `files.${fact.rule}.connections.${ruleName}`, isWhole ? 1 : 0, isWhole ? 0 : 1);
+    if (isWhole) {
+      world.builder.addLink({ ...place, to: target, grip: GRIP_OF_NAMING[rule.by], label });
+    } else {
+      const wanted = place.from < 0 ? from : to;
+      lose(work, { ...place, from: Math.max(place.from, around), field: label }, emptyLoss('object', wanted));
     }
-  });
+  }
 }
 
 /** Links that glue facts give directly. */
-export function linkGiven(work: Work): void {
+export function linkGiven(work: Work, source: number): void {
   const { world } = work;
-  world.facts.forEach((fact, source) => {
-    if (fact.given.length === 0) return;
-    const own = new Map(fact.pieces.map((piece, at) => [piece.id, world.pieceOf[source][at]]));
-    const named = (id: string): number | undefined => own.get(id) ?? world.byId.get(id)?.[0] ?? fileNamed(world, id);
-    for (const { from, to, verb, grip, scope, moment, side, label, file, range } of fact.given) {
-      const start = named(from) ?? world.filePiece[source];
-      const end = to ? named(to) : undefined;
-      const place = { from: start, verb, file: file || fact.file, range };
-      if (end === undefined) lose(work, { ...place, field: label }, emptyLoss('object', to || label));
-      else world.builder.addLink({ ...place, to: end, grip, scope, moment, side, label });
-    }
-  });
+  const fact = world.facts[source];
+  if (fact.given.length === 0) return;
+  const own = new Map(fact.pieces.map((piece, at) => [piece.id, world.pieceOf[source][at]]));
+  const named = (id: string): number | undefined => own.get(id) ?? world.byId.get(id)?.[0] ?? fileNamed(world, id);
+  for (const { from, to, verb, grip, scope, moment, side, label, file, range } of fact.given) {
+    const start = named(from) ?? world.filePiece[source];
+    const end = to ? named(to) : undefined;
+    const place = { from: start, verb, file: file || fact.file, range };
+    if (end === undefined) lose(work, { ...place, field: label }, emptyLoss('object', to || label));
+    else world.builder.addLink({ ...place, to: end, grip, scope, moment, side, label });
+  }
 }
 
 function fileNamed(world: World, path: string): number | undefined {

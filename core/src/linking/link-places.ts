@@ -1,43 +1,78 @@
 /** Look-ups and slots, evaluated from each place where a script runs. */
 import { kindOf } from '../model/graph.js';
 import type { Verb } from '../model/link.js';
-import type { Operation, ScriptFacts, Value } from '../reading/facts.js';
+import type { Operation, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { evaluateAt, walkOf, type Evaluator, type Outcome, type Place } from './evaluate.js';
 import type { EmptySlot, LookUp } from './linked.js';
-import { addLost, type Work } from './work.js';
+import { addLost, type LookUpPlan, type Work } from './work.js';
 import { topOf, type World, type WorldPart, type WorldType } from './world.js';
 
-export function linkPlaces(work: Work): void {
+/** Evaluates everything that runs on some parts. */
+export function linkPlaces(work: Work, parts: Iterable<WorldPart>): void {
   const { world } = work;
-  const lookUps: LookUps = new Map();
-  const plans = new Map<WorldType, LookUpPlan[]>();
-  for (const part of world.partByPiece.values()) {
+  for (const part of parts) {
     if (!part.type) continue;
     const top = topOf(world, part.object);
     const isLoose = kindOf(world.builder.graph, top) !== 'scene';
     if (isLoose && isInstanced(world, top)) continue;
     const place: Place = { part, isLoose };
     const evaluator = evaluateAt(world, place, work.slots, work.madeAtRun);
-    let todo = plans.get(part.type);
-    if (!todo) plans.set(part.type, (todo = lookUpsOf(world, part.type)));
-    for (const one of todo) linkLookUp(work, place, evaluator, one, lookUps);
+    let todo = work.lookUpPlans.get(part.type);
+    if (!todo) work.lookUpPlans.set(part.type, (todo = lookUpsOf(world, part.type)));
+    const outcomes = new Uint8Array(todo.length);
+    todo.forEach((one, at) => (outcomes[at] = STATES.indexOf(linkLookUp(work, place, evaluator, one))));
+    if (todo.length > 0) work.outcomes.set(part.piece, outcomes);
     findEmptySlots(work, part, part.type);
   }
-  work.linked.lookUps = [...lookUps.values()].flatMap((found) => found.filter(Boolean));
+}
+
+const STATES = ['unknown', 'found', 'lost'] as const;
+
+/** Takes back what {@link linkPlaces} noted of some parts, links left alone. Plans must still be as they were then. */
+export function forgetPlaces(work: Work, parts: ReadonlySet<WorldPart>): void {
+  const pieces = new Set([...parts].map((part) => part.piece));
+  const touched = new Set<LookUp>();
+  for (const part of parts) {
+    const outcomes = work.outcomes.get(part.piece);
+    if (!outcomes || !part.type) continue;
+    work.lookUpPlans.get(part.type)!.forEach(({ type, operation }, at) => {
+      const lookUp = work.lookUps.get(type.source)?.[operation];
+      if (!lookUp) return;
+      touched.add(lookUp);
+      if (STATES[outcomes[at]] === 'found') lookUp.foundCount--;
+      else if (STATES[outcomes[at]] === 'unknown') lookUp.unknownCount--;
+    });
+    work.outcomes.delete(part.piece);
+  }
+  for (const lookUp of touched) {
+    lookUp.lost = lookUp.lost.filter((place) => !pieces.has(place.part));
+    if (lookUp.firstFound && pieces.has(lookUp.firstFound.part)) lookUp.firstFound = undefined;
+  }
+  work.linked.emptySlots = work.linked.emptySlots.filter((slot) => !pieces.has(slot.part));
+}
+
+/** All look-ups, and an example of where each holds. */
+export function gatherLookUps({ lookUps, lookUpPlans, outcomes, world }: Work): LookUp[] {
+  const all = [...lookUps.values()].flatMap((found) => found.filter(Boolean));
+  const without = new Set(all.filter((lookUp) => lookUp.foundCount > 0 && !lookUp.firstFound));
+  if (without.size > 0) {
+    for (const part of world.partByPiece.values()) {
+      const states = outcomes.get(part.piece);
+      if (!states) continue;
+      lookUpPlans.get(part.type!)!.forEach(({ type, operation }, at) => {
+        const lookUp = lookUps.get(type.source)?.[operation];
+        if (lookUp && without.has(lookUp) && STATES[states[at]] === 'found')
+          lookUp.firstFound ??= { part: part.piece, object: part.object };
+      });
+    }
+  }
+  return all.filter((lookUp) => lookUp.foundCount + lookUp.unknownCount + lookUp.lost.length > 0);
 }
 
 function isInstanced(world: World, top: number): boolean {
   const path = world.builder.graph.texts[world.builder.graph.pieces.file[top]];
   return world.instanced.has(world.sourceOf.get(path) ?? -1);
-}
-
-/** Look-ups by script and by the position of their operation. */
-type LookUps = Map<ScriptFacts, LookUp[]>;
-
-interface LookUpPlan {
-  type: WorldType;
-  operation: number;
 }
 
 const LOOK_UPS = new Set<CallRule['means']>([
@@ -82,17 +117,19 @@ function linkLookUp(
   place: Place,
   evaluator: Evaluator,
   { type, operation: index }: LookUpPlan,
-  lookUps: LookUps,
-): void {
+): Outcome['state'] {
   const { world } = work;
   const outcome = evaluator.operation(type, index);
   const operation = type.script.operations[index];
   const { file } = world.facts[type.source];
   const rule = world.plan.calls[operation.rule];
   const act = ACTS[rule.means];
-  if (act) return linkAct(work, place, outcome, operation, rule, act, file);
-  let found = lookUps.get(type.script);
-  if (!found) lookUps.set(type.script, (found = []));
+  if (act) {
+    linkAct(work, place, outcome, operation, rule, act, file);
+    return outcome.state;
+  }
+  let found = work.lookUps.get(type.source);
+  if (!found) work.lookUps.set(type.source, (found = []));
   let lookUp = found[index];
   if (!lookUp) {
     lookUp = {
@@ -121,8 +158,10 @@ function linkLookUp(
     lookUp.firstFound ??= { part, object };
   }
   const { range } = operation;
-  if (outcome.state === 'lost')
-    return addLost(work, { from: part, verb: 'uses', file, field: '', range }, outcome.loss!, walk);
+  if (outcome.state === 'lost') {
+    addLost(work, { from: part, verb: 'uses', file, field: '', range }, outcome.loss!, walk);
+    return outcome.state;
+  }
   for (const to of outcome.pieces) {
     world.builder.addLink({
       from: part,
@@ -137,6 +176,7 @@ function linkLookUp(
       range,
     });
   }
+  return outcome.state;
 }
 
 /** What is done to the pieces that a look-up found; what it has lost is told by the look-up itself. */

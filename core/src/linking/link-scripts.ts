@@ -1,14 +1,13 @@
 /** What scripts do wherever they run: types and their parents, events, spawns, files and names they mention. */
 import { nameOf } from '../model/graph.js';
 import type { Verb } from '../model/link.js';
-import type { FileFacts, Operation, Value } from '../reading/facts.js';
+import type { FileFacts, LiteralFact, Operation, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { cut } from '../reading/source.js';
 import { patternOf, textsOf } from './evaluate.js';
 import { eventNamed } from './events.js';
-import { countOf } from './rule-counts.js';
 import { findPath, findTarget } from './targets.js';
-import { lose, type Work } from './work.js';
+import { countShare, lose, type Work } from './work.js';
 import { push, rootsOf, typeNamed, type World } from './world.js';
 
 /** Whatever code spawns may turn up under any parent, so its name cannot be said to be missing. */
@@ -29,9 +28,9 @@ export function collectMadeAtRun(work: Work): void {
   }
 }
 
-export function linkTypes(work: Work): void {
+export function linkTypes(work: Work, source: number): void {
   const { world } = work;
-  for (const type of world.types) {
+  for (const type of world.typesIn.get(source) ?? []) {
     for (const written of type.script.types[type.local].parents) {
       const parent = typeNamed(world, written, type.source);
       if (!parent || parent === type) continue;
@@ -51,59 +50,72 @@ export function linkTypes(work: Work): void {
 /** Records and the like that code makes known under an identity, so that references find them. */
 export function declarePieces(world: World): void {
   world.facts.forEach((fact, source) => {
-    for (const operation of fact.script?.operations ?? []) {
-      const rule = world.plan.calls[operation.rule];
-      const written = operation.arguments.id ?? operation.arguments.name;
-      if (rule.means !== 'declare' || !written) continue;
-      if (written.is === 'join') world.madeIds.push(patternOf(written.parts));
-      for (const text of textsOf(world, written)) {
-        const own = cut(text, rule.target.pattern);
-        if (!own) continue;
-        const id = rule.becomes.replace('*', () => own);
-        const place = { file: fact.file, range: operation.range };
-        const piece = world.builder.addPiece({
-          kind: rule.kind,
-          name: id,
-          id,
-          parent: world.filePiece[source],
-          ...place,
-        });
-        push(world.byId, id, piece);
-        push(world.byName, id, piece);
-      }
+    for (const { id, pattern, kind, range } of declarations(world, fact)) {
+      if (pattern) world.madeIds.push(pattern);
+      if (!id) continue;
+      const piece = world.builder.addPiece({
+        kind,
+        name: id,
+        id,
+        parent: world.filePiece[source],
+        file: fact.file,
+        range,
+      });
+      push(world.declared, source, piece);
+      push(world.byId, id, piece);
+      push(world.byName, id, piece);
     }
   });
 }
 
+/** What a script makes known: identities, and patterns of those that are made at run time. */
+export function* declarations(
+  world: World,
+  fact: FileFacts,
+): Generator<{ id?: string; pattern?: RegExp; kind: CallRule['kind']; range: Operation['range'] }> {
+  for (const { rule: index, arguments: given, range } of fact.script?.operations ?? []) {
+    const { means, kind, target, becomes } = world.plan.calls[index];
+    const written = given.id ?? given.name;
+    if (means !== 'declare' || !written) continue;
+    if (written.is === 'join') yield { pattern: patternOf(written.parts), kind, range };
+    for (const text of textsOf(world, written)) {
+      const own = cut(text, target.pattern);
+      if (own) yield { id: becomes.replace('*', () => own), kind, range };
+    }
+  }
+}
+
 /** What scripts do wherever they run: events, spawns, files they name. */
-export function linkScripts(work: Work): void {
+export function linkScripts(work: Work, source: number): void {
   const { world } = work;
-  world.facts.forEach((fact, source) => {
-    if (!fact.script) return;
-    for (const mention of fact.script.mentions) work.linked.mentions.add(mention);
-    for (const operation of fact.script.operations) {
-      const rule = world.plan.calls[operation.rule];
-      const from = typePiece(world, source, operation.type);
-      if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
-      else if (rule.means in VERB_OF) linkTarget(work, fact, from, operation, rule, source);
-    }
-    for (const { rule: ruleName, text, type, range } of fact.script.literals) {
-      const rule = world.plan.literals[ruleName];
-      const from = typePiece(world, source, type);
-      const target = findTarget(world, rule, { text, piece: -1 }, source);
-      const count = countOf(work.linked.rules, `literals.${ruleName}`);
-      const place = { from, verb: rule.verb, file: fact.file, range };
-      if (target.state === 'lost') {
-        count.lost++;
-        lose(work, { ...place, field: '' }, target.loss);
-      }
-      for (const to of target.state === 'found' ? target.pieces : []) {
-        if (isDeclaredAt(world, to, fact.file, range)) continue;
-        count.links++;
-        world.builder.addLink({ ...place, to, grip: target.state === 'found' ? target.grip : 'lost', label: text });
-      }
-    }
-  });
+  const fact = world.facts[source];
+  if (!fact.script) return;
+  for (const operation of fact.script.operations) {
+    const rule = world.plan.calls[operation.rule];
+    const from = typePiece(world, source, operation.type);
+    if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
+    else if (rule.means in VERB_OF) linkTarget(work, fact, from, operation, rule, source);
+  }
+  for (const literal of fact.script.literals) linkLiteral(work, fact, source, literal);
+}
+
+/** A text that is a reference by itself. */
+function linkLiteral(
+  work: Work,
+  fact: FileFacts,
+  source: number,
+  { rule: ruleName, text, type, range }: LiteralFact,
+): void {
+  const { world } = work;
+  const rule = world.plan.literals[ruleName];
+  const target = findTarget(world, rule, { text, piece: -1 }, source);
+  const place = { from: typePiece(world, source, type), verb: rule.verb, file: fact.file, range };
+  if (target.state === 'lost') lose(work, { ...place, field: '' }, target.loss);
+  const pieces =
+    target.state === 'found' ? target.pieces.filter((to) => !isDeclaredAt(world, to, fact.file, range)) : [];
+  for (const to of pieces)
+    world.builder.addLink({ ...place, to, grip: target.state === 'found' ? target.grip : 'lost', label: text });
+  countShare(work, source, `literals.${ruleName}`, pieces.length, target.state === 'lost' ? 1 : 0);
 }
 
 function linkEvent(

@@ -14,7 +14,7 @@ import {
   linkReferences,
   linkWrittenEvents,
 } from './link-files.js';
-import { linkPlaces } from './link-places.js';
+import { gatherLookUps, linkPlaces } from './link-places.js';
 import { collectMadeAtRun, declarePieces, linkScripts, linkTypes, markBuiltEvents } from './link-scripts.js';
 import type { Linked } from './linked.js';
 import { countFacts } from './rule-counts.js';
@@ -28,6 +28,11 @@ import { addPart, buildWorld, fileRuleOf, mainType, push, type World } from './w
  * @param otherPaths files of the project that no rule reads; references may still lead to them
  */
 export function linkFacts(facts: FileFacts[], otherPaths: string[], plan: Plan): Linked {
+  return finish(linkAll(facts, otherPaths, plan));
+}
+
+/** Links everything anew, and leaves what is needed to link changed files alone afterwards. */
+export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): Work {
   const world = buildWorld(facts, otherPaths, plan, prefabOf, scriptOf);
   const work: Work = {
     world,
@@ -37,6 +42,10 @@ export function linkFacts(facts: FileFacts[], otherPaths: string[], plan: Plan):
     wiredHandlers: new Set(facts.flatMap((fact) => fact.events.map((wire) => wire.handler))),
     builtSends: [],
     builtListeners: [],
+    lookUps: new Map(),
+    lookUpPlans: new Map(),
+    outcomes: new Map(),
+    ruleShares: new Map(),
     linked: {
       plan,
       facts: world.facts,
@@ -53,23 +62,36 @@ export function linkFacts(facts: FileFacts[], otherPaths: string[], plan: Plan):
   };
   declarePieces(world);
   attachByTable(work);
-  collectSlots(work);
+  world.facts.forEach((_fact, source) => collectSlots(work, source));
   collectMadeAtRun(work);
-  linkTypes(work);
-  linkInstances(work);
-  linkBases(work);
-  linkOverrides(work);
-  linkAttachments(work);
-  linkLabels(work);
-  linkPackages(work);
-  linkReferences(work);
-  linkConnections(work);
-  linkWrittenEvents(work);
-  linkGiven(work);
-  linkScripts(work);
-  linkPlaces(work);
+  world.facts.forEach((_fact, source) => linkFile(work, source));
+  linkAttachments(work, world.partByPiece.values());
+  linkPlaces(work, world.partByPiece.values());
+  return work;
+}
+
+/** All links that one file gives by itself. */
+export function linkFile(work: Work, source: number): void {
+  linkTypes(work, source);
+  linkInstances(work, source);
+  linkBases(work, source);
+  linkOverrides(work, source);
+  linkLabels(work, source);
+  linkPackages(work, source);
+  linkReferences(work, source);
+  linkConnections(work, source);
+  linkWrittenEvents(work, source);
+  linkGiven(work, source);
+  linkScripts(work, source);
+}
+
+/** What has been linked, as the checks and views want it. It holds until the next change to `work`. */
+export function finish(work: Work): Linked {
+  work.linked.mentions = new Set();
+  for (const { script } of work.world.facts) for (const text of script?.mentions ?? []) work.linked.mentions.add(text);
   markBuiltEvents(work);
-  return { ...work.linked, events: [...work.events.values()], graph: world.builder.finish() };
+  work.linked.lookUps = gatherLookUps(work);
+  return { ...work.linked, events: [...work.events.values()], graph: work.world.builder.finish() };
 }
 
 /** The path of the prefab an object is made from; undefined when it leads nowhere. */
@@ -130,11 +152,8 @@ function attachByTable(work: Work): void {
 const SCENES_BY = { id: 'byId', name: 'byName' } as const;
 
 /** References that are saved values of parts, so that a field can be followed to its target. */
-function collectSlots(work: Work): void {
-  work.world.facts.forEach((fact, source) => {
-    for (const reference of fact.references) {
-      if (reference.part >= 0)
-        push(work.slots, slotKey(source, reference.piece, reference.part, reference.field), reference);
-    }
-  });
+export function collectSlots({ world, slots }: Work, source: number): void {
+  for (const reference of world.facts[source].references) {
+    if (reference.part >= 0) push(slots, slotKey(source, reference.piece, reference.part, reference.field), reference);
+  }
 }

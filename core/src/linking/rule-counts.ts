@@ -29,14 +29,15 @@ export function callKey(call: string): string {
   return `calls: ${call}`;
 }
 
-function countFile(counts: Map<string, RuleCount>, fact: FileFacts, plan: Plan): void {
+/** Counts what rules found in one file; with a sign of -1 it is taken back. */
+export function countFile(counts: Map<string, RuleCount>, fact: FileFacts, plan: Plan, sign: 1 | -1 = 1): void {
   const key = fact.script ? `scripts.${fact.rule}` : `files.${fact.rule}`;
   const file = countOf(counts, key);
-  file.files++;
-  file.pieces += fact.script ? fact.script.types.length : 1;
-  for (const piece of fact.pieces) countOf(counts, `${key}.pieces.${piece.rule}`).pieces++;
-  for (const event of fact.events) countOf(counts, `${key}.events.${event.rule}`).links++;
-  for (const entry of fact.attachments) countOf(counts, `${key}.attachments.${entry.rule}`).links++;
+  file.files += sign;
+  file.pieces += sign * (fact.script ? fact.script.types.length : 1);
+  for (const piece of fact.pieces) countOf(counts, `${key}.pieces.${piece.rule}`).pieces += sign;
+  for (const event of fact.events) countOf(counts, `${key}.events.${event.rule}`).links += sign;
+  for (const entry of fact.attachments) countOf(counts, `${key}.attachments.${entry.rule}`).links += sign;
   for (const operation of fact.script?.operations ?? [])
-    countOf(counts, callKey(plan.calls[operation.rule].call)).links++;
+    countOf(counts, callKey(plan.calls[operation.rule].call)).links += sign;
 }

@@ -1,8 +1,9 @@
 import type { Loss, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { SlotReferences } from './evaluate.js';
-import type { EventEnds, Linked } from './linked.js';
-import type { World } from './world.js';
+import type { EventEnds, Linked, LookUp } from './linked.js';
+import { countOf } from './rule-counts.js';
+import { push, type World, type WorldType } from './world.js';
 
 /** Everything under way while linking. */
 export interface Work {
@@ -17,6 +18,28 @@ export interface Work {
   builtSends: RegExp[];
   builtListeners: RegExp[];
   linked: Omit<Linked, 'graph' | 'events'>;
+  /** Look-ups by the position of their script in `facts` and of their operation. */
+  lookUps: Map<number, LookUp[]>;
+  /** The look-ups that run with each type. */
+  lookUpPlans: Map<WorldType, LookUpPlan[]>;
+  /** What each planned look-up came to, by part. */
+  outcomes: Map<number, Uint8Array>;
+  /** What rules came to in each file, so that it can be taken back. */
+  ruleShares: Map<number, { rule: string; links: number; lost: number }[]>;
+}
+
+/** A look-up that runs with a type: an operation of its own or of a parent's script. */
+export interface LookUpPlan {
+  type: WorldType;
+  operation: number;
+}
+
+/** Counts what a rule came to in one file. */
+export function countShare(work: Work, source: number, rule: string, links: number, lost: number): void {
+  const count = countOf(work.linked.rules, rule);
+  count.links += links;
+  count.lost += lost;
+  push(work.ruleShares, source, { rule, links, lost });
 }
 
 /** A link that leads nowhere. */

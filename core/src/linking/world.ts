@@ -89,8 +89,8 @@ export interface World {
   incomplete: Set<number>;
   /** Positions in `facts` of prefabs that some object is made from. */
   instanced: Set<number>;
-  /** Objects made from a prefab: object, the prefab's position in `facts`, and where this is written. */
-  madeFrom: { object: number; prefab: number; source: number; pieceFact: number }[];
+  /** Objects made from a prefab, by the file they are written in: object, and the prefab's position in `facts`. */
+  madeFrom: Map<number, { object: number; prefab: number; pieceFact: number }[]>;
   /** Labels that each object carries. */
   labelsOf: Map<number, string[]>;
   /** Piece of each label by name, declared or only carried. */
@@ -98,11 +98,13 @@ export interface World {
   /** The part that an override changes: by {@link placeKey} of the override. */
   changedPart: Map<string, WorldPart>;
   /** Overrides that name something the prefab does not hold. */
-  lostOverrides: { object: number; source: number; pieceFact: number; override: number }[];
+  lostOverrides: Map<number, { object: number; pieceFact: number; override: number }[]>;
   /** Packages in load order, by the position of their manifest in `facts`, with their folder. */
   packages: Package[];
   /** Files that another package's file stands in for, to that file. */
   replacedBy: Map<string, string>;
+  /** Pieces that code makes known, by the position of their script in `facts`, in the order of the code. */
+  declared: Map<number, number[]>;
   /** Identities made by code whose whole text is not known. */
   madeIds: RegExp[];
   /** Pieces of files that no rule reads but something leads to. */
@@ -147,13 +149,14 @@ export function buildWorld(
     setElsewhere: new Set(facts.flatMap((fact) => fact.script?.memberWrites ?? [])),
     incomplete: new Set(),
     instanced: new Set(),
-    madeFrom: [],
+    madeFrom: new Map(),
     labelsOf: new Map(),
     labels: new Map(),
     changedPart: new Map(),
-    lostOverrides: [],
+    lostOverrides: new Map(),
     packages: packaged.packages,
     replacedBy: packaged.replacedBy,
+    declared: new Map(),
     madeIds: [],
     unreadPiece: new Map(),
   };
@@ -421,7 +424,7 @@ function unfoldAll(world: World, findPrefab: PrefabFinder): void {
       const prefab = path === undefined ? undefined : world.sourceOf.get(path);
       if (prefab === undefined) return void world.incomplete.add(object);
       unfold(prefab);
-      world.madeFrom.push({ object, prefab, source, pieceFact: at });
+      push(world.madeFrom, source, { object, prefab, pieceFact: at });
       world.instanced.add(prefab);
       if (state.get(prefab) === 'open') return void world.incomplete.add(object);
       copyPrefab(world, prefab, object, removedBy(world, source, at, prefab));
@@ -505,7 +508,7 @@ function removedBy(world: World, source: number, at: number, prefab: number): Se
     const object = findInside(world, start, override.on, rule);
     const part = override.part && object >= 0 ? partNamed(world, object, override.part)?.piece : undefined;
     if (object < 0 || (override.part && part === undefined))
-      world.lostOverrides.push({ object: world.pieceOf[source][at], source, pieceFact: at, override: index });
+      push(world.lostOverrides, source, { object: world.pieceOf[source][at], pieceFact: at, override: index });
     else removed.add(part ?? object);
   });
   return removed;
@@ -520,7 +523,7 @@ function applyOverrides(world: World, source: number, at: number): void {
     const target = findInside(world, object, override.on, rule);
     const part = target >= 0 && override.part ? partNamed(world, target, override.part) : undefined;
     if (target < 0 || (override.part && !part)) {
-      if (!world.incomplete.has(object)) world.lostOverrides.push({ object, source, pieceFact: at, override: index });
+      if (!world.incomplete.has(object)) push(world.lostOverrides, source, { object, pieceFact: at, override: index });
       return;
     }
     for (const added of override.adds) moveUnder(world, world.pieceOf[source][added], target);

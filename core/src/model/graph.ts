@@ -141,7 +141,13 @@ export interface GraphBuilder {
   addLink(link: NewLink): number;
   /** Sets what is known only after the piece was added. */
   setParent(piece: number, parent: number): void;
-  /** Builds the indexes; the builder must not be used afterwards. */
+  setRange(piece: number, range: Range): void;
+  /**
+   * Takes links out. Others move into their places: `onMove` tells from where to where.
+   * @param links in ascending order
+   */
+  removeLinks(links: number[], onMove: (from: number, to: number) => void): void;
+  /** The map as it stands now. It shares its columns with the builder: it holds until the next change. */
   finish(): Graph;
 }
 
@@ -153,6 +159,7 @@ export function buildGraph(): GraphBuilder {
   const pieces = emptyColumns(PIECE_COLUMNS);
   const links = emptyColumns(LINK_COLUMNS);
   const graph = { texts, pieceCount: 0, linkCount: 0, pieces, links };
+  let children: Grouped | undefined;
 
   const text = (value: string): number => {
     let number = numbers.get(value);
@@ -203,15 +210,27 @@ export function buildGraph(): GraphBuilder {
     },
     setParent(piece, parent) {
       pieces.parent[piece] = parent;
+      children = undefined;
+    },
+    setRange: (piece, range) => place(pieces, piece, range),
+    removeLinks(gone, onMove) {
+      for (let at = gone.length - 1; at >= 0; at--) {
+        const last = --graph.linkCount;
+        if (gone[at] === last) continue;
+        for (const name of LINK_COLUMNS) links[name][gone[at]] = links[name][last];
+        onMove(last, gone[at]);
+      }
     },
     finish() {
-      trim(pieces, PIECE_COLUMNS, graph.pieceCount);
-      trim(links, LINK_COLUMNS, graph.linkCount);
+      if (!children || children.starts.length !== graph.pieceCount + 1)
+        children = groupBy(pieces.parent, graph.pieceCount, graph.pieceCount);
       return {
         ...graph,
+        pieces: cut(pieces, PIECE_COLUMNS, graph.pieceCount),
+        links: cut(links, LINK_COLUMNS, graph.linkCount),
         outgoing: groupBy(links.from, graph.linkCount, graph.pieceCount),
         incoming: groupBy(links.to, graph.linkCount, graph.pieceCount),
-        children: groupBy(pieces.parent, graph.pieceCount, graph.pieceCount),
+        children,
       };
     },
   };
@@ -229,8 +248,12 @@ function grow<K extends string>(columns: Record<K, Int32Array>, names: readonly 
   }
 }
 
-function trim<K extends string>(columns: Record<K, Int32Array>, names: readonly K[], count: number): void {
-  for (const name of names) columns[name] = columns[name].slice(0, count);
+function cut<K extends string>(
+  columns: Record<K, Int32Array>,
+  names: readonly K[],
+  count: number,
+): Record<K, Int32Array> {
+  return Object.fromEntries(names.map((name) => [name, columns[name].subarray(0, count)])) as Record<K, Int32Array>;
 }
 
 /** Groups positions by the owner named at each position, keeping their order (counting sort). */

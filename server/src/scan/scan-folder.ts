@@ -4,6 +4,7 @@ import { basename, dirname, join, resolve } from 'node:path';
 import {
   analyse,
   CHECK_IDS,
+  createLinker,
   FACTS_VERSION,
   factsOfName,
   GlueError,
@@ -116,14 +117,17 @@ export interface ScanSession {
 /** Keeps what is known of a folder's files between scans. */
 export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onProgress'>): ScanSession {
   const known = new Map<string, Known>();
+  const linker = createLinker();
+  let planInForce: Plan | undefined;
   let planHash = '';
 
   /** Forgets what was read by another plan; begins with what the cache knows by this one. */
-  const usePlan = (plan: Plan): void => {
+  const usePlan = (plan: Plan): Plan => {
     const hash = hashOf(`${FACTS_VERSION}\n${JSON.stringify(plan)}`);
-    if (hash === planHash) return;
+    if (hash === planHash) return planInForce!;
     known.clear();
     planHash = hash;
+    return (planInForce = plan);
   };
 
   const keyOf = (entry: FileEntry): string => hashOf(`${entry.hash}\n${entry.path}\n${planHash}`);
@@ -141,8 +145,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       const started = performance.now();
       onProgress({ phase: 'looking', done: 0, total: 0 });
       checkFolder(folder);
-      const plan = loadPlan(folder, planFile);
-      usePlan(plan);
+      const plan = usePlan(loadPlan(folder, planFile));
       const { files: found, passedOver } = discover(folder, plan.ignore);
       const stored = new Map(known.size > 0 ? [] : (cache?.entries() ?? []).map((entry) => [entry.path, entry]));
       const results: (Known | { entry: FileEntry; fact?: FileFacts })[] = [];
@@ -198,7 +201,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       onProgress({ phase: 'linking', done: found.length, total: found.length });
       const facts = results.flatMap(({ fact }) => (fact ? [fact] : []));
       const otherPaths = results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path]));
-      const analysis = analyse(facts, otherPaths, plan);
+      const analysis = analyse(facts, otherPaths, plan, linker);
       return {
         plan,
         analysis,

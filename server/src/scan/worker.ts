@@ -35,7 +35,9 @@ async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
       findings: findings.map((finding) => viewFinding(linked.graph, finding)),
       files: result.files,
     });
-    send({ is: 'done', name: result.plan.name, graph: linked.graph, losses: linked.losses }, buffersOf(linked.graph));
+    // The session goes on with its own map: what is handed over is a copy.
+    const graph = copyOf(linked.graph);
+    send({ is: 'done', name: result.plan.name, graph, losses: linked.losses }, buffersOf(graph));
   } catch (error) {
     if (error instanceof GlueError)
       send({ is: 'failed', code: error.code, detail: error.detail, mistakes: error.mistakes });
@@ -47,6 +49,19 @@ async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
         mistakes: [],
       });
   }
+}
+
+function copyOf(graph: Graph): Graph {
+  const copy = <T extends object>(columns: T): T =>
+    Object.fromEntries(Object.entries(columns).map(([name, column]) => [name, (column as Int32Array).slice()])) as T;
+  return {
+    ...graph,
+    pieces: copy(graph.pieces),
+    links: copy(graph.links),
+    outgoing: copy(graph.outgoing),
+    incoming: copy(graph.incoming),
+    children: copy(graph.children),
+  };
 }
 
 /** The arrays of a map, to be handed over without copying. */

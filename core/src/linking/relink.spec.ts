@@ -1,0 +1,145 @@
+/** Linking only what changed must come to the same as linking everything. */
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import fc from 'fast-check';
+import { runChecks } from '../checks/registry.js';
+import { kindOf, titleOf } from '../model/graph.js';
+import { plain } from '../model/finding.js';
+import { GRIPS, VERBS } from '../model/link.js';
+import type { FileFacts } from '../reading/facts.js';
+import type { Plan } from '../reading/plan/plan.js';
+import { readPlan } from '../reading/plan/read-plan.js';
+import { readFile } from '../reading/read-file.js';
+import { factsOfName, readsText, ruleFor } from '../reading/read-structured.js';
+import { readinessOf } from '../readiness/readiness.js';
+import { useGrammars } from '../testing/project.js';
+import { linkFacts } from './link.js';
+import type { Linked } from './linked.js';
+import { createLinker } from './relink.js';
+
+const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
+
+/** Everything that somebody could see of a linked project, in an order of its own. */
+function seen(linked: Linked): Record<string, unknown> {
+  const { graph } = linked;
+  const links = Array.from({ length: graph.linkCount }, (_, at) => {
+    const { from, to, verb, grip, label, file, line, column, moment } = graph.links;
+    const end = to[at] < 0 ? `? ${linked.losses.get(at)?.loss.wanted}` : titleOf(graph, to[at]);
+    return `${titleOf(graph, from[at])} ${VERBS[verb[at]]} ${end} ${GRIPS[grip[at]]} ${graph.texts[label[at]]} ${moment[at]} ${graph.texts[file[at]]}:${line[at]}:${column[at]}`;
+  });
+  const pieces = Array.from({ length: graph.pieceCount }, (_, at) => at)
+    .filter((at) => kindOf(graph, at) !== 'file')
+    .map(
+      (at) =>
+        `${kindOf(graph, at)} ${titleOf(graph, at)} ${graph.texts[graph.pieces.file[at]]}:${graph.pieces.line[at]}`,
+    );
+  const findings = runChecks(linked);
+  return {
+    links: links.sort(),
+    pieces: pieces.sort(),
+    findings: findings
+      .map(
+        (finding) =>
+          `${finding.fingerprint} ${plain(finding.sentence)} ${JSON.stringify(finding.evidence)} ${finding.places}`,
+      )
+      .sort(),
+    rules: [...linked.rules].map(([rule, count]) => `${rule} ${JSON.stringify(count)}`).sort(),
+    mentions: [...linked.mentions].sort(),
+    readiness: readinessOf(graph, findings).verdict,
+  };
+}
+
+describe('linking what changed', () => {
+  let plan: Plan;
+  const texts = new Map<string, string>();
+
+  beforeAll(async () => {
+    await useGrammars();
+    plan = readPlan(readFileSync(join(SAMPLE, 'glue-trace.json'), 'utf8'));
+    for (const name of (readdirSync(SAMPLE, { recursive: true }) as string[]).sort()) {
+      const path = name.replaceAll('\\', '/');
+      if (ruleFor(plan, path)) texts.set(path, readFileSync(join(SAMPLE, name), 'utf8'));
+    }
+  });
+
+  const read = (path: string, text: string): FileFacts => {
+    const rule = ruleFor(plan, path)!;
+    return readsText(rule, path) ? readFile(path, text, rule, plan) : factsOfName(path, rule);
+  };
+
+  it('comes to the same as linking everything, edit after edit', () => {
+    const words = [
+      "'Cleat'",
+      "'Hull'",
+      "'Bollard'",
+      "'Helm'",
+      "'rope.tight'",
+      "'bell.noon'",
+      '"#uf-plate"',
+      '"#uf-lock-3"',
+      '"data/tides.yaml"',
+      '"data/gone.yaml"',
+      '"pictures/gate.svg"',
+      'null',
+      '42',
+      'child',
+      'holder',
+      'begin',
+    ];
+    const edit = fc.record({
+      file: fc.constantFrom(...texts.keys()),
+      at: fc.nat({ max: 4000 }),
+      what: fc.oneof(
+        fc.constant({ insert: '\n' }),
+        fc.record({ swap: fc.constantFrom(...words) }),
+        fc.record({ swapFor: fc.constantFrom(...words) }),
+      ),
+    });
+    /** Puts a word in the place of the next word of its kind. */
+    const apply = (text: string, at: number, what: Record<string, string>): string => {
+      if ('insert' in what) return what['insert'] + text;
+      const word = what['swap'] ?? what['swapFor'];
+      const kind = word.startsWith("'")
+        ? /'[^'\n]*'/g
+        : word.startsWith('"') || word === 'null' || word === '42'
+          ? /(?<=: )("[^"\n]*"|null|\d+)/g
+          : /\b[a-z]+\b/g;
+      kind.lastIndex = at % Math.max(1, text.length);
+      const found = kind.exec(text);
+      return found ? text.slice(0, found.index) + word + text.slice(found.index + found[0].length) : text;
+    };
+    let isLocal = 0;
+    fc.assert(
+      fc.property(fc.array(edit, { minLength: 1, maxLength: 5 }), (edits) => {
+        const now = new Map(texts);
+        const linker = createLinker();
+        let facts = [...now].map(([path, text]) => read(path, text));
+        const first = linker.link(facts, [], plan);
+        for (const { file, at, what } of edits) {
+          now.set(file, apply(now.get(file)!, at, what as Record<string, string>));
+          facts = facts.map((fact) => (fact.file === file ? read(file, now.get(file)!) : fact));
+          const linked = linker.link(facts, [], plan);
+          if (linked.losses === first.losses) isLocal++;
+          const [mine, whole] = [seen(linked), seen(linkFacts(facts, [], plan))];
+          for (const [part, value] of Object.entries(whole))
+            expect(mine[part])
+              .withContext(`${part} after ${file} ${at} ${JSON.stringify(what)}`)
+              .toEqual(value);
+        }
+      }),
+      { numRuns: 60 },
+    );
+    // Were everything linked anew each time, this would say nothing.
+    expect(isLocal).toBeGreaterThan(20);
+  });
+
+  it('links everything anew when files come or go, or the plan is another', () => {
+    const linker = createLinker();
+    const facts = [...texts].map(([path, text]) => read(path, text));
+    const count = linker.link(facts, [], plan).graph.pieceCount;
+    expect(linker.link(facts.slice(1), [], plan).graph.pieceCount).toBeLessThan(count);
+    expect(linker.link(facts, ['x'], plan).graph.pieceCount).toBe(count);
+    expect(linker.link(facts, ['x'], { ...plan }).plan).not.toBe(plan);
+  });
+});

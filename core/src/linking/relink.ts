@@ -1,0 +1,255 @@
+/**
+ * Linking again after a few files changed. As long as what other files build on – names, identities, types, trees –
+ * is as it was, only what rests on the changed files is linked anew; otherwise everything is.
+ */
+import type { FileFacts, Operation, ScriptFacts } from '../reading/facts.js';
+import type { Plan } from '../reading/plan/plan.js';
+import { kindOf } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+import { slotKey } from './evaluate.js';
+import { collectSlots, finish, linkAll, linkFile } from './link.js';
+import { linkAttachments } from './link-files.js';
+import { forgetPlaces, linkPlaces } from './link-places.js';
+import { declarations } from './link-scripts.js';
+import type { Linked } from './linked.js';
+import { countFile, countOf } from './rule-counts.js';
+import type { Work } from './work.js';
+import { push, topOf, type World, type WorldPart, type WorldType } from './world.js';
+
+/** More changed files than this are linked sooner together with all others. */
+const MOST_CHANGED = 50;
+
+export interface Linker {
+  /**
+   * Links a project. What it gives holds until it is called again.
+   * @param facts in the same order as the time before; those of unchanged files must be the very same objects
+   */
+  link(facts: FileFacts[], otherPaths: string[], plan: Plan): Linked;
+}
+
+/** Remembers what it linked, so that a small change costs little. */
+export function createLinker(): Linker {
+  let before: { work: Work; facts: FileFacts[]; otherPaths: string; plan: Plan; parts: PartIndex } | undefined;
+
+  return {
+    link(facts, otherPaths, plan) {
+      const others = otherPaths.join('\n');
+      if (before && before.plan === plan && before.otherPaths === others && before.facts.length === facts.length) {
+        const changed = facts.flatMap((fact, at) => (fact === before!.facts[at] ? [] : [at]));
+        if (canStay(before.work, changed, facts)) {
+          const sources = new Map(changed.map((at) => [at, facts[at]]));
+          if (sources.size > 0) relink(before.work, before.parts, sources);
+          before.facts = facts;
+          return finish(before.work);
+        }
+      }
+      const work = linkAll(facts, otherPaths, plan);
+      before = { work, facts, otherPaths: others, plan, parts: indexParts(work.world) };
+      return finish(work);
+    },
+  };
+}
+
+/** Parts by what changes touch: the file they are written in, the scene or prefab they stand in, the type they run. */
+interface PartIndex {
+  bySource: Map<number, WorldPart[]>;
+  byTop: Map<number, WorldPart[]>;
+  byType: Map<WorldType, WorldPart[]>;
+}
+
+function indexParts(world: World): PartIndex {
+  const index: PartIndex = { bySource: new Map(), byTop: new Map(), byType: new Map() };
+  for (const part of world.partByPiece.values()) {
+    push(index.bySource, part.source, part);
+    push(index.byTop, topOf(world, part.object), part);
+    for (const type of part.type ? [part.type, ...part.type.ancestors] : []) push(index.byType, type, part);
+  }
+  return index;
+}
+
+/** Whether the changed files may be linked by themselves. */
+function canStay({ world }: Work, changed: number[], facts: FileFacts[]): boolean {
+  return (
+    changed.length <= MOST_CHANGED &&
+    world.replacedBy.size === 0 &&
+    changed.every((source) => {
+      const old = world.facts[source];
+      const fact = facts[source];
+      // Copies of a prefab's objects stand in other files.
+      if (old.pieces.length > 0 && world.instanced.has(source)) return false;
+      return signatureOf(world, old) === signatureOf(world, fact);
+    })
+  );
+}
+
+/** Everything in a file's facts that other files build on. Places and saved values are not among it. */
+function signatureOf(world: World, fact: FileFacts): string {
+  const { file, rule, kind, name, id, extends: base, package: pack, pieces, attachments, given, events, script } = fact;
+  const wires = events.map((wire) => [wire.event, wire.handler]);
+  const told = pieces.map(
+    ({ parts, overrides, range: _range, details: _details, labels, madeFrom, extends: from, ...piece }) => ({
+      ...piece,
+      madeFrom: madeFrom?.text,
+      from: from?.text,
+      labels: labels?.map((label) => label.text),
+      parts: parts.map((part) => [part.rule, part.type, part.script?.text, part.values.length > 0]),
+      overrides: overrides?.map(({ on, part, adds, values, rule: at }) => [on, part, adds, values.length > 0, at]),
+    }),
+  );
+  return JSON.stringify([
+    [file, rule, kind, name, id, base?.text, pack, attachments, given],
+    sorted(wires),
+    told,
+    script && scriptSignature(world, script),
+  ]);
+}
+
+function scriptSignature(
+  { plan }: World,
+  { types, constants, memberWrites, operations, imports }: ScriptFacts,
+): unknown {
+  const meaning = (operation: Operation): string => plan.calls[operation.rule].means;
+  const events = operations
+    .filter((one) => ['send', 'listen'].includes(meaning(one)))
+    .map((one) => one.arguments.event);
+  const made = operations
+    .filter((one) => ['declare', 'spawn'].includes(meaning(one)))
+    .map((one) => [one.rule, one.arguments]);
+  return [
+    types.map(({ range: _range, fields, ...type }) => ({
+      ...type,
+      fields: fields.map(({ range: _place, ...field }) => field),
+    })),
+    constants,
+    memberWrites,
+    sorted(events),
+    made,
+    imports.map(({ from, names }) => [from, names]),
+  ];
+}
+
+/** The same things in the same order, whatever order they came in; each once. */
+function sorted(values: unknown[]): string[] {
+  return [...new Set(values.map((value) => JSON.stringify(value) ?? ''))].sort();
+}
+
+/** Links the changed files anew, and every part whose look-ups may come out differently. */
+function relink(work: Work, index: PartIndex, changed: Map<number, FileFacts>): void {
+  const { world } = work;
+  const parts = new Set<WorldPart>();
+  const types = new Set<WorldType>();
+  for (const source of changed.keys()) {
+    for (const part of index.byTop.get(world.filePiece[source]) ?? []) parts.add(part);
+    for (const type of world.typesIn.get(source) ?? []) types.add(type);
+  }
+  for (const type of types) for (const part of index.byType.get(type) ?? []) parts.add(part);
+
+  forgetPlaces(work, parts);
+  removeLinks(work, parts, changed);
+  for (const [source, fact] of changed) forgetFile(work, source, fact);
+  for (const part of parts)
+    if (part.type && [part.type, ...part.type.ancestors].some((type) => types.has(type)))
+      work.lookUpPlans.delete(part.type);
+
+  for (const [source, fact] of changed) replaceFacts(work, index, source, fact);
+  for (const part of parts) renewValues(world, part, changed);
+  for (const source of changed.keys()) {
+    collectSlots(work, source);
+    linkFile(work, source);
+    linkAttachments(work, index.bySource.get(source) ?? []);
+  }
+  linkPlaces(work, parts);
+}
+
+/** Takes out the links that are written in changed files, and those of look-ups that are evaluated again. */
+function removeLinks({ world, linked }: Work, parts: ReadonlySet<WorldPart>, changed: Map<number, FileFacts>): void {
+  const { builder } = world;
+  const { links, linkCount } = builder.graph;
+  const isChanged = new Uint8Array(builder.graph.texts.length);
+  const isScript = new Uint8Array(builder.graph.texts.length);
+  const isPart = new Uint8Array(builder.graph.pieceCount);
+  for (const { file } of changed.values()) isChanged[builder.text(file)] = 1;
+  for (const type of world.types) isScript[builder.text(world.facts[type.source].file)] = 1;
+  for (const { piece } of parts) isPart[piece] = 1;
+  const runs = VERBS.indexOf('runs');
+  const gone: number[] = [];
+  for (let at = 0; at < linkCount; at++) {
+    const file = links.file[at];
+    if (isChanged[file] || (isPart[links.from[at]] && isScript[file] && links.verb[at] !== runs)) gone.push(at);
+  }
+  for (const at of gone) linked.losses.delete(at);
+  builder.removeLinks(gone, (from, to) => {
+    const loss = linked.losses.get(from);
+    if (!loss) return;
+    linked.losses.set(to, loss);
+    linked.losses.delete(from);
+  });
+}
+
+/** Takes back what else a file gave. */
+function forgetFile(work: Work, source: number, fact: FileFacts): void {
+  const { world, linked } = work;
+  const old = world.facts[source];
+  linked.lostReferences = linked.lostReferences.filter((lost) => lost.file !== old.file);
+  for (const ends of work.events.values()) {
+    if (ends.senders.some((end) => end.file === old.file))
+      ends.senders = ends.senders.filter((end) => end.file !== old.file);
+    if (ends.listeners.some((end) => end.file === old.file))
+      ends.listeners = ends.listeners.filter((end) => end.file !== old.file);
+  }
+  for (const { piece, part, field } of old.references)
+    if (part >= 0) work.slots.delete(slotKey(source, piece, part, field));
+  for (const { rule, links, lost } of work.ruleShares.get(source) ?? []) {
+    const count = countOf(linked.rules, rule);
+    count.links -= links;
+    count.lost -= lost;
+  }
+  work.ruleShares.delete(source);
+  work.lookUps.delete(source);
+  countFile(linked.rules, old, world.plan, -1);
+  countFile(linked.rules, fact, world.plan);
+}
+
+/** Puts the new facts in the place of the old ones: everything stands where it stood, on other lines perhaps. */
+function replaceFacts({ world }: Work, index: PartIndex, source: number, fact: FileFacts): void {
+  const { builder } = world;
+  world.facts[source] = fact;
+  builder.setRange(world.filePiece[source], fact.range);
+  for (const type of world.typesIn.get(source) ?? []) {
+    type.script = fact.script!;
+    builder.setRange(type.piece, type.script.types[type.local].range);
+  }
+  fact.pieces.forEach((piece, at) => builder.setRange(world.pieceOf[source][at], piece.range));
+  for (const part of index.bySource.get(source) ?? []) {
+    if (part.pieceFact < 0 || kindOf(builder.graph, part.piece) !== 'part') continue;
+    part.fact = fact.pieces[part.pieceFact].parts[part.partFact];
+    builder.setRange(part.piece, part.fact.range);
+  }
+  const declared = world.declared.get(source) ?? [];
+  let at = 0;
+  for (const { id, range } of declarations(world, fact)) if (id) builder.setRange(declared[at++], range);
+}
+
+/** Saved values of changed files, in the places of the old ones. */
+function renewValues(world: World, part: WorldPart, changed: Map<number, FileFacts>): void {
+  if (!part.values.some((value) => changed.has(value.source))) return;
+  const done = new Set<string>();
+  part.values = part.values.flatMap((value) => {
+    const { source, pieceFact, partFact } = value;
+    if (!changed.has(source)) return [value];
+    const key = `${source}/${pieceFact}/${partFact}`;
+    if (done.has(key)) return [];
+    done.add(key);
+    return valuesAt(world, source, pieceFact, partFact).map((one) => ({ value: one, source, pieceFact, partFact }));
+  });
+}
+
+function valuesAt(
+  world: World,
+  source: number,
+  pieceFact: number,
+  partFact: number,
+): WorldPart['values'][number]['value'][] {
+  const { parts, overrides } = world.facts[source].pieces[pieceFact];
+  return partFact < parts.length ? parts[partFact].values : overrides![partFact - parts.length].values;
+}
