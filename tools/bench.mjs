@@ -1,7 +1,7 @@
 // Measures scans of the synthetic project as ratios to a floor taken in the same run: npm run bench -- [S M L]
 // The floor reads the same files and parses them with the same parsers, on one thread, and does nothing with them.
 import { spawnSync } from 'node:child_process';
-import { appendFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -40,13 +40,31 @@ const TASKS = {
     const full = await timed(() => session.scan());
     const { graph } = full.result.analysis.linked;
     const counts = { objects: graph.pieceCount, links: graph.linkCount };
-    const edit = async (path, text) => {
-      appendFileSync(join(folder, path), text);
-      return (await timed(() => session.scan())).milliseconds;
+    const edit = async (path, change) => {
+      const at = join(folder, path);
+      writeFileSync(at, change(readFileSync(at, 'utf8')));
+      const { milliseconds, result } = await timed(() => session.scan());
+      if (result.reused !== full.result.files.filter((file) => file.hash && file.rule).length - 1)
+        throw new Error(`not only ${path} was read again`);
+      return milliseconds;
     };
-    const script = await edit('scripts/part0.ts', '\n// edited\n');
-    const scene = await edit('scenes/' + (await import('node:fs')).readdirSync(join(folder, 'scenes'))[0], '\n');
-    return { milliseconds: full.milliseconds, script, scene, ...counts };
+    // Lines move, and a look-up or a slot asks for something else. What other files build on stays.
+    const scriptEdits = [1, 2, 3].map(
+      (n) => () =>
+        edit('scripts/part0.ts', (text) => `// edit ${n}\n${text.replace(/child\('Node \d'\)/, `child('Node ${n}')`)}`),
+    );
+    const scene = 'scenes/' + readdirSync(join(folder, 'scenes'))[0];
+    const sceneEdits = [1, 2, 3].map(
+      (n) => () => edit(scene, (text) => `\n${text.replace(/"picture": "[^"]*"/, `"picture": "pictures/p${n}.svg"`)}`),
+    );
+    const middle = async (edits) => {
+      const times = [];
+      for (const one of edits) times.push(await one());
+      return times.sort((a, b) => a - b)[1];
+    };
+    const script = await middle(scriptEdits);
+    const sceneTime = await middle(sceneEdits);
+    return { milliseconds: full.milliseconds, script, scene: sceneTime, ...counts };
   },
 };
 

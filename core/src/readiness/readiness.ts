@@ -1,7 +1,7 @@
 /** The verdict: whether the project is ready to be played, in one sentence, with what speaks against it. */
 import { GRIPS, VERBS, type Grip, type Verb } from '../model/link.js';
 import { SEVERITIES, type Finding, type Severity } from '../model/finding.js';
-import { groupOf, keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
+import { keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
 import type { PieceKind } from '../model/piece.js';
 
 export interface Readiness {
@@ -23,15 +23,15 @@ const MOST_HURTING = 5;
 
 export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
   const bySeverity = countSeverities(findings);
+  const grips = counts(graph.links.grip, GRIPS.length);
+  const verbs = counts(graph.links.verb, VERBS.length);
   return {
     isReady: bySeverity.error === 0,
     verdict: verdictOf(bySeverity),
     bySeverity,
     byFamily: byFamily(findings),
-    byGrip: Object.fromEntries(GRIPS.map((grip, at) => [grip, count(graph.links.grip, at)])) as Record<Grip, number>,
-    byVerb: Object.fromEntries(
-      VERBS.map((verb, at) => [verb, count(graph.links.verb, at)] as const).filter(([, found]) => found > 0),
-    ),
+    byGrip: Object.fromEntries(GRIPS.map((grip, at) => [grip, grips[at]])) as Record<Grip, number>,
+    byVerb: Object.fromEntries(VERBS.map((verb, at) => [verb, verbs[at]] as const).filter(([, found]) => found > 0)),
     wouldHurt: wouldHurt(graph),
     pieces: graph.pieceCount,
     links: graph.linkCount,
@@ -60,9 +60,10 @@ function byFamily(findings: Finding[]): Readiness['byFamily'] {
     .filter(({ counts }) => SEVERITIES.some((severity) => counts[severity] > 0));
 }
 
-function count(column: Int32Array, value: number): number {
-  let found = 0;
-  for (const one of column) if (one === value) found++;
+/** How often each value from 0 up stands in a column. */
+function counts(column: Int32Array, values: number): number[] {
+  const found = new Array<number>(values).fill(0);
+  for (let at = 0; at < column.length; at++) found[column[at]]++;
   return found;
 }
 
@@ -70,15 +71,16 @@ function wouldHurt(graph: Graph): Readiness['wouldHurt'] {
   const path = GRIPS.indexOf('path');
   const name = GRIPS.indexOf('name');
   const runs = VERBS.indexOf('runs');
+  const { grip, verb } = graph.links;
+  const { starts, items } = graph.incoming;
   const found: { piece: number; loose: number; all: number }[] = [];
   for (let piece = 0; piece < graph.pieceCount; piece++) {
-    const links = groupOf(graph.incoming, piece);
     let loose = 0;
-    for (const link of links) {
-      const grip = graph.links.grip[link];
-      if ((grip === path || grip === name) && graph.links.verb[link] !== runs) loose++;
+    for (let at = starts[piece]; at < starts[piece + 1]; at++) {
+      const link = items[at];
+      if ((grip[link] === path || grip[link] === name) && verb[link] !== runs) loose++;
     }
-    if (loose > 1) found.push({ piece, loose, all: links.length });
+    if (loose > 1) found.push({ piece, loose, all: starts[piece + 1] - starts[piece] });
   }
   found.sort((a, b) => b.loose - a.loose || b.all - a.all || a.piece - b.piece);
   return found.slice(0, MOST_HURTING).map(({ piece, loose, all }) => ({

@@ -109,6 +109,17 @@ interface Known {
   readAt: number;
 }
 
+/** What became of a file in this scan; without facts it is known by its path alone. */
+type Result = Known | { entry: FileEntry; fact?: undefined };
+
+interface ToRead {
+  /** Among all files of the scan. */
+  position: number;
+  rule: RuleFor;
+  entry: FileEntry;
+  before?: Known;
+}
+
 export interface ScanSession {
   /** Scans the folder; files that have not changed since the scan before are not read again. */
   scan(onProgress?: (progress: Progress) => void): Promise<ScanResult>;
@@ -117,6 +128,7 @@ export interface ScanSession {
 /** Keeps what is known of a folder's files between scans. */
 export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onProgress'>): ScanSession {
   const known = new Map<string, Known>();
+  const rules = new Map<string, RuleFor | undefined>();
   const linker = createLinker();
   let planInForce: Plan | undefined;
   let planHash = '';
@@ -126,6 +138,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
     const hash = hashOf(`${FACTS_VERSION}\n${JSON.stringify(plan)}`);
     if (hash === planHash) return planInForce!;
     known.clear();
+    rules.clear();
     planHash = hash;
     return (planInForce = plan);
   };
@@ -140,6 +153,72 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
     return held ?? (entry && fact && { entry, fact, readAt: Infinity });
   };
 
+  /** Tells files that must be read from those of which everything is known. */
+  const sortOut = (found: FoundFile[], plan: Plan): { results: Result[]; toRead: ToRead[] } => {
+    const stored = new Map(known.size > 0 ? [] : (cache?.entries() ?? []).map((entry) => [entry.path, entry]));
+    const toRead: ToRead[] = [];
+    const results = found.map((file, position): Result => {
+      // The plan's own text counts as its content: a changed plan is a changed project.
+      const hash = file.path === PLAN_FILE ? planHash : '';
+      const entry: FileEntry = { ...file, status: 'unread', rule: '', reason: '', hash };
+      const rule = ruleOf(plan, file.path);
+      if (!rule) return { entry: { ...entry, reason: 'no rule of the plan matches it' } };
+      entry.rule = `${rule.of}.${rule.name}`;
+      const before = recall(file.path, stored);
+      if (!readsText(rule, file.path)) {
+        // The same facts as before: what is new to the linker counts as changed.
+        const fact = before?.fact ?? factsOfName(file.path, rule);
+        return remember({ entry: { ...entry, status: 'listed' }, fact, readAt: 0 });
+      }
+      if (before && isSame(before, file)) return remember(before);
+      toRead.push({ position, rule, entry: before ? { ...before.entry, ...file } : entry, before });
+      return { entry };
+    });
+    return { results, toRead };
+  };
+
+  const ruleOf = (plan: Plan, path: string): RuleFor | undefined => {
+    if (!rules.has(path)) rules.set(path, ruleFor(plan, path));
+    return rules.get(path);
+  };
+
+  const remember = (one: Known): Known => {
+    known.set(one.entry.path, one);
+    return one;
+  };
+
+  /** Reads what must be read, on several threads when there is enough of it; gives how many were the same after all. */
+  const readAll = async (
+    toRead: ToRead[],
+    results: Result[],
+    plan: Plan,
+    onProgress: (progress: Progress) => void,
+  ): Promise<number> => {
+    const readAt = Date.now();
+    const tell = readingProgress(onProgress, toRead);
+    let same = 0;
+    const keep = (at: number, entry: FileEntry, fact: FileFacts | undefined, json?: string): void => {
+      const { position, before } = toRead[at];
+      if (fact && entry.hash) cache?.put(keyOf(entry), json ?? JSON.stringify(fact));
+      if (!fact) same++;
+      results[position] = remember({ entry, fact: fact ?? before!.fact, readAt });
+      tell(entry.size);
+    };
+    const entries = toRead.map(({ entry }) => entry);
+    if (isWorthThreads(entries)) {
+      await readOnThreads({ folder, plan }, entries, (at, { entry, json }) =>
+        keep(at, entry, json === undefined ? undefined : (JSON.parse(json) as FileFacts), json),
+      );
+      return same;
+    }
+    await prepareLanguages(toRead.flatMap(({ rule }) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
+    toRead.forEach(({ rule, entry: found }, at) => {
+      const { entry, fact } = readOne(folder, plan, rule, found);
+      keep(at, entry, fact);
+    });
+    return same;
+  };
+
   return {
     async scan(onProgress = () => undefined) {
       const started = performance.now();
@@ -147,57 +226,9 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       checkFolder(folder);
       const plan = usePlan(loadPlan(folder, planFile));
       const { files: found, passedOver } = discover(folder, plan.ignore);
-      const stored = new Map(known.size > 0 ? [] : (cache?.entries() ?? []).map((entry) => [entry.path, entry]));
-      const results: (Known | { entry: FileEntry; fact?: FileFacts })[] = [];
-      let reused = 0;
-      const toRead: { position: number; rule: RuleFor; entry: FileEntry; before?: Known }[] = [];
-      found.forEach((file, position) => {
-        const rule = ruleFor(plan, file.path);
-        // The plan's own text counts as its content: a changed plan is a changed project.
-        const hash = file.path === PLAN_FILE ? planHash : '';
-        const entry: FileEntry = { ...file, status: 'unread', rule: '', reason: '', hash };
-        if (!rule) {
-          results[position] = { entry: { ...entry, reason: 'no rule of the plan matches it' } };
-          return;
-        }
-        entry.rule = `${rule.of}.${rule.name}`;
-        if (!readsText(rule, file.path)) {
-          results[position] = { entry: { ...entry, status: 'listed' }, fact: factsOfName(file.path, rule) };
-          return;
-        }
-        const before = recall(file.path, stored);
-        if (before && isSame(before, file)) {
-          results[position] = before;
-          known.set(file.path, before);
-          reused++;
-        } else if (before) toRead.push({ position, rule, entry: { ...before.entry, ...file }, before });
-        else toRead.push({ position, rule, entry });
-      });
-
-      const readAt = Date.now();
-      const tell = readingProgress(onProgress, toRead);
-      const keep = (at: number, entry: FileEntry, fact: FileFacts | undefined, json?: string): void => {
-        const { position, before } = toRead[at];
-        if (fact && entry.hash) cache?.put(keyOf(entry), json ?? JSON.stringify(fact));
-        if (!fact) reused++;
-        const read: Known = { entry, fact: fact ?? before!.fact, readAt };
-        results[position] = read;
-        known.set(entry.path, read);
-        tell(entry.size);
-      };
-      const entries = toRead.map(({ entry }) => entry);
-      if (isWorthThreads(entries)) {
-        await readOnThreads({ folder, plan }, entries, (at, { entry, json }) =>
-          keep(at, entry, json === undefined ? undefined : (JSON.parse(json) as FileFacts), json),
-        );
-      } else {
-        await prepareLanguages(toRead.flatMap(({ rule }) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
-        toRead.forEach(({ rule, entry: found }, at) => {
-          const { entry, fact } = readOne(folder, plan, rule, found);
-          keep(at, entry, fact);
-        });
-      }
-
+      const { results, toRead } = sortOut(found, plan);
+      const held = results.filter(({ entry, fact }) => fact && entry.status !== 'listed').length;
+      const same = await readAll(toRead, results, plan, onProgress);
       onProgress({ phase: 'linking', done: found.length, total: found.length });
       const facts = results.flatMap(({ fact }) => (fact ? [fact] : []));
       const otherPaths = results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path]));
@@ -207,7 +238,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
         analysis,
         files: [...passedOver.map(passedEntry), ...results.map(({ entry }) => told(entry, analysis))],
         milliseconds: Math.round(performance.now() - started),
-        reused,
+        reused: held + same,
       };
     },
   };
