@@ -15,6 +15,7 @@ export { createGlueFactsReader, type GlueFactsReader } from './reading/glue-fact
 export { compileSelector } from './reading/selector/select.js';
 export { readTree, formatOf, FORMATS, type Format } from './reading/tree/read-tree.js';
 export { isMatch } from './reading/match.js';
+export { packFacts, unpackFacts } from './reading/wire.js';
 export { FACTS_VERSION, type FileFacts, type ProblemFact } from './reading/facts.js';
 export { readFile } from './reading/read-file.js';
 export { factsOfName, readsText, ruleFor, type RuleFor } from './reading/read-structured.js';

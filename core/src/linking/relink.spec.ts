@@ -12,6 +12,7 @@ import type { Plan } from '../reading/plan/plan.js';
 import { readPlan } from '../reading/plan/read-plan.js';
 import { readFile } from '../reading/read-file.js';
 import { factsOfName, readsText, ruleFor } from '../reading/read-structured.js';
+import { packFacts, unpackFacts } from '../reading/wire.js';
 import { readinessOf } from '../readiness/readiness.js';
 import { useGrammars } from '../testing/project.js';
 import { linkFacts } from './link.js';
@@ -132,6 +133,15 @@ describe('linking what changed', () => {
     );
     // Were everything linked anew each time, this would say nothing.
     expect(isLocal).toBeGreaterThan(20);
+  });
+
+  it('takes facts that went through text and back as they were', () => {
+    for (const [path, text] of texts) {
+      const facts = read(path, text);
+      expect(unpackFacts(packFacts(structuredClone(facts))))
+        .withContext(path)
+        .toEqual(JSON.parse(JSON.stringify(facts)) as FileFacts);
+    }
   });
 
   it('links everything anew when files come or go, or the plan is another', () => {

@@ -8,6 +8,8 @@ const WORTH_THREADS = { files: 24, bytes: 1_000_000 };
 /** What one thread is given at a time: enough to be worth the way, little enough that all end together. */
 const BATCH = { files: 64, bytes: 400_000 };
 const MOST_THREADS = 8;
+/** Trees of whole files are made and dropped: room for them spares copying what will soon be gone. */
+const YOUNG_MEGABYTES = 48;
 
 export function isWorthThreads(files: FileEntry[]): boolean {
   const bytes = files.reduce((sum, file) => sum + file.size, 0);
@@ -34,7 +36,10 @@ export function readOnThreads(
       return batch;
     };
     for (let at = 0; at < count; at++) {
-      const thread = new Worker(new URL('./read-thread.js', import.meta.url), { workerData: data });
+      const thread = new Worker(new URL('./read-thread.js', import.meta.url), {
+        workerData: data,
+        resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MEGABYTES },
+      });
       threads.push(thread);
       // One batch is read while the next one waits, so that a thread never waits for this one.
       const waiting = [next(thread), next(thread)];

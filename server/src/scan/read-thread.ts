@@ -1,6 +1,6 @@
 /** A thread that reads files for a scan: it gets paths, and gives back what they hold as JSON. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { ruleFor, type Plan } from '@glue-trace/core';
+import { packFacts, ruleFor, type Plan } from '@glue-trace/core';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
 
 export interface ReadThreadData {
@@ -8,10 +8,10 @@ export interface ReadThreadData {
   plan: Plan;
 }
 
-/** What it gives back for each file: facts as JSON, which is what the store keeps; none when the content is the same. */
+/** What it gives back for each file: facts as the store keeps them; none when the content is the same. */
 export interface ReadAnswer {
   entry: FileEntry;
-  json: string | undefined;
+  packed: string | undefined;
 }
 
 const { folder, plan } = workerData as ReadThreadData;
@@ -25,7 +25,7 @@ async function read(batch: FileEntry[]): Promise<void> {
   await prepareLanguages(rules.flatMap((rule) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
   const answers: ReadAnswer[] = batch.map((found, at) => {
     const { entry, fact } = readOne(folder, plan, rules[at], found);
-    return { entry, json: fact && JSON.stringify(fact) };
+    return { entry, packed: fact && packFacts(fact) };
   });
   parentPort!.postMessage(answers);
 }

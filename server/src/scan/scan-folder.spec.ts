@@ -2,7 +2,7 @@ import { chmodSync, cpSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFi
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { GlueError, plain, type FileFacts } from '@glue-trace/core';
+import { GlueError, plain } from '@glue-trace/core';
 import type { Progress } from '../api.js';
 import type { FileEntry } from './read-one.js';
 import { openSession, scanFolder, type FactsCache, type ScanResult } from './scan-folder.js';
@@ -117,8 +117,8 @@ describe('scanning a folder', () => {
     let entries: FileEntry[] = [];
     const cache: FactsCache = {
       entries: () => entries,
-      get: (key) => JSON.parse(kept.get(key) ?? 'null') as FileFacts,
-      put: (key, json) => void kept.set(key, json),
+      get: (key) => kept.get(key),
+      put: (key, packed) => void kept.set(key, packed),
     };
     const first = await scanFolder({ folder, cache });
     entries = first.files;

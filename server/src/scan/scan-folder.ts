@@ -8,11 +8,13 @@ import {
   FACTS_VERSION,
   factsOfName,
   GlueError,
+  packFacts,
   PLAN_FILE,
   planForStandards,
   readPlan,
   readsText,
   ruleFor,
+  unpackFacts,
   type Analysis,
   type FileFacts,
   type Plan,
@@ -27,9 +29,9 @@ import { isWorthThreads, readOnThreads } from './read-pool.js';
 export interface FactsCache {
   /** Files as the last finished scan found them, by path. */
   entries(): FileEntry[];
-  /** By a key made of content, path and plan. */
-  get(key: string): FileFacts | undefined;
-  put(key: string, json: string): void;
+  /** Packed facts, by a key made of content, path and plan. */
+  get(key: string): string | undefined;
+  put(key: string, packed: string): void;
 }
 
 export interface ScanOptions {
@@ -149,8 +151,8 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
   const recall = (path: string, stored: Map<string, FileEntry>): Known | undefined => {
     const held = known.get(path);
     const entry = held ? undefined : stored.get(path);
-    const fact = entry?.hash ? cache?.get(keyOf(entry)) : undefined;
-    return held ?? (entry && fact && { entry, fact, readAt: Infinity });
+    const packed = entry?.hash ? cache?.get(keyOf(entry)) : undefined;
+    return held ?? (entry && packed ? { entry, fact: unpackFacts(packed), readAt: Infinity } : undefined);
   };
 
   /** Tells files that must be read from those of which everything is known. */
@@ -197,17 +199,17 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
     const readAt = Date.now();
     const tell = readingProgress(onProgress, toRead);
     let same = 0;
-    const keep = (at: number, entry: FileEntry, fact: FileFacts | undefined, json?: string): void => {
+    const keep = (at: number, entry: FileEntry, fact: FileFacts | undefined, packed?: string): void => {
       const { position, before } = toRead[at];
-      if (fact && entry.hash) cache?.put(keyOf(entry), json ?? JSON.stringify(fact));
+      if (fact && entry.hash) cache?.put(keyOf(entry), packed ?? packFacts(structuredClone(fact)));
       if (!fact) same++;
       results[position] = remember({ entry, fact: fact ?? before!.fact, readAt });
       tell(entry.size);
     };
     const entries = toRead.map(({ entry }) => entry);
     if (isWorthThreads(entries)) {
-      await readOnThreads({ folder, plan }, entries, (at, { entry, json }) =>
-        keep(at, entry, json === undefined ? undefined : (JSON.parse(json) as FileFacts), json),
+      await readOnThreads({ folder, plan }, entries, (at, { entry, packed }) =>
+        keep(at, entry, packed === undefined ? undefined : unpackFacts(packed), packed),
       );
       return same;
     }

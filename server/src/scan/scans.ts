@@ -21,6 +21,9 @@ interface Running {
 
 /** Projects whose thread stays, so that what it read need not be read again. */
 const THREADS_KEPT = 3;
+/** A map of a large project is built from millions of small things, few of which go again. */
+const YOUNG_MEGABYTES = 64;
+const OLD_MEGABYTES = 4096;
 
 export type Scans = ReturnType<typeof createScans>;
 
@@ -92,7 +95,10 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
 
   const beginThread = ({ id, folder, planFile }: ProjectRow): Worker => {
     const data: WorkerData = { projectId: id, folder, planFile: planFile ?? undefined, storePath };
-    const worker = new Worker(new URL('./worker.js', import.meta.url), { workerData: data });
+    const worker = new Worker(new URL('./worker.js', import.meta.url), {
+      workerData: data,
+      resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MEGABYTES, maxOldGenerationSizeMb: OLD_MEGABYTES },
+    });
     const isMine = (): boolean => threads.get(id)?.worker === worker;
     const lose = (detail: string): void => {
       if (!isMine()) return;

@@ -2,7 +2,7 @@ import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
-import { GlueError, type FileFacts, type FindingView, type Readiness } from '@glue-trace/core';
+import { GlueError, type FindingView, type Readiness } from '@glue-trace/core';
 import type {
   FilePage,
   FileView,
@@ -278,14 +278,14 @@ export function openStore(path: string) {
         get(key) {
           const row = sql('SELECT body FROM facts WHERE key = ?').get(key) as { body: string } | undefined;
           if (row) used.push(key);
-          return row && (JSON.parse(row.body) as FileFacts);
+          return row?.body;
         },
-        put: (key, json) => void added.set(key, json),
+        put: (key, packed) => void added.set(key, packed),
         save: () =>
           db.transaction(() => {
             const at = now();
             const add = sql('INSERT OR REPLACE INTO facts VALUES (?, ?, ?)');
-            for (const [key, json] of added) add.run(key, json, at);
+            for (const [key, packed] of added) add.run(key, packed, at);
             const touch = sql('UPDATE facts SET used_at = ? WHERE key = ?');
             for (const key of used) touch.run(at, key);
             added.clear();
