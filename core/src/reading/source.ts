@@ -41,14 +41,19 @@ export interface Cut {
 /** All parts that a pattern cuts out of a text, or only the first one. */
 export function cutAll(text: string, pattern: string | undefined, every: boolean): Cut[] {
   if (pattern === undefined) return [{ text, at: 0 }];
-  const found: Cut[] = [];
-  const { source } = expressionOf(pattern);
-  for (const match of text.matchAll(new RegExp(source, 'gu'))) {
-    const part = match[1] ?? match[0];
-    found.push({ text: part, inner: match[2], at: match.index + match[0].indexOf(part) });
-    if (!every) break;
+  const expression = expressionOf(pattern);
+  if (!every) {
+    const match = expression.exec(text);
+    return match ? [cutOf(match)] : NO_CUTS;
   }
-  return found;
+  return [...text.matchAll(new RegExp(expression.source, 'gu'))].map(cutOf);
+}
+
+const NO_CUTS: Cut[] = [];
+
+function cutOf(match: RegExpExecArray): Cut {
+  const text = match[1] ?? match[0];
+  return { text, inner: match[2], at: match.index + match[0].indexOf(text) };
 }
 
 function expressionOf(pattern: string): RegExp {

@@ -472,6 +472,8 @@ function joined(parts: Value[]): Value {
 }
 
 function anyOf(values: Value[]): Value {
+  // Most names are the same in every branch.
+  if (values.length > 0 && values.every((value) => value === values[0])) return values[0];
   const flat = values.flatMap((value) => (value.is === 'any' ? value.of : [value]));
   const distinct: Value[] = [];
   const seen = new Set<string>();
