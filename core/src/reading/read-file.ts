@@ -31,7 +31,7 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
   try {
     const script = READERS[found.rule.language](text);
     script.problems.forEach(note);
-    facts.script = takeScriptFacts(script, plan, found.rule, lines);
+    facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
     note({ message: 'nested too deeply to be read', start: 0, end: text.length });

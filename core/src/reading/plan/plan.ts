@@ -282,6 +282,10 @@ export interface ExposedRule {
   decorators: string[];
   /** Names of types that mark a field, e.g. `Slot` in `cleat: Slot[Cleat]`. */
   types: string[];
+  /** Texts that a comment before the field, or behind it on its line, holds. */
+  comments: string[];
+  /** Field names that match are exposed. */
+  names?: string;
   /** Whether a field without default and not written as optional must be filled. */
   required: boolean;
 }

@@ -288,9 +288,11 @@ const scriptRule = shape({
   exposed: shape({
     decorators: names.description('decorators, attributes and modifiers such as `public` that expose a field'),
     types: names.description('types that expose a field'),
+    comments: names.description('texts in a comment before the field, or behind it on its line, that expose it'),
+    names: pattern.description('names of fields that are exposed'),
     required: Joi.boolean().default(true).description('whether a field without default must be filled'),
   })
-    .default({ decorators: [], types: [], required: true })
+    .default({ decorators: [], types: [], comments: [], required: true })
     .description('what makes a field one that people fill in'),
   belongsTo: shape({
     scene: source.required().description('which scene, from the path of the script'),

@@ -645,3 +645,27 @@ describe('what only one language has', () => {
     ]);
   });
 });
+
+describe('fields that people fill in', () => {
+  const read = (language: Language, text: string, exposed: object): string[] => {
+    const match = `a.${ENDINGS[language]}`;
+    const own = planOf({ scripts: { all: { match, language, exposed } } });
+    return factsOf({ [match]: text }, own)
+      .facts[0].script!.types[0].fields.filter((field) => field.exposed)
+      .map((field) => field.name);
+  };
+  const FIELDS: Record<Language, string> = {
+    typescript: 'class A {\n  // @filled by hand\n  a: Cleat;\n  b: Cleat; // @filled\n  c: Cleat;\n  slotD: Cleat;\n}',
+    javascript: 'class A {\n  // @filled by hand\n  a = null;\n  b = null; // @filled\n  c = null;\n  slotD = null;\n}',
+    lua: 'local A = Base:extend()\n-- @filled by hand\nA.a = nil\nA.b = nil -- @filled\nA.c = nil\nA.slotD = nil\nreturn A',
+    csharp: 'class A : Base {\n  // @filled by hand\n  Cleat a;\n  Cleat b; // @filled\n  Cleat c;\n  Cleat slotD;\n}',
+    python:
+      'class A(Base):\n  # @filled by hand\n  a: Cleat = None\n  b: Cleat = None  # @filled\n  c: Cleat = None\n  slotD: Cleat = None\n',
+  };
+  for (const language of LANGUAGES) {
+    it(`are known by a comment or by their name: ${language}`, () => {
+      expect(read(language, FIELDS[language], { comments: '@filled' })).toEqual(['a', 'b']);
+      expect(read(language, FIELDS[language], { names: '^slot' })).toEqual(['slotD']);
+    });
+  }
+});

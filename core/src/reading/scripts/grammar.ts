@@ -1,6 +1,7 @@
 import { Language as Grammar, Parser, type Tree } from 'web-tree-sitter';
 import type { Language } from '../plan/plan.js';
 import type { ReadProblem } from '../tree/node.js';
+import type { CommentSyntax } from './syntax.js';
 
 /** Loads a file of grammars by its package path, e.g. `tree-sitter-python/tree-sitter-python.wasm`. */
 export type LoadBinary = (path: string) => Promise<Uint8Array>;
@@ -66,14 +67,18 @@ export interface RawNode {
 }
 
 /** Parses a script with error recovery. */
-export function parseScript(text: string, language: Language): { root: RawNode; problems: ReadProblem[] } {
+export function parseScript(
+  text: string,
+  language: Language,
+): { root: RawNode; problems: ReadProblem[]; comments: CommentSyntax[] } {
   const parser = parsers.get(language);
   if (!parser) throw new Error(`the grammar of ${language} was not prepared`);
   const tree = parser.parse(text);
   if (!tree) throw new Error(`the ${language} parser gave up`);
   try {
     const problems: ReadProblem[] = [];
-    return { root: copyOut(tree, tree.rootNode.hasError, problems), problems };
+    const comments: CommentSyntax[] = [];
+    return { root: copyOut(tree, tree.rootNode.hasError, problems, comments), problems, comments };
   } finally {
     tree.delete();
   }
@@ -93,7 +98,7 @@ interface NodeKind {
 const kinds = new WeakMap<Grammar, { nodes: NodeKind[]; fields: string[] }>();
 
 /** Copies a tree out of the parser's memory, without recursion: code may nest deeply. */
-function copyOut(tree: Tree, hasFaults: boolean, problems: ReadProblem[]): RawNode {
+function copyOut(tree: Tree, hasFaults: boolean, problems: ReadProblem[], comments: CommentSyntax[]): RawNode {
   const grammar = tree.language;
   let known = kinds.get(grammar);
   if (!known) kinds.set(grammar, (known = { nodes: [], fields: [] }));
@@ -120,6 +125,7 @@ function copyOut(tree: Tree, hasFaults: boolean, problems: ReadProblem[]): RawNo
       const field = cursor._ts_tree_cursor_current_field_id_wasm(address);
       if (isNamed || field !== 0) {
         const node = nodeOf(type, field);
+        if (type === 'comment') comments.push(node);
         open[open.length - 1].children.push(node);
         if (cursor._ts_tree_cursor_goto_first_child_wasm(address)) {
           open.push(node);

@@ -43,7 +43,13 @@ const LONGEST_MENTION = 120;
  * Takes facts from a script: follows values through local variables and fields by walking each function once,
  * branch by branch, joining what branches leave behind, and notes every call that the call table gives a meaning.
  */
-export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRule, lines: Lines): ScriptFacts {
+export function takeScriptFacts(
+  script: ScriptSyntax,
+  text: string,
+  plan: Plan,
+  rule: ScriptRule,
+  lines: Lines,
+): ScriptFacts {
   const table = callTableOf(plan);
   const facts: ScriptFacts = {
     language: rule.language,
@@ -72,6 +78,7 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
   let currentFunction = -1;
   let currentMoment: Moment = 'unknown';
 
+  const isExposed = exposing(script, text, rule);
   const types = createTypeNotes(script, () => currentType);
   const typeOf = types.typeOf;
 
@@ -386,8 +393,8 @@ export function takeScriptFacts(script: ScriptSyntax, plan: Plan, rule: ScriptRu
       fields: type.fields.map((field) => ({
         name: field.name,
         type: field.type,
-        exposed: isExposed(field, rule),
-        required: isExposed(field, rule) && rule.exposed.required && !field.optional && !field.value,
+        exposed: isExposed(field),
+        required: isExposed(field) && rule.exposed.required && !field.optional && !field.value,
         range: lines.range(field.start, field.end),
       })),
       range: lines.range(type.nameStart, type.nameEnd),
@@ -457,11 +464,29 @@ function noteAskedParts({ operations }: ScriptFacts, plan: Plan): void {
     if (means(operation) === 'part' && asked.has(key(operation))) operation.guarded = true;
 }
 
-function isExposed(field: FieldSyntax, rule: ScriptRule): boolean {
-  const { decorators, types } = rule.exposed;
-  if (field.decorators.some((name) => decorators.includes(name))) return true;
-  const head = /^[A-Za-z_][A-Za-z0-9_.]*/.exec(field.type)?.[0] ?? '';
-  return types.includes(head);
+/** What makes a field of a script one that people fill in outside the code. */
+function exposing({ comments }: ScriptSyntax, text: string, { exposed }: ScriptRule): (field: FieldSyntax) => boolean {
+  const name = exposed.names === undefined ? undefined : new RegExp(exposed.names, 'u');
+  const isTagged = ({ start, end }: FieldSyntax): boolean =>
+    exposed.comments.length > 0 &&
+    comments.some((comment) => {
+      // A comment that belongs to the field before ends on that field's line.
+      const isBefore =
+        comment.end <= start && /^\s*[^\n;{}]*$/.test(text.slice(comment.end, start)) && beginsLine(text, comment.start);
+      const isBehind = comment.start >= end && /^[^\S\n]*[;,]?[^\S\n]*$/.test(text.slice(end, comment.start));
+      return (
+        (isBefore || isBehind) && exposed.comments.some((tag) => text.slice(comment.start, comment.end).includes(tag))
+      );
+    });
+  return (field) => {
+    if (field.decorators.some((decorator) => exposed.decorators.includes(decorator))) return true;
+    const head = /^[A-Za-z_][A-Za-z0-9_.]*/.exec(field.type)?.[0] ?? '';
+    return exposed.types.includes(head) || name?.test(field.name) === true || isTagged(field);
+  };
+}
+
+function beginsLine(text: string, at: number): boolean {
+  return /(^|\n)[^\S\n]*$/.test(text.slice(Math.max(0, at - 200), at));
 }
 
 function joined(parts: Value[]): Value {

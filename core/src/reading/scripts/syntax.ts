@@ -12,12 +12,16 @@ export interface ScriptSyntax {
   body: Statement[];
   imports: ImportSyntax[];
   problems: ReadProblem[];
+  /** In the order of the text. */
+  comments: CommentSyntax[];
 }
 
 interface Placed {
   start: number;
   end: number;
 }
+
+export type CommentSyntax = Placed;
 
 export interface ImportSyntax extends Placed {
   /** The file or module as written. */

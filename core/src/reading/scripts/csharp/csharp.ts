@@ -20,8 +20,8 @@ interface Around {
 }
 
 export function readCSharp(text: string): ScriptSyntax {
-  const { root, problems } = parseScript(text, 'csharp');
-  const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems };
+  const { root, problems, comments } = parseScript(text, 'csharp');
+  const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems, comments };
   const write = (node: RawNode): string => text.slice(node.start, node.end);
   let around: Around = { members: new Set(), locals: new Set() };
 

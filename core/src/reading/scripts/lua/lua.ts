@@ -3,8 +3,8 @@ import { childOf, childrenOf, parseScript, type RawNode } from '../grammar.js';
 import type { Argument, Expression, FunctionSyntax, ScriptSyntax, Statement, TypeSyntax } from '../syntax.js';
 
 export function readLua(text: string): ScriptSyntax {
-  const { root, problems } = parseScript(text, 'lua');
-  const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems };
+  const { root, problems, comments } = parseScript(text, 'lua');
+  const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems, comments };
   const types = new Map<string, TypeSyntax>();
   const write = (node: RawNode): string => text.slice(node.start, node.end);
   /** Whether the code around has a `self` of its own. */

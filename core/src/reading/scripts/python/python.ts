@@ -14,8 +14,8 @@ import {
 } from '../syntax.js';
 
 export function readPython(text: string): ScriptSyntax {
-  const { root, problems } = parseScript(text, 'python');
-  const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems };
+  const { root, problems, comments } = parseScript(text, 'python');
+  const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems, comments };
   const write = (node: RawNode): string => text.slice(node.start, node.end);
   /** The name by which the functions around us call their own object; the innermost counts. */
   const selves: string[] = [];

@@ -14,8 +14,8 @@ import {
 } from '../syntax.js';
 
 export function readTypeScript(text: string, language: 'typescript' | 'javascript' = 'typescript'): ScriptSyntax {
-  const { root, problems } = parseScript(text, language);
-  const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems };
+  const { root, problems, comments } = parseScript(text, language);
+  const script: ScriptSyntax = { types: [], functions: [], body: [], imports: [], problems, comments };
   const write = (node: RawNode): string => text.slice(node.start, node.end);
 
   const topLevel = (node: RawNode, decorators: string[]): void => {
