@@ -36,5 +36,36 @@ describe('a starter plan', () => {
     expect(references['picture']).toEqual(jasmine.objectContaining({ at: '$..picture', by: 'path' }));
   });
 
+  it('finds fields that hold identities, names or paths from the own folder, and says how many lead somewhere', () => {
+    const text = starterPlan('Small', [
+      {
+        path: 'data/boats.json',
+        text: JSON.stringify({
+          rows: [
+            { id: 'b1', name: 'Tender' },
+            { id: 'b2', name: 'Barge' },
+            { id: 'b3', name: 'Raft' },
+          ],
+        }),
+      },
+      {
+        path: 'data/tolls.json',
+        text: JSON.stringify({
+          list: [
+            { boat: 'b1', called: 'Tender', picture: 'gate.svg', note: 'mind the gate' },
+            { boat: 'b2', called: 'Barge', picture: 'gate.svg', note: 'Raft' },
+            { boat: 'b9', called: 'Raft', picture: 'lock.svg', note: 'slow' },
+          ],
+        }),
+      },
+      { path: 'data/gate.svg' },
+    ]);
+    expect(text).toContain('// 2 of 3 looked at lead somewhere');
+    const { references } = Object.values(readPlan(text).files)[0];
+    expect(Object.entries(references).map(([name, { by, from }]) => `${name} ${by} ${from}`)).toEqual(
+      jasmine.arrayWithExactContents(['boat id project', 'called name project', 'picture path file']),
+    );
+  });
+
   it('is valid for an empty folder too', () => expect(readPlan(starterPlan('', [])).name).toBe('Unnamed project'));
 });

@@ -50,7 +50,8 @@ export function starterPlan(projectName: string, files: SampleFile[]): string {
     scripts: scriptRules(files),
     calls: [],
   };
-  return JSON.stringify(plan, null, 2) + '\n';
+  // Notes are written as members first, since JSON has no comments, and become comments here.
+  return JSON.stringify(plan, null, 2).replace(/^(\s*)"\$note": "(.*)",$/gm, '$1// $2') + '\n';
 }
 
 function extension(path: string): string {
@@ -88,11 +89,16 @@ function structuredRules(files: SampleFile[]): Record<string, object> {
       : `${folderOf(file.path) ? `${folderOf(file.path)}/` : ''}*.${ending}`;
     groups.set(key, [...(groups.get(key) ?? []), file]);
   }
-  const paths = new Set(files.map((file) => file.path));
   // A glob with more in front stands first, since the first rule that matches reads a file.
   const sorted = [...groups].sort(([a], [b]) => b.length - a.length || (a < b ? -1 : 1));
+  const looks = new Map(sorted.map(([match, group]) => [match, lookInto(group)]));
+  const known: Known = {
+    path: new Set(files.map((file) => file.path)),
+    id: new Set([...looks.values()].flatMap((look) => [...look.ids])),
+    name: new Set([...looks.values()].flatMap((look) => [...look.names])),
+  };
   const rules: Record<string, object> = {};
-  for (const [match, group] of sorted) rules[ruleName(match, rules)] = structuredRule(match, group, paths);
+  for (const [match] of sorted) rules[ruleName(match, rules)] = structuredRule(match, looks.get(match)!, known);
   return rules;
 }
 
@@ -107,14 +113,26 @@ function ruleName(match: string, taken: Record<string, object>): string {
   return name in taken ? `${name}-${Object.keys(taken).length + 1}` : name;
 }
 
-function structuredRule(match: string, group: SampleFile[], paths: Set<string>): object {
+/** What can be referred to: files, and what pieces are identified and called by. */
+type Known = Record<'path' | 'id' | 'name', Set<string>>;
+
+/** What stands in some files of one kind. */
+interface Look {
+  /** Lists whose items carry a name or identity, by the name of the list. */
+  lists: Map<string, { named: string; id: string }>;
+  ids: Set<string>;
+  names: Set<string>;
+  /** Texts by the name they stand under, each with the folder of its file. */
+  texts: Map<string, { text: string; folder: string }[]>;
+}
+
+/** Fewer texts than this say nothing about a field, and less than this share of them leads somewhere by chance. */
+const ENOUGH = { texts: 1, share: 0.5 };
+/** Names are often words that stand in texts as well: they must lead somewhere more often. */
+const NAMES_ENOUGH = { texts: 3, share: 0.8 };
+
+function structuredRule(match: string, { lists, texts }: Look, known: Known): object {
   const as = /scene|level|map|world/i.test(match) ? 'scene' : /prefab|template/i.test(match) ? 'prefab' : 'data asset';
-  const lists = new Map<string, { named: string; id: string }>();
-  const pathKeys = new Set<string>();
-  for (const file of group.slice(0, LOOKED_AT)) {
-    if (file.text === undefined) continue;
-    for (const document of readTree(file.text, formatOf(file.path)!).documents) look(document, lists, pathKeys, paths);
-  }
   const kind = as === 'data asset' ? 'record' : 'object';
   const pieces = Object.fromEntries(
     [...lists].map(([key, { named, id }]) => [
@@ -127,30 +145,81 @@ function structuredRule(match: string, group: SampleFile[], paths: Set<string>):
       },
     ]),
   );
-  const references = Object.fromEntries([...pathKeys].map((key) => [key, { at: `$..${step(key)}`, by: 'path' }]));
-  return { match: [match], as, ...(lists.size > 0 ? { pieces } : {}), ...(pathKeys.size > 0 ? { references } : {}) };
+  const own = new Set([...lists.values()].flatMap(({ named, id }) => [named, id]).concat(NAME_KEYS, ID_KEYS));
+  const references: Record<string, object> = {};
+  for (const [key, found] of texts) {
+    const reference = own.has(key) ? undefined : referenceOf(key, found, known);
+    if (reference) references[key] = reference;
+  }
+  return {
+    match: [match],
+    as,
+    ...(lists.size > 0 ? { pieces } : {}),
+    ...(Object.keys(references).length > 0 ? { references } : {}),
+  };
+}
+
+/** The form in which most of a field's texts lead somewhere, with how many do. */
+function referenceOf(key: string, found: { text: string; folder: string }[], known: Known): object | undefined {
+  const plain = (text: string): string => text.replace(/^\.?\//, '');
+  const forms: { by: keyof Known; from?: 'file'; leads: (one: { text: string; folder: string }) => boolean }[] = [
+    { by: 'path', leads: ({ text }) => known.path.has(plain(text)) },
+    { by: 'path', from: 'file', leads: ({ text, folder }) => known.path.has(`${folder}${plain(text)}`) },
+    { by: 'id', leads: ({ text }) => known.id.has(text) },
+    { by: 'name', leads: ({ text }) => known.name.has(text) },
+  ];
+  for (const { by, from, leads } of forms) {
+    const count = found.filter(leads).length;
+    const { texts, share } = by === 'name' ? NAMES_ENOUGH : ENOUGH;
+    if (count < texts || count / found.length < share) continue;
+    const note = `${count} of ${found.length} looked at lead somewhere`;
+    return { $note: note, at: `$..${step(key)}`, by, ...(from ? { from } : {}) };
+  }
+  return undefined;
 }
 
 function step(key: string, dotted = false): string {
   return /^[A-Za-z_][A-Za-z0-9_]*$/.test(key) ? (dotted ? `.${key}` : key) : `[${JSON.stringify(key)}]`;
 }
 
-/** Finds lists whose items carry a name or identity, and keys whose text is the path of a file. */
-function look(
-  node: TreeNode,
-  lists: Map<string, { named: string; id: string }>,
-  pathKeys: Set<string>,
-  paths: Set<string>,
-): void {
-  const open = [node];
+/** Looks into the first files of a kind. */
+function lookInto(group: SampleFile[]): Look {
+  const look: Look = { lists: new Map(), ids: new Set(), names: new Set(), texts: new Map() };
+  for (const { path, text } of group.slice(0, LOOKED_AT)) {
+    if (text === undefined) continue;
+    const folder = folderOf(path);
+    for (const document of readTree(text, formatOf(path)!).documents) lookAt(document, look, folder && `${folder}/`);
+  }
+  return look;
+}
+
+function lookAt(document: TreeNode, look: Look, folder: string): void {
+  const open = [document];
   for (let at = open.pop(); at; at = open.pop()) {
     open.push(...at.children);
-    if (at.kind === 'list' && at.key && at.children.length > 0 && at.children.every((item) => item.kind === 'object')) {
-      const keys = at.children[0].children.map((child) => child.key);
-      const named = NAME_KEYS.find((key) => keys.includes(key)) ?? '';
-      const id = ID_KEYS.find((key) => keys.includes(key)) ?? '';
-      if ((named || id) && !lists.has(at.key)) lists.set(at.key, { named: named || id, id });
+    if (at.kind === 'list' && at.key && at.children.length > 0 && at.children.every((item) => item.kind === 'object'))
+      noteList(at, look);
+    if (!isLeaf(at) || at.kind !== 'text' || !at.value) continue;
+    // A text in a list stands under the name of the list.
+    const key = at.key || (at.parent?.kind === 'list' ? at.parent.key : '');
+    if (!key) continue;
+    const texts = look.texts.get(key) ?? [];
+    look.texts.set(key, texts);
+    texts.push({ text: textOf(at), folder });
+  }
+}
+
+function noteList(list: TreeNode, look: Look): void {
+  const keys = list.children.flatMap((item) => item.children.map((child) => child.key));
+  const named = NAME_KEYS.find((key) => keys.includes(key)) ?? '';
+  const id = ID_KEYS.find((key) => keys.includes(key)) ?? '';
+  if (!named && !id) return;
+  const before = look.lists.get(list.key);
+  look.lists.set(list.key, { named: before?.named || named || id, id: before?.id || id });
+  for (const item of list.children) {
+    for (const child of item.children) {
+      if (child.key === id && id) look.ids.add(textOf(child));
+      if (child.key === named && named) look.names.add(textOf(child));
     }
-    if (isLeaf(at) && at.kind === 'text' && at.key && paths.has(textOf(at).replace(/^\.?\//, ''))) pathKeys.add(at.key);
   }
 }
