@@ -1,5 +1,16 @@
 import { resolve } from 'node:path';
-import { checkFolder, proposePlan, scanFolder, writePlan } from '@glue-trace/server';
+import { ruleSamples, type RuleSample } from '@glue-trace/core';
+import {
+  checkFolder,
+  coverageBy,
+  endingOf,
+  folderOf,
+  proposePlan,
+  scanFolder,
+  STATUSES,
+  writePlan,
+  type Coverage,
+} from '@glue-trace/server';
 
 /** Writes a starter plan, or prints it. */
 export function planInit(dir: string, flags: { print?: boolean }): void {
@@ -10,28 +21,53 @@ export function planInit(dir: string, flags: { print?: boolean }): void {
   process.stdout.write(`Wrote ${path}. Correct it, then run “glue plan check ${dir}”.\n`);
 }
 
-/** Prints a line for each rule of the plan, then the files that nothing reads. */
+/** Prints a line for each rule of the plan with a sample, coverage by folder and ending, and the files nothing reads. */
 export async function planCheck(dir: string, flags: { plan?: string }): Promise<void> {
   const { analysis, files, plan } = await scanFolder({ folder: dir, planFile: flags.plan });
-  const rows = [...analysis.linked.rules].map(([rule, count]) => [
+  const { rules, facts } = analysis.linked;
+  const samples = ruleSamples(facts, plan);
+  const rows = [...rules].map(([rule, { files: count, pieces, links, lost }]) => [
     rule,
-    count.files,
-    count.pieces,
-    count.links,
-    count.lost,
+    count,
+    pieces,
+    links,
+    lost,
+    lost > 0 ? `${Math.round((100 * lost) / (links + lost))}%` : '',
+    sampleWords(samples.get(rule)),
   ]);
-  const lines = [table([['rule', 'files', 'pieces', 'links', 'lost'], ...rows]), ''];
-  const idle = [...analysis.linked.rules].filter(
-    ([, count]) => count.files + count.pieces + count.links + count.lost === 0,
-  );
-  if (idle.length > 0) lines.push(`Rules that found nothing: ${idle.map(([rule]) => rule).join(', ')}`, '');
+  const idle = [...rules].filter(([, count]) => count.files + count.pieces + count.links + count.lost === 0);
   const unread = files.filter((file) => file.status === 'unread');
   const troubled = files.filter((file) => file.status !== 'unread' && file.reason);
-  lines.push(
+  const lines = [
+    table([['rule', 'files', 'pieces', 'links', 'lost', 'share', '  for example'], ...rows]),
+    '',
+    coverage('folder', coverageBy(files, folderOf)),
+    '',
+    coverage('ending', coverageBy(files, endingOf)),
+    '',
+    ...(idle.length > 0 ? [`Rules that found nothing: ${idle.map(([rule]) => rule).join(', ')}`, ''] : []),
     `${plan.name}: ${files.length} files, ${files.filter((file) => file.status === 'read').length} read, ${unread.length} that nothing reads`,
-  );
-  for (const file of [...unread, ...troubled]) lines.push(`  ${file.path}: ${file.reason}`);
+    ...[...unread, ...troubled].map((file) => `  ${file.path}: ${file.reason}`),
+  ];
   process.stdout.write(lines.join('\n') + '\n');
+}
+
+const LONGEST_SAMPLE = 40;
+
+function sampleWords(sample: RuleSample | undefined): string {
+  if (!sample) return '';
+  const { text, file, line } = sample;
+  const short = text.length > LONGEST_SAMPLE ? `${text.slice(0, LONGEST_SAMPLE)}…` : text;
+  return `  “${short}” ${file}:${line}`;
+}
+
+/** How many files of each folder or ending were read, and how many not. */
+function coverage(what: string, rows: Coverage[]): string {
+  const heads = ['read', 'with faults', 'by name', 'by nothing'];
+  return table([
+    [what, ...heads],
+    ...rows.map(({ name, counts }) => [name || '(at the root)', ...STATUSES.map((one) => counts[one])]),
+  ]);
 }
 
 /** Columns side by side; the first to the left, numbers to the right. */
@@ -40,8 +76,11 @@ function table(rows: (string | number)[][]): string {
   return rows
     .map((row) =>
       row
-        .map((cell, column) => (column === 0 ? String(cell).padEnd(widths[0]) : String(cell).padStart(widths[column])))
-        .join('  '),
+        .map((cell, column) =>
+          column === 0 || column === 6 ? String(cell).padEnd(widths[column]) : String(cell).padStart(widths[column]),
+        )
+        .join('  ')
+        .trimEnd(),
     )
     .join('\n');
 }

@@ -45,7 +45,7 @@ describe('the published schemas', () => {
         calls: [{ call: '*.child($name)', means: 'child' }],
       };
       writeFileSync(join(folder, 'glue-trace.json'), JSON.stringify(plan));
-      expect(run(MAIN, 'plan', 'check', folder)).toContain('4 files, 2 read, 1 that nothing reads');
+      expect(run(MAIN, 'plan', 'check', folder)).toContain('4 files, 2 read, 0 that nothing reads');
       expect(run(MAIN, 'scan', folder)).toContain('Ready to play');
     } finally {
       rmSync(folder, { recursive: true, force: true });
@@ -71,7 +71,7 @@ describe('folders of open standards', () => {
     it(`are read without a plan: ${name}`, () => {
       const out = run(MAIN, 'plan', 'check', join(ROOT, 'samples/standards', name));
       expect(out).toContain(' 0 that nothing reads');
-      expect(out).not.toMatch(/ [1-9]\d*$/m);
+      expect(out).not.toContain('%');
       expect(run(MAIN, 'scan', join(ROOT, 'samples/standards', name))).toContain('0 errors, 0 warnings');
     });
 

@@ -30,6 +30,7 @@ export { readinessOf, verdictOf, type Readiness } from './readiness/readiness.js
 export * from './trace/trace.js';
 export * from './trace/search.js';
 export { toSarif } from './reports/sarif.js';
+export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';
 export { starterPlan, type SampleFile } from './starter/starter-plan.js';
 export * from './trace/finding-view.js';

@@ -58,7 +58,7 @@ describe('a newcomer', () => {
     await page.goto(`${address}/p/1/reading`);
     await page.getByRole('heading', { name: 'files are' }).waitFor();
     await page.getByRole('button', { name: 'Scan again' }).click();
-    await page.getByRole('heading', { name: '1 of 37 files are not fully read' }).waitFor();
+    await page.getByRole('heading', { name: '1 of 40 files are not fully read' }).waitFor();
     await page.getByRole('button', { name: 'read by nothing' }).click();
     await page.getByText('no rule of the plan matches it').waitFor();
   });

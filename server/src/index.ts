@@ -10,6 +10,7 @@ export {
   type ScanSession,
 } from './scan/scan-folder.js';
 export type { FileEntry } from './scan/read-one.js';
+export { coverageBy, endingOf, folderOf, STATUSES } from './scan/coverage.js';
 export { proposePlan, writePlan } from './scan/starter.js';
 export { checkFolder } from './files/discover.js';
 export type * from './api.js';

@@ -352,6 +352,8 @@ export function pieceAt(graph: Graph, index: number): Piece {
     parent: graph.pieces.parent[index],
     file: graph.texts[graph.pieces.file[index]],
     range: rangeOf(graph.pieces, index),
+    isOff: (graph.pieces.flags[index] & FLAGS.off) !== 0,
+    isBarred: (graph.pieces.flags[index] & FLAGS.barred) !== 0,
   };
 }
 

@@ -57,4 +57,8 @@ export interface Piece {
   /** Project-relative path with forward slashes, or empty for pieces that stand in no file (an event named by text). */
   file: string;
   range: Range;
+  /** Switched off at the start. */
+  isOff: boolean;
+  /** Its mode bars scripting. */
+  isBarred: boolean;
 }

@@ -164,6 +164,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       const hash = file.path === PLAN_FILE ? planHash : '';
       const entry: FileEntry = { ...file, status: 'unread', rule: '', reason: '', hash };
       const rule = ruleOf(plan, file.path);
+      if (!rule && file.path === PLAN_FILE) return { entry: { ...entry, status: 'listed', rule: 'the plan itself' } };
       if (!rule) return { entry: { ...entry, reason: 'no rule of the plan matches it' } };
       entry.rule = `${rule.of}.${rule.name}`;
       const before = recall(file.path, stored);

@@ -252,6 +252,13 @@ describe('Trace', () => {
     await page.answer('/api/projects/1/trace', { ...PROBLEM, title: 'There is no such piece on the map' }, 404);
     expect(page.text('[role=alert] b')).toBe('There is no such piece on the map');
   });
+
+  it('says when a piece is off at the start or cannot be scripted', async () => {
+    const page = await openPage('/p/1/trace?piece=object:Gate');
+    const shown = tracePage(piece('object', 'Gate'), {});
+    await page.answer('/api/projects/1/trace', { ...shown, piece: { ...shown.piece, isOff: true, isBarred: true } });
+    expect(page.texts('h1 .tag')).toEqual(['object', 'switched off at the start', 'cannot be scripted']);
+  });
 });
 
 describe('Readiness', () => {

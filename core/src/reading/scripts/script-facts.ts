@@ -472,7 +472,9 @@ function exposing({ comments }: ScriptSyntax, text: string, { exposed }: ScriptR
     comments.some((comment) => {
       // A comment that belongs to the field before ends on that field's line.
       const isBefore =
-        comment.end <= start && /^\s*[^\n;{}]*$/.test(text.slice(comment.end, start)) && beginsLine(text, comment.start);
+        comment.end <= start &&
+        /^\s*[^\n;{}]*$/.test(text.slice(comment.end, start)) &&
+        beginsLine(text, comment.start);
       const isBehind = comment.start >= end && /^[^\S\n]*[;,]?[^\S\n]*$/.test(text.slice(end, comment.start));
       return (
         (isBefore || isBehind) && exposed.comments.some((tag) => text.slice(comment.start, comment.end).includes(tag))

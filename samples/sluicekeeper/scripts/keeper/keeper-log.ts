@@ -1,4 +1,4 @@
-import { Behaviour, bells, slot, type DataTable } from 'deck';
+import { Behaviour, bells, pressed, slot, stage, type DataTable } from 'deck';
 
 /** Writes down what was heard during the day. */
 export class KeeperLog extends Behaviour {
@@ -8,9 +8,16 @@ export class KeeperLog extends Behaviour {
 
   begin(): void {
     bells.hear('bell.rung', this.hear);
+    bells.hear('orders.done', this.close);
   }
 
   hear(code: string): void {
     this.lines.push(code);
+  }
+
+  close(): void {
+    const boats = stage.labelled('boat');
+    this.lines.push(`${boats.length} boats`);
+    if (pressed('ring-bell')) this.lines.push('rung by hand');
   }
 }

@@ -3,13 +3,13 @@ import {
   Component,
   computed,
   effect,
-  ElementRef,
   inject,
   input,
   numberAttribute,
   signal,
   untracked,
   viewChild,
+  type ElementRef,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';

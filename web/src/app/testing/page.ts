@@ -177,6 +177,8 @@ export function tracePage(of: PieceName, groups: Partial<Pick<TracePage, 'relied
       parent: -1,
       file: 'scripts/rope.ts',
       range: { line: 1, column: 1, endLine: 1, endColumn: 2 },
+      isOff: false,
+      isBarred: false,
     },
     within: [],
     runsOn: [],

@@ -1,0 +1,43 @@
+/** What a rule of the plan found first, to see at a glance whether it finds what was meant. */
+import type { FileFacts, Written } from '../reading/facts.js';
+import type { Plan } from '../reading/plan/plan.js';
+import { callKey } from '../linking/rule-counts.js';
+import type { Range } from '../model/piece.js';
+
+export interface RuleSample {
+  /** What was found: a name, a text as written. */
+  text: string;
+  file: string;
+  /** 1-based. */
+  line: number;
+}
+
+/** One sample for each rule that found something, by its key in the plan. */
+export function ruleSamples(facts: FileFacts[], plan: Plan): Map<string, RuleSample> {
+  const samples = new Map<string, RuleSample>();
+  for (const fact of facts) {
+    const add = (rule: string, text: string, { line }: Range): void => {
+      if (text && !samples.has(rule)) samples.set(rule, { text, file: fact.file, line });
+    };
+    const addWritten = (rule: string, { text, range }: Written): void => add(rule, text, range);
+    const { script } = fact;
+    if (script) {
+      add(`scripts.${fact.rule}`, script.types[0]?.name ?? fact.name, script.types[0]?.range ?? fact.range);
+      for (const { rule, range, arguments: given } of script.operations) {
+        const said = Object.values(given).find((value) => value.is === 'text' || value.is === 'constant');
+        const text = said?.is === 'text' ? said.text : said?.is === 'constant' ? said.name : plan.calls[rule].means;
+        add(callKey(plan.calls[rule].call), text, range);
+      }
+      for (const literal of script.literals) addWritten(`literals.${literal.rule}`, literal);
+      continue;
+    }
+    const key = `files.${fact.rule}`;
+    add(key, fact.name, fact.range);
+    for (const { rule, name, id, range } of fact.pieces) add(`${key}.pieces.${rule}`, name || id, range);
+    for (const reference of fact.references) addWritten(`${key}.references.${reference.rule}`, reference);
+    for (const { rule, event, range } of fact.events) add(`${key}.events.${rule}`, event, range);
+    for (const { rule, to, range } of fact.connections) add(`${key}.connections.${rule}`, to, range);
+    for (const { rule, script: path } of fact.attachments) addWritten(`${key}.attachments.${rule}`, path);
+  }
+  return samples;
+}
