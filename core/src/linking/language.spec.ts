@@ -609,6 +609,27 @@ describe('the plan language: scripts', () => {
     expect(links(result, 'moves')).toEqual(['Flight / Keeper / A moves Flight / Keeper fixed']);
   });
 
+  it('says which members of other types a type uses, and what it has from its parent', () => {
+    const result = code(
+      `class Base { level = 0; show() {} }
+       class Bell extends Base { swing() {} }
+       class A extends Base { bell: Bell; begin(other: Bell) { this.level = 1; this.show(); this.own(); this.bell.swing(); other.level = 2; const b = this.object.part(Bell); b.show(); unknown.swing(); } own() {} }`,
+      {
+        calls: [
+          { call: '*.object', means: 'same object' },
+          { call: '*.part($type)', means: 'part' },
+        ],
+      },
+    );
+    // Once as its own, once as Bell's: both end on Base, which declares it.
+    expect(links(result, 'calls')).toEqual([
+      'A calls Base (show) name',
+      'A calls Base (show) name',
+      'A calls Bell (swing) name',
+    ]);
+    expect(links(result, 'writes')).toEqual(['A writes Base (level) name', 'A writes Base (level) name']);
+  });
+
   it('runs scripts where a table or their folder puts them', () => {
     const look = { calls: [{ call: '*.child($name)', means: 'child' }] };
     const text = `class Tide { begin() { this.child('Gate'); this.child('Mill'); } }`;

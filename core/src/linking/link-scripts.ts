@@ -1,14 +1,14 @@
 /** What scripts do wherever they run: types and their parents, events, spawns, files and names they mention. */
 import { nameOf } from '../model/graph.js';
 import type { Verb } from '../model/link.js';
-import type { FileFacts, LiteralFact, Operation, Value } from '../reading/facts.js';
+import type { FileFacts, LiteralFact, MemberUse, Operation, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { cut } from '../reading/source.js';
 import { patternOf, textsOf } from './evaluate.js';
 import { eventNamed } from './events.js';
 import { findPath, findTarget } from './targets.js';
 import { countShare, lose, type Work } from './work.js';
-import { push, rootsOf, typeNamed, type World } from './world.js';
+import { push, rootsOf, typeNamed, type World, type WorldType } from './world.js';
 
 /** Whatever code spawns may turn up under any parent, so its name cannot be said to be missing. */
 export function collectMadeAtRun(work: Work): void {
@@ -97,6 +97,23 @@ export function linkScripts(work: Work, source: number): void {
     else if (rule.means in VERB_OF) linkTarget(work, fact, from, operation, rule, source);
   }
   for (const literal of fact.script.literals) linkLiteral(work, fact, source, literal);
+  for (const use of fact.script.uses) linkUse(work, fact, source, use);
+}
+
+/** A member of another type, or one that the own type has from a parent: the link ends on the type that declares it. */
+function linkUse({ world }: Work, fact: FileFacts, source: number, { of, member, how, type, range }: MemberUse): void {
+  const used = typeNamed(world, of, source);
+  const from = typePiece(world, source, type);
+  const declaring = used && [used, ...used.ancestors].find((one) => declares(one, member));
+  if (!declaring || declaring.piece === from) return;
+  world.builder.addLink({ from, to: declaring.piece, verb: how, grip: 'name', label: member, file: fact.file, range });
+}
+
+function declares({ script, local }: WorldType, member: string): boolean {
+  return (
+    script.types[local].fields.some((field) => field.name === member) ||
+    script.functions.some((code) => code.type === local && code.name === member)
+  );
 }
 
 /** A text that is a reference by itself. */

@@ -106,7 +106,7 @@ function signatureOf(world: World, fact: FileFacts): string {
 
 function scriptSignature(
   { plan }: World,
-  { types, constants, memberWrites, operations, imports }: ScriptFacts,
+  { types, functions, constants, memberWrites, operations, imports }: ScriptFacts,
 ): unknown {
   const meaning = (operation: Operation): string => plan.calls[operation.rule].means;
   const events = operations
@@ -120,6 +120,7 @@ function scriptSignature(
       ...type,
       fields: fields.map(({ range: _place, ...field }) => field),
     })),
+    functions.map((code) => [code.type, code.name]),
     constants,
     memberWrites,
     sorted(events),

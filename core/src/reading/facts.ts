@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 3;
+export const FACTS_VERSION = 4;
 
 export interface FileFacts {
   file: string;
@@ -187,7 +187,19 @@ export interface ScriptFacts {
   mentions: string[];
   /** Texts that are references by themselves. */
   literals: LiteralFact[];
+  /** Members of types that the code uses, where it says which type it is; each once for each type of the script. */
+  uses: MemberUse[];
   imports: { from: string; names: { name: string; as: string }[]; range: Range }[];
+}
+
+export interface MemberUse {
+  /** Name of the type whose member it is; the own type for members that it has from a parent. */
+  of: string;
+  member: string;
+  how: 'reads' | 'writes' | 'calls';
+  /** Position in `types` of the code's own type, or -1. */
+  type: number;
+  range: Range;
 }
 
 export interface LiteralFact extends Written {

@@ -72,4 +72,5 @@ function eachPlace(facts: FileFacts, visit: (holder: Holder) => void): void {
   all(script.operations);
   all(script.imports);
   all(script.literals);
+  all(script.uses);
 }

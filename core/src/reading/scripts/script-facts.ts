@@ -1,5 +1,13 @@
 import type { Moment } from '../../model/link.js';
-import { UNKNOWN, type FunctionFact, type Operation, type ScriptFacts, type TypeFact, type Value } from '../facts.js';
+import {
+  UNKNOWN,
+  type FunctionFact,
+  type MemberUse,
+  type Operation,
+  type ScriptFacts,
+  type TypeFact,
+  type Value,
+} from '../facts.js';
 import type { Lines } from '../lines.js';
 import { cutAll } from '../source.js';
 import type { Role } from '../plan/call-pattern.js';
@@ -61,9 +69,11 @@ export function takeScriptFacts(
     constants: [],
     mentions: [],
     literals: [],
+    uses: [],
     imports: script.imports.map(({ from, names, start, end }) => ({ from, names, range: lines.range(start, end) })),
   };
   const literals = Object.entries(plan.literals);
+  const usesSeen = new Set<string>();
   const memberWrites = new Set<string>();
   const mentions = new Set<string>();
   /** Fields of a type (`type/field`) that some code asks for before use. */
@@ -237,6 +247,25 @@ export function takeScriptFacts(
     }
   };
 
+  /** Notes that the code uses a member of a type, where the code says which type it is. Each once for each type. */
+  const noteUse = (expression: Expression & { is: 'member' }, receiver: Value, how: MemberUse['how']): void => {
+    const { of, name: member, start, end } = expression;
+    const type = types.typeOf(of) ?? typeOfPart(receiver);
+    if (!type) return;
+    const key = `${currentType} ${how} ${type}.${member}`;
+    if (usesSeen.has(key) || (of.is === 'self' && declaresItself(script, currentType, member))) return;
+    usesSeen.add(key);
+    facts.uses.push({ of: type, member, how, type: currentType, range: lines.range(start, end) });
+  };
+
+  /** The type of a part that was asked for by its type. */
+  const typeOfPart = (value: Value): string | undefined => {
+    const operation = value.is === 'operation' ? facts.operations[value.operation] : undefined;
+    if (!operation || plan.calls[operation.rule].means !== 'part') return undefined;
+    const { type } = operation.arguments;
+    return type?.is === 'constant' ? type.name.split('.').pop() : undefined;
+  };
+
   /** Texts put together count as one text; a part of them is no reference by itself. */
   const evaluateJoin = (expression: Expression & { is: 'join' }, scope: Scope): Value => {
     const parts = expression.parts.map((part) =>
@@ -260,9 +289,13 @@ export function takeScriptFacts(
   const evaluateMember = (expression: Expression & { is: 'member' }, scope: Scope): Value => {
     const found = operationOf(expression, undefined, scope);
     if (found) return found;
-    if (expression.of.is === 'self') return scope.get(`this.${expression.name}`) ?? fieldValue(expression.name);
+    if (expression.of.is === 'self') {
+      noteUse(expression, { is: 'self' }, 'reads');
+      return scope.get(`this.${expression.name}`) ?? fieldValue(expression.name);
+    }
     noteHandedOn(expression, scope);
     const receiver = evaluate(expression.of, scope);
+    noteUse(expression, receiver, 'reads');
     if (expression.safe) asked(receiver);
     return receiver.is === 'constant' ? { is: 'constant', name: `${receiver.name}.${expression.name}` } : UNKNOWN;
   };
@@ -277,7 +310,10 @@ export function takeScriptFacts(
     }
     // The callee itself is no function handed on: only what it is called on is of interest.
     const calledOn = evaluate(expression.of.is === 'member' ? expression.of.of : expression.of, scope);
-    if (expression.of.is === 'member' && expression.of.safe) asked(calledOn);
+    if (expression.of.is === 'member') {
+      noteUse(expression.of, calledOn, 'calls');
+      if (expression.of.safe) asked(calledOn);
+    }
     for (const argument of expression.arguments) mention(evaluate(argument.value, scope));
     return UNKNOWN;
   };
@@ -375,11 +411,12 @@ export function takeScriptFacts(
     if (target.is === 'name') scope.set(target.name, value);
     else if (target.is === 'member' && target.of.is === 'self') {
       scope.set(`this.${target.name}`, value);
+      noteUse(target, { is: 'self' }, 'writes');
       facts.fieldValues.push({ type: currentType, field: target.name, value });
       if (value.is === 'operation') keptIn.push({ field: `${currentType}/${target.name}`, operation: value.operation });
     } else if (target.is === 'member') {
       memberWrites.add(target.name);
-      evaluate(target.of, scope);
+      noteUse(target, evaluate(target.of, scope), 'writes');
     } else evaluate(target, scope);
     return value;
   };
@@ -436,6 +473,12 @@ export function takeScriptFacts(
   facts.memberWrites = [...memberWrites].sort();
   facts.mentions = [...mentions].sort();
   return facts;
+}
+
+/** Whether a type has a member of its own, so that using it leads nowhere else. */
+function declaresItself({ types }: ScriptSyntax, type: number, member: string): boolean {
+  const own = types[type];
+  return own?.fields.some((field) => field.name === member) || own?.functions.some((code) => code.name === member);
 }
 
 /** A function that is called from one that surely runs, runs at that moment too. */
