@@ -184,6 +184,7 @@ export function evaluateAt(
     if (wanted.is === 'join') return built(receiver, wanted.parts);
     const texts = textsOf(world, wanted);
     if (texts.length === 0) return NOTHING_KNOWN;
+    if (texts.length === 1) return walkPath(world, receiver, texts[0], rule.target, place.isLoose, madeAtRun);
     return anyOf(texts.map((text) => walkPath(world, receiver, text, rule.target, place.isLoose, madeAtRun)));
   };
 
@@ -199,13 +200,13 @@ export function evaluateAt(
   const find = (fact: Operation): Outcome => {
     const texts = fact.arguments.name ? textsOf(world, fact.arguments.name) : [];
     if (texts.length === 0) return NOTHING_KNOWN;
-    return anyOf(texts.map(findOne));
+    return texts.length === 1 ? findOne(texts[0]) : anyOf(texts.map(findOne));
   };
 
   const findOne = (name: string): Outcome => {
     const top = topOf(world, place.part.object);
     const here = place.isLoose ? (world.byNameInTree.get(name) ?? []) : namedIn(world, name, top);
-    const step = beginning(`an object named “${name}” in the scene`);
+    const step = beginning(inWords('an object of the scene named', name));
     if (here.length > 0) return found(step, here, 'name');
     if (isMadeAtRun(world, name, madeAtRun) || hasIncomplete(world, top)) return NOTHING_KNOWN;
     const lower = name.toLowerCase();
@@ -384,6 +385,9 @@ export function walkPath(
 ): Outcome {
   const { graph } = world.builder;
   let outcome = receiver;
+  const isStep = text !== '' && text !== '.' && text !== form.up && !text.includes(form.separator);
+  if (isStep && receiver.state === 'found')
+    return childStep(world, receiver, objectsOf(world, receiver.pieces), text, madeAtRun);
   const steps = text.split(form.separator);
   if (steps[0] === '' && steps.length > 1) {
     const tops = [...new Set(receiver.pieces.map((piece) => topOf(world, piece)))];
@@ -393,7 +397,7 @@ export function walkPath(
   for (const step of steps) {
     if (outcome.state !== 'found') return outcome;
     if (step === '.' || step === '') continue;
-    const objects = outcome.pieces.map((piece) => world.partByPiece.get(piece)?.object ?? piece);
+    const objects = objectsOf(world, outcome.pieces);
     if (step === form.up) {
       const parents = objects.map((piece) => graph.pieces.parent[piece]).filter((piece) => piece >= 0);
       const inTree = parents.filter((piece) => kindOf(graph, piece) === 'object' || kindOf(graph, piece) === 'scene');
@@ -411,6 +415,22 @@ export function walkPath(
   return outcome;
 }
 
+const words = new Map<string, Map<string, string>>();
+
+/** `child “Cleat”`: made once for each name, since millions of links say it. */
+function inWords(what: string, name: string): string {
+  let known = words.get(what);
+  if (!known) words.set(what, (known = new Map()));
+  let text = known.get(name);
+  if (text === undefined) known.set(name, (text = `${what} “${name}”`));
+  return text;
+}
+
+/** The objects that pieces are, or are parts of. */
+function objectsOf(world: World, pieces: number[]): number[] {
+  return pieces.map((piece) => world.partByPiece.get(piece)?.object ?? piece);
+}
+
 function childStep(
   world: World,
   before: Outcome,
@@ -419,14 +439,18 @@ function childStep(
   madeAtRun: ReadonlySet<string>,
 ): Outcome {
   const { graph } = world.builder;
-  const children = objects.flatMap((object) => world.children.get(object) ?? []);
-  const asked = after(before, `child “${name}”`);
+  // Names are compared by their numbers: most children have another one.
+  const wanted = world.builder.text(name);
+  const exact: number[] = [];
+  for (const object of objects) {
+    for (const child of world.children.get(object) ?? []) if (graph.pieces.name[child] === wanted) exact.push(child);
+  }
+  const asked = after(before, inWords('child', name));
   asked.down ||= before.ups > 0;
-  const exact = children.filter((child) => nameOf(graph, child) === name);
   if (exact.length > 0) return found(asked, exact, weaker(before.grip, 'path'));
   if (isMadeAtRun(world, name, madeAtRun) || objects.some((object) => world.incomplete.has(object)))
     return NOTHING_KNOWN;
-  const names = children.map((child) => nameOf(graph, child));
+  const names = objects.flatMap((object) => world.children.get(object) ?? []).map((child) => nameOf(graph, child));
   const loss: Loss = {
     ...emptyLoss('object', name),
     otherCapitals: names.find((other) => other.toLowerCase() === name.toLowerCase()) ?? '',

@@ -120,13 +120,28 @@ function findMember(world: World, text: string, source: number): Target {
   };
 }
 
+interface FoundPath {
+  path?: string;
+  otherCapitals: string;
+}
+
+/** Paths found before, by world and form: the same few are written again and again. */
+const foundPaths = new WeakMap<World, WeakMap<TargetForm, Map<string, FoundPath>>>();
+
 /** The path a written path means, or, when there is none, one that differs only in capitals. */
-export function findPath(
-  world: World,
-  form: TargetForm,
-  text: string,
-  file: string,
-): { path?: string; otherCapitals: string } {
+export function findPath(world: World, form: TargetForm, text: string, file: string): FoundPath {
+  let forms = foundPaths.get(world);
+  if (!forms) foundPaths.set(world, (forms = new WeakMap()));
+  let known = forms.get(form);
+  if (!known) forms.set(form, (known = new Map()));
+  // Where paths start from the file, they mean something else in every folder.
+  const key = form.from === 'project' ? text : `${folderOf(file)}\n${text}`;
+  let found = known.get(key);
+  if (!found) known.set(key, (found = lookForPath(world, form, text, file)));
+  return found;
+}
+
+function lookForPath(world: World, form: TargetForm, text: string, file: string): FoundPath {
   const written = (form.decode ? decoded(text) : text).replace(/\\/g, '/');
   let otherCapitals = '';
   for (const start of startsOf(world, form, written, file)) {
@@ -163,7 +178,7 @@ function startsOf(world: World, form: TargetForm, written: string, file: string)
 }
 
 /** The file of this name below the roots; of several the first by path. */
-function anywhere(world: World, form: TargetForm, name: string): { path?: string; otherCapitals: string } | undefined {
+function anywhere(world: World, form: TargetForm, name: string): FoundPath | undefined {
   const isBelow = (path: string): boolean =>
     form.roots.length === 0 || form.roots.some((root) => path.startsWith(root.endsWith('/') ? root : `${root}/`));
   const names = ['', ...form.endings].map((ending) => name + ending);
