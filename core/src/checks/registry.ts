@@ -53,16 +53,16 @@ function tellApart(findings: Finding[]): void {
   }
 }
 
+const RANKS = new Map([...SEVERITIES, ...CHECK_IDS].map((word, at) => [word, at]));
+
 function inOrder(a: Finding, b: Finding): number {
   return (
-    SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
-    rank(a) - rank(b) ||
+    RANKS.get(a.severity)! - RANKS.get(b.severity)! ||
+    RANKS.get(a.check)! - RANKS.get(b.check)! ||
     (a.evidence[0].file < b.evidence[0].file ? -1 : a.evidence[0].file > b.evidence[0].file ? 1 : 0) ||
     a.evidence[0].range.line - b.evidence[0].range.line
   );
 }
-
-const rank = (finding: Finding): number => CHECK_IDS.indexOf(finding.check);
 
 /** 64 bits of FNV-1a (Fowler, Noll, Vo), as two interleaved halves of 32, in hexadecimal. */
 export function fingerprint(parts: string[]): string {

@@ -45,19 +45,22 @@ export function verdictOf({ error, warning, note }: Record<Severity, number>): s
   return 'Ready to play: nothing was found that would fail';
 }
 
+function noSeverities(): Record<Severity, number> {
+  return Object.fromEntries(SEVERITIES.map((severity) => [severity, 0])) as Record<Severity, number>;
+}
+
 function countSeverities(findings: Finding[]): Record<Severity, number> {
-  return Object.fromEntries(
-    SEVERITIES.map((severity) => [severity, findings.filter((finding) => finding.severity === severity).length]),
-  ) as Record<Severity, number>;
+  const counted = noSeverities();
+  for (const { severity } of findings) counted[severity]++;
+  return counted;
 }
 
 function byFamily(findings: Finding[]): Readiness['byFamily'] {
-  return ['broken', 'twin', 'fragile']
-    .map((family) => ({
-      family,
-      counts: countSeverities(findings.filter((finding) => finding.check.startsWith(`${family}/`))),
-    }))
-    .filter(({ counts }) => SEVERITIES.some((severity) => counts[severity] > 0));
+  const families = new Map(['broken', 'twin', 'fragile'].map((family) => [family, noSeverities()]));
+  for (const { check, severity } of findings) families.get(check.slice(0, check.indexOf('/')))![severity]++;
+  return [...families]
+    .map(([family, counted]) => ({ family, counts: counted }))
+    .filter(({ counts: counted }) => SEVERITIES.some((severity) => counted[severity] > 0));
 }
 
 /** How often each value from 0 up stands in a column. */
@@ -75,12 +78,15 @@ function wouldHurt(graph: Graph): Readiness['wouldHurt'] {
   const { starts, items } = graph.incoming;
   const found: { piece: number; loose: number; all: number }[] = [];
   for (let piece = 0; piece < graph.pieceCount; piece++) {
+    const end = starts[piece + 1];
+    // What hardly anything leads to hurts little.
+    if (end - starts[piece] < 2) continue;
     let loose = 0;
-    for (let at = starts[piece]; at < starts[piece + 1]; at++) {
+    for (let at = starts[piece]; at < end; at++) {
       const link = items[at];
       if ((grip[link] === path || grip[link] === name) && verb[link] !== runs) loose++;
     }
-    if (loose > 1) found.push({ piece, loose, all: starts[piece + 1] - starts[piece] });
+    if (loose > 1) found.push({ piece, loose, all: end - starts[piece] });
   }
   found.sort((a, b) => b.loose - a.loose || b.all - a.all || a.piece - b.piece);
   return found.slice(0, MOST_HURTING).map(({ piece, loose, all }) => ({
