@@ -195,6 +195,30 @@ describe('the server', () => {
     expect((await read<Problem>('/api/projects/1/text?file=..%2Fsecret')).code).toBe('file/missing');
   });
 
+  it('writes a plan of its own where a built-in one was in force', async () => {
+    const standard = join(base, 'standard');
+    mkdirSync(standard);
+    writeFileSync(join(standard, 'lock.x3d'), '<X3D><Scene><Group DEF="Gate"/></Scene></X3D>');
+    const { id } = (await call<ProjectView>('POST', '/api/projects', { folder: standard })).body;
+    await settled(id);
+    const plan = await read<PlanPage>(`/api/projects/${id}/plan`);
+    expect([plan.isBuiltIn, JSON.parse(plan.text)]).toEqual([true, { version: 1, name: 'standard', extends: ['x3d'] }]);
+    const text = plan.text.replace('"standard"', '"Own"');
+    expect((await call('PUT', `/api/projects/${id}/plan`, { text, hash: plan.hash })).status).toBe(200);
+    expect(readFileSync(join(standard, 'glue-trace.json'), 'utf8')).toBe(text);
+    expect((await settled(id)).name).toBe('Own');
+  });
+
+  it('shows long files by their beginning, and refuses what is no text', async () => {
+    writeFileSync(join(folder, 'data/long.yaml'), `text: ${'x'.repeat(500_000)}`);
+    writeFileSync(join(folder, 'data/bytes.yaml'), Buffer.from([1, 0, 2]));
+    await scanAgain();
+    const page = await read<TextPage>('/api/projects/1/text?file=data/long.yaml');
+    expect([page.text.length, page.isCut]).toEqual([400_000, true]);
+    expect((await read<Problem>('/api/projects/1/text?file=data/bytes.yaml')).code).toBe('file/unreadable');
+    expect((await read<Problem>('/api/projects/1/text')).code).toBe('request/invalid');
+  });
+
   it('keeps the last good scan when the plan breaks, and says what is wrong with it', async () => {
     writeFileSync(join(folder, 'glue-trace.json'), '{"version": 1, "name": "x", "filez": {}}');
     const view = await scanAgain();

@@ -447,6 +447,129 @@ describe('the plan language: prefabs', () => {
   });
 });
 
+describe('the plan language: ways to name what an override changes', () => {
+  const prefab = {
+    items: [
+      {
+        name: 'Boat',
+        id: 'root',
+        items: [{ name: 'Mast', id: 'm', parts: [{ type: 'Flag', slots: { cloth: 'red' } }] }],
+      },
+    ],
+  };
+  const values = (overrides: object, changes: object[]): string[] => {
+    const { linked } = one(
+      {
+        pieces: {
+          items: {
+            at: '$..items[*]',
+            kind: 'object',
+            id: '$.id',
+            madeFrom: { field: '$.prefab' },
+            parts: { at: '$.parts[*]', type: '$.type', values: '$.slots' },
+            overrides: { at: '$.changes[*]', part: '$.part', ...overrides },
+          },
+        },
+      },
+      { 'boat.json': prefab, 'scene.json': { items: [{ name: 'Boat 1', prefab: 'boat.json', changes }] } },
+    );
+    return [
+      ...links({ linked } as Analysis, 'overrides'),
+      ...linked.lostReferences.map(({ loss }) => `lost ${loss.wanted}`),
+    ];
+  };
+  const CHANGED = ['scene / Boat 1 overrides scene / Boat 1 / Mast / Flag path'];
+
+  it('takes names and identities of the prefab, one field, and other marks between names', () => {
+    expect(values({ on: '$.on', by: 'name', values: '$.set' }, [{ on: 'Mast', part: 'Flag', set: {} }])).toEqual(
+      CHANGED,
+    );
+    expect(values({ on: '$.on', by: 'id', values: '$.set' }, [{ on: 'm', part: 'Flag', set: {} }])).toEqual(CHANGED);
+    expect(
+      values({ on: '$.on', field: '$.f', value: '$.v' }, [{ on: 'Mast', part: 'Flag', f: 'cloth', v: 'blue' }]),
+    ).toEqual(CHANGED);
+    expect(values({ on: '$.on', separator: '>' }, [{ on: '>Mast', part: 'Flag' }])).toEqual(CHANGED);
+  });
+
+  it('says which name it does not find', () => {
+    const told = (by: string, on: string): string[] => values({ on: '$.on', by }, [{ on, part: 'Flag' }]);
+    expect(told('name', 'Sail').at(-1)).toBe('lost Sail: Flag');
+    expect(told('id', 'x').at(-1)).toBe('lost x: Flag');
+    expect(values({}, [{ part: 'Flag' }]).at(-1)).toBe('lost Flag');
+  });
+});
+
+describe('the plan language: conditions and places', () => {
+  it('asks the piece around a text whether it counts', () => {
+    const rule = {
+      pieces: ITEMS,
+      references: { r: { at: '$..ref', by: 'id', when: { field: '$.kind', is: ['rope'] } } },
+    };
+    const items = [
+      { id: 'a', name: 'A', kind: 'rope', ref: 'x' },
+      { name: 'B', kind: 'tree', ref: 'y' },
+    ];
+    expect(lost(one(rule, { 'f.json': { items } }))).toEqual(['object x']);
+  });
+
+  it('takes the name that a value stands under, and leaves empty texts alone', () => {
+    const rule = {
+      pieces: ITEMS,
+      references: {
+        keys: { at: '$.costs.*', by: 'id', written: 'key' },
+        slots: { at: '$.slots.*', by: 'id', empty: ['', 'none'] },
+      },
+    };
+    const result = one(rule, {
+      'f.json': {
+        items: [{ id: 'coal', name: 'Coal' }],
+        costs: { coal: 3, peat: 2 },
+        slots: { a: 'none', b: '', c: null },
+      },
+    });
+    expect(lost(result)).toEqual(['object peat']);
+    expect(links(result, 'uses')).toEqual(['f uses f / Coal (coal) fixed', 'f uses nothing (peat: peat) lost']);
+  });
+
+  it('connects the piece around when no start is named, within the list of the same parent', () => {
+    const rule = {
+      pieces: { graphs: { at: '$.graphs[*]', kind: 'graph' }, steps: { at: '$.graphs[*].steps[*]', kind: 'step' } },
+      connections: { next: { at: '$..steps[*].next', to: '$', by: 'index', of: 'steps' } },
+    };
+    const graphs = [
+      { name: 'G', steps: [{ name: 'g0', next: 1 }, { name: 'g1' }] },
+      {
+        name: 'H',
+        steps: [
+          { name: 'h0', next: 1 },
+          { name: 'h1', next: 5 },
+        ],
+      },
+    ];
+    expect(links(one(rule, { 'f.json': { graphs } }), 'calls')).toEqual([
+      'g0 calls g1 path',
+      'h0 calls h1 path',
+      'h1 calls nothing (5) lost',
+    ]);
+  });
+
+  it('reads several packages out of one text', () => {
+    const plan = {
+      files: {
+        packs: {
+          match: '*/pack.ini',
+          as: 'package',
+          id: '$.name',
+          named: '$.name',
+          needs: { at: '$.needs', id: '$', pattern: '[a-z]+' },
+        },
+      },
+    };
+    const result = scanWith({ 'a/pack.ini': 'name = a\nneeds = b, c\n', 'b/pack.ini': 'name = b\n' }, plan);
+    expect(links(result, 'imports')).toEqual(['a imports b name', 'a imports nothing (c) lost']);
+  });
+});
+
 describe('the plan language: packages', () => {
   const plan = (more: object = {}): object => ({
     files: {
@@ -669,6 +792,70 @@ describe('the plan language: scripts', () => {
       },
     );
     expect(links(folder, 'uses')).toEqual(links(table, 'uses'));
+  });
+});
+
+describe('the plan language: scripts that are put somewhere', () => {
+  beforeAll(useGrammars);
+  const TIDE = "class Tide { begin() { this.child('Gate'); } }";
+  const scenes = { all: { match: '*.json', as: 'scene', id: '$.id', named: '$.name', pieces: ITEMS } };
+  const scene = { id: 'uf', name: 'Upper', items: [{ id: 'g', name: 'Gate' }] };
+
+  it('finds the scene by identity or path as well', () => {
+    for (const [by, pattern, path] of [
+      ['id', '^scripts/([a-z]+)/', 'scripts/uf/tide.ts'],
+      ['name', '^scripts/([A-Za-z]+)/', 'scripts/Upper/tide.ts'],
+    ]) {
+      const belongsTo = { scene: { file: 'path', pattern }, by };
+      const plan = {
+        files: scenes,
+        scripts: { ts: { match: '**/*.ts', language: 'typescript', belongsTo } },
+        calls: [{ call: '*.child($name)', means: 'child' }],
+      };
+      expect(links(scanWith({ [path]: TIDE, 'a.json': scene }, plan), 'uses'))
+        .withContext(by)
+        .toEqual(['Upper / Tide uses Upper / Gate (child “Gate”) path']);
+    }
+  });
+
+  it('puts a script on the object that a table names', () => {
+    const attachments = {
+      rows: { at: '$.rows[*]', script: { field: '$.script' }, to: { field: '$.on', by: 'id', kinds: 'object' } },
+    };
+    const plan = {
+      files: { tables: { match: 't.json', as: 'data asset', attachments }, ...scenes },
+      scripts: { ts: { match: '*.ts', language: 'typescript' } },
+    };
+    const table = {
+      rows: [
+        { script: 'tide.ts', on: 'g' },
+        { script: 'tide.ts', on: 'nowhere' },
+      ],
+    };
+    const result = scanWith({ 'tide.ts': TIDE, 'a.json': scene, 't.json': table }, plan);
+    expect(links(result, 'runs')).toEqual(['Upper / Gate / Tide runs Tide name']);
+    expect(lost(result)).toEqual(['object nowhere']);
+  });
+
+  it('gives nothing for labels and types that nothing carries, rather than calling them broken', () => {
+    const plan = {
+      files: {
+        all: {
+          match: '*.json',
+          as: 'scene',
+          pieces: { items: { at: '$.items[*]', kind: 'object', parts: { at: '$', script: { field: '$.script' } } } },
+        },
+      },
+      scripts: { ts: { match: '*.ts', language: 'typescript', moments: { start: 'begin' } } },
+      calls: [
+        { call: 'labelled($label)', means: 'find label' },
+        { call: 'every($type)', means: 'find type' },
+        { call: '*.hide()', means: 'switch' },
+      ],
+    };
+    const script = "class A { begin() { labelled('none').hide(); every(Nobody).hide(); } }";
+    const result = scanWith({ 's.ts': script, 'a.json': { items: [{ name: 'X', script: 's.ts' }] } }, plan);
+    expect([links(result, 'uses'), links(result, 'switches'), result.findings]).toEqual([[], [], []]);
   });
 });
 

@@ -145,6 +145,99 @@ describe('scanning a folder', () => {
     expect(result.files.every((file) => file.status !== 'read' || file.hash.length === 64)).toBeTrue();
   });
 
+  it('reads glue facts of any length, line by line, wherever letters and lines are cut', async () => {
+    const lines = Array.from({ length: 20_000 }, (_, at) =>
+      JSON.stringify({
+        fact: 'piece',
+        id: `o${at}`,
+        kind: 'object',
+        name: `Schleuse № ${at} – größer`,
+        in: at ? 'o0' : undefined,
+      }),
+    );
+    const plan = { version: 1, name: 'Exported', files: { facts: { match: '*.ndjson', as: 'glue facts' } } };
+    write({ 'glue-trace.json': JSON.stringify(plan), 'a.facts.ndjson': `${lines.join('\n')}\nnot json\n` });
+    const result = await scanFolder({ folder });
+    expect(entry(result, 'a.facts.ndjson')).toBe('partly: line 20001: this line is not valid JSON');
+    const [{ pieces }] = result.analysis.linked.facts.filter((fact) => fact.pieces.length > 0);
+    expect(pieces.length).toBe(20_000);
+    expect(pieces.every((piece, at) => piece.name === `Schleuse № ${at} – größer`)).toBeTrue();
+  });
+
+  it('takes plans that build on another file, and on a standard', async () => {
+    write({
+      'glue-trace.json': JSON.stringify({ version: 1, name: 'Own', extends: ['shared/base.json', 'x3d'] }),
+      'shared/base.json': JSON.stringify({
+        version: 1,
+        name: 'Base',
+        files: { data: { match: '*.json', as: 'data asset' } },
+      }),
+      'tides.json': '{}',
+      'lock.x3d': '<X3D><Scene><Group DEF="Gate"/></Scene></X3D>',
+    });
+    const result = await scanFolder({ folder });
+    expect([result.plan.name, entry(result, 'tides.json'), entry(result, 'lock.x3d')]).toEqual([
+      'Own',
+      'read: ',
+      'read: ',
+    ]);
+    write({ 'glue-trace.json': JSON.stringify({ version: 1, name: 'Own', extends: 'gone.json' }) });
+    expect(await code(scanFolder({ folder }))).toBe('plan/invalid');
+  });
+
+  it('reads folders of a standard without a plan, and says which file another package replaces', async () => {
+    mkdirSync(folder, { recursive: true });
+    writeFileSync(join(folder, 'lock.gltf'), '{"nodes": [{"name": "Gate"}]}');
+    expect(entry(await scanFolder({ folder }), 'lock.gltf')).toBe('read: ');
+    const packs = {
+      packs: { match: '*/pack.json', as: 'package', id: '$.id', needs: { at: '$.needs[*]', id: '$' } },
+      data: { match: '**/*.json', as: 'data asset' },
+    };
+    write({
+      'glue-trace.json': JSON.stringify({ version: 1, name: 'Packs', files: packs, packages: { overlay: true } }),
+      'a/pack.json': '{"id": "a"}',
+      'a/tolls.json': '{}',
+      'b/pack.json': '{"id": "b", "needs": ["a"]}',
+      'b/tolls.json': '{}',
+    });
+    const result = await scanFolder({ folder });
+    expect(entry(result, 'a/tolls.json')).toBe('listed: replaced by b/tolls.json');
+    expect(entry(result, 'b/tolls.json')).toBe('read: ');
+  });
+
+  it('notices changes, new files and files that are gone from one scan to the next', async () => {
+    const plan = {
+      version: 1,
+      name: 'Small',
+      files: {
+        all: {
+          match: '*.json',
+          as: 'scene',
+          pieces: { items: { at: '$.items[*]', kind: 'object', id: '$.id' } },
+          references: { refs: { at: '$..ref', by: 'id' } },
+        },
+      },
+    };
+    write({
+      'glue-trace.json': JSON.stringify(plan),
+      'a.json': '{"items": [{"id": "gate", "name": "Gate"}]}',
+      'b.json': '{"ref": "gate"}',
+    });
+    const session = openSession({ folder });
+    const findings = async (): Promise<string[]> => told(await session.scan());
+    expect(await findings()).toEqual([]);
+    // Another identity is what others build on: everything is linked anew.
+    writeFileSync(join(folder, 'a.json'), '{"items": [{"id": "lock", "name": "Gate"}]}');
+    expect((await findings()).length).toBe(1);
+    writeFileSync(join(folder, 'c.json'), '{"items": [{"id": "gate", "name": "Other"}]}');
+    expect(await findings()).toEqual([]);
+    rmSync(join(folder, 'c.json'));
+    expect((await findings()).length).toBe(1);
+    // Only what it says itself: the file is linked alone.
+    writeFileSync(join(folder, 'b.json'), '{"other": 1, "ref": "lock"}');
+    expect(await findings()).toEqual([]);
+  });
+
   it('says what is wrong with a folder or plan', async () => {
     expect(await code(scanFolder({ folder: join(folder, 'nowhere') }))).toBe('folder/missing');
     expect(await code(scanFolder({ folder }))).toBe('plan/missing');

@@ -7,6 +7,7 @@ import { Api, troubleOf } from './api';
 import { findingsActions, findingsFeature, NO_FILTER } from './findings/findings.state';
 import { projectsActions, projectsFeature } from './projects/projects.state';
 import { traceActions, traceFeature } from './trace/trace.state';
+import { planActions, planFeature } from './plan/plan.state';
 
 const project = { id: 1, name: 'Small', running: null, plan: 'ready' } as unknown as ProjectView;
 
@@ -117,5 +118,33 @@ describe('the API', () => {
   it('says what to do when the server is gone, and of anything else', () => {
     expect(troubleOf(new HttpErrorResponse({ status: 0 })).detail).toContain('npm run demo');
     expect(troubleOf(new Error('inner words')).detail).not.toContain('inner words');
+  });
+});
+
+describe('the plan as it is being written', () => {
+  const { reducer } = planFeature;
+  const page = { path: 'glue-trace.json', text: 'one', hash: 'h', isBuiltIn: false };
+  const loaded = reducer(undefined, planActions.loaded({ page, paths: ['a.json'] }));
+  const change = (text: string): ReturnType<typeof planActions.change> => planActions.change({ text });
+
+  it('takes rules back one by one, typing with the rule after it', () => {
+    let state = reducer(loaded, change('two'));
+    state = reducer(state, planActions.type({ text: 'two and more' }));
+    state = reducer(state, change('three'));
+    expect(state.before).toEqual(['one', 'two and more']);
+    state = reducer(state, planActions.undo());
+    expect(state.draft).toBe('two and more');
+    state = reducer(reducer(state, planActions.undo()), planActions.undo());
+    expect([state.draft, state.before]).toEqual(['one', []]);
+  });
+
+  it('keeps the draft when saving fails, and begins anew when it succeeds', () => {
+    const trouble = { code: 'plan/changed', title: 't', detail: 'd', mistakes: [] };
+    let state = reducer(reducer(loaded, change('two')), planActions.save({ project: 1, text: 'two', hash: 'h' }));
+    expect(state.isSaving).toBeTrue();
+    const failed = reducer(state, planActions.saveFailed({ trouble }));
+    expect([failed.draft, failed.isSaving, failed.saveTrouble]).toEqual(['two', false, trouble]);
+    state = reducer(failed, planActions.saved({ page: { ...page, text: 'two' } }));
+    expect([state.draft, state.before, state.isSaving]).toEqual(['two', [], false]);
   });
 });

@@ -80,6 +80,39 @@ const CASES: [string, unknown, unknown[]][] = [
   ['$ .a [ 0 ]', { a: [1] }, [1]],
 ];
 
+const BOOKS = {
+  store: {
+    book: [
+      { category: 'reference', author: 'Nigel Rees', title: 'Sayings of the Century', price: 8.95 },
+      { category: 'fiction', author: 'Evelyn Waugh', title: 'Sword of Honour', price: 12.99 },
+      { category: 'fiction', author: 'Herman Melville', title: 'Moby Dick', isbn: '0-553-21311-3', price: 8.99 },
+      {
+        category: 'fiction',
+        author: 'J. R. R. Tolkien',
+        title: 'The Lord of the Rings',
+        isbn: '0-395-19395-8',
+        price: 22.99,
+      },
+    ],
+    bicycle: { color: 'red', price: 399 },
+  },
+};
+/** The standard's own introduction, section 1.5: selector, and the titles, authors or values it gives. */
+const INTRODUCTION: [string, unknown[]][] = [
+  ['$.store.book[*].author', ['Nigel Rees', 'Evelyn Waugh', 'Herman Melville', 'J. R. R. Tolkien']],
+  ['$..author', ['Nigel Rees', 'Evelyn Waugh', 'Herman Melville', 'J. R. R. Tolkien']],
+  ['$.store.*', [BOOKS.store.book, BOOKS.store.bicycle]],
+  ['$.store..price', [8.95, 12.99, 8.99, 22.99, 399]],
+  ['$..book[2]', [BOOKS.store.book[2]]],
+  ['$..book[2].author', ['Herman Melville']],
+  ['$..book[2].publisher', []],
+  ['$..book[-1]', [BOOKS.store.book[3]]],
+  ['$..book[0,1]', BOOKS.store.book.slice(0, 2)],
+  ['$..book[:2]', BOOKS.store.book.slice(0, 2)],
+  ['$..book[?@.isbn]', BOOKS.store.book.slice(2)],
+  ['$..book[?@.price<10]', [BOOKS.store.book[0], BOOKS.store.book[2]]],
+];
+
 /** Texts that RFC 9535 does not allow. */
 const NOT_ALLOWED = [
   '',
@@ -114,6 +147,30 @@ describe('selectors', () => {
   for (const [selector, document, wanted] of CASES) {
     it(`${selector} selects as the standard says`, () => expect(select(selector, document)).toEqual(wanted));
   }
+
+  for (const [selector, wanted] of INTRODUCTION) {
+    it(`${selector} selects as the standard's introduction says`, () =>
+      expect(select(selector, BOOKS)).toEqual(jasmine.arrayWithExactContents(wanted)));
+  }
+
+  it('visits everything once: a file twice as long takes no more than twice the steps', () => {
+    const visited = (count: number): number => {
+      const { documents } = readJson(
+        JSON.stringify({ list: Array.from({ length: count }, (_, at) => ({ at, in: { at } })) }),
+      );
+      let steps = 0;
+      const open = [documents[0]];
+      for (let node = open.pop(); node; node = open.pop()) {
+        const { children } = node;
+        Object.defineProperty(node, 'children', { get: () => (steps++, children) });
+        open.push(...children);
+      }
+      compileSelector('$..in.at')(documents[0]);
+      compileSelector('$.list[?@.at > 3].in')(documents[0]);
+      return steps;
+    };
+    expect(visited(400) / visited(200)).toBeLessThan(2.1);
+  });
 
   for (const selector of NOT_ALLOWED) {
     it(`refuses “${selector}” and says where`, () => {
