@@ -735,7 +735,7 @@ describe('the plan language: scripts', () => {
   it('says which members of other types a type uses, and what it has from its parent', () => {
     const result = code(
       `class Base { level = 0; show() {} }
-       class Bell extends Base { swing() {} }
+       class Bell extends Base { private swing() {} }
        class A extends Base { bell: Bell; begin(other: Bell) { this.level = 1; this.show(); this.own(); this.bell.swing(); other.level = 2; const b = this.object.part(Bell); b.show(); unknown.swing(); } own() {} }`,
       {
         calls: [
@@ -748,7 +748,7 @@ describe('the plan language: scripts', () => {
     expect(links(result, 'calls')).toEqual([
       'A calls Base (show) name',
       'A calls Base (show) name',
-      'A calls Bell (swing) name',
+      'A calls Bell (swing, which is hidden) name',
     ]);
     expect(links(result, 'writes')).toEqual(['A writes Base (level) name', 'A writes Base (level) name']);
   });

@@ -104,15 +104,19 @@ export function linkScripts(work: Work, source: number): void {
 function linkUse({ world }: Work, fact: FileFacts, source: number, { of, member, how, type, range }: MemberUse): void {
   const used = typeNamed(world, of, source);
   const from = typePiece(world, source, type);
-  const declaring = used && [used, ...used.ancestors].find((one) => declares(one, member));
+  const chain = used ? [used, ...used.ancestors] : [];
+  const declaring = chain.find((one) => memberOf(one, member));
   if (!declaring || declaring.piece === from) return;
-  world.builder.addLink({ from, to: declaring.piece, verb: how, grip: 'name', label: member, file: fact.file, range });
+  const user = (world.typesIn.get(source) ?? []).find((one) => one.piece === from);
+  const isHidden = memberOf(declaring, member)!.hidden && !user?.ancestors.includes(declaring);
+  const label = isHidden ? `${member}, which is hidden` : member;
+  world.builder.addLink({ from, to: declaring.piece, verb: how, grip: 'name', label, file: fact.file, range });
 }
 
-function declares({ script, local }: WorldType, member: string): boolean {
+function memberOf({ script, local }: WorldType, member: string): { hidden: boolean } | undefined {
   return (
-    script.types[local].fields.some((field) => field.name === member) ||
-    script.functions.some((code) => code.type === local && code.name === member)
+    script.types[local].fields.find((field) => field.name === member) ??
+    script.functions.find((code) => code.type === local && code.name === member)
   );
 }
 

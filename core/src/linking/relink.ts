@@ -120,7 +120,7 @@ function scriptSignature(
       ...type,
       fields: fields.map(({ range: _place, ...field }) => field),
     })),
-    functions.map((code) => [code.type, code.name]),
+    functions.map((code) => [code.type, code.name, code.hidden]),
     constants,
     memberWrites,
     sorted(events),

@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 4;
+export const FACTS_VERSION = 5;
 
 export interface FileFacts {
   file: string;
@@ -226,6 +226,8 @@ export interface FieldFact {
   exposed: boolean;
   /** Exposed, without default, and not written as optional. */
   required: boolean;
+  /** Not meant for code of other types. */
+  hidden: boolean;
   range: Range;
 }
 
@@ -239,6 +241,8 @@ export interface FunctionFact {
   calls: string[];
   /** Runs its parent's function of the same name. */
   callsParent: boolean;
+  /** Not meant for code of other types. */
+  hidden: boolean;
   moment: Moment;
   range: Range;
 }

@@ -272,6 +272,7 @@ export interface ScriptRule {
   match: string[];
   language: Language;
   exposed: ExposedRule;
+  hidden: HiddenRule;
   /** Scripts that belong to a scene without being attached: which one, from the script's path. */
   belongsTo?: { scene: Source; by: 'id' | 'name' | 'path' };
   moments: { start: string[]; everyFrame: string[]; leave: string[] };
@@ -288,6 +289,15 @@ export interface ExposedRule {
   names?: string;
   /** Whether a field without default and not written as optional must be filled. */
   required: boolean;
+}
+
+/** What makes a member of a type one that code of other types is not meant to use. */
+export interface HiddenRule {
+  modifiers: string[];
+  /** Modifiers without one of which a member is hidden; none for languages in which members are open. */
+  unless: string[];
+  /** Names of members that are hidden. */
+  names?: string;
 }
 
 export const MEANINGS = [

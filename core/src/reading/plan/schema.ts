@@ -294,6 +294,17 @@ const scriptRule = shape({
   })
     .default({ decorators: [], types: [], comments: [], required: true })
     .description('what makes a field one that people fill in'),
+  hidden: shape({
+    modifiers: Joi.array()
+      .items(Joi.string())
+      .single()
+      .default(['private', 'protected'])
+      .description('modifiers that hide a member'),
+    unless: names.description('modifiers without one of which a member is hidden'),
+    names: pattern.description('names of members that are hidden'),
+  })
+    .default({ modifiers: ['private', 'protected'], unless: [] })
+    .description('members that code of other types is not meant to use'),
   belongsTo: shape({
     scene: source.required().description('which scene, from the path of the script'),
     by: oneOf(['id', 'name', 'path']).default('name').description('what that text is'),

@@ -669,3 +669,37 @@ describe('fields that people fill in', () => {
     });
   }
 });
+
+describe('members that are hidden', () => {
+  const read = (language: Language, text: string, hidden?: object): string[] => {
+    const match = `a.${ENDINGS[language]}`;
+    const own = planOf({ scripts: { all: { match, language, ...(hidden ? { hidden } : {}) } } });
+    const { types, functions } = factsOf({ [match]: text }, own).facts[0].script!;
+    return [...types[0].fields, ...functions].filter((one) => one.hidden).map((one) => one.name);
+  };
+
+  it('are known by their modifiers', () => {
+    expect(
+      read('typescript', 'class A { private a = 1; b = 2; protected c() {} #d = 4; constructor(private e: B) {} }'),
+    ).toEqual(jasmine.arrayWithExactContents(['a', '#d', 'e', 'c']));
+    expect(read('csharp', 'class A { private int a; public int b; protected void C() {} }')).toEqual(['a', 'C']);
+  });
+
+  it('are all that lack a modifier, where the language is like that', () => {
+    expect(read('csharp', 'class A { int a; public int b; void C() {} }', { unless: ['public', 'internal'] })).toEqual([
+      'a',
+      'C',
+    ]);
+  });
+
+  it('are known by their names', () => {
+    expect(read('python', 'class A:\n  _a: int = 1\n  b: int = 2\n  def _c(self): pass\n', { names: '^_' })).toEqual([
+      '_a',
+      '_c',
+    ]);
+    expect(
+      read('lua', 'local A = Base:extend()\nA._a = 1\nfunction A:_c() end\nfunction A:d() end\n', { names: '^_' }),
+    ).toEqual(['_a', '_c']);
+    expect(read('javascript', 'class A { #a = 1; b() {} }')).toEqual(['#a']);
+  });
+});

@@ -89,6 +89,7 @@ export function takeScriptFacts(
   let currentMoment: Moment = 'unknown';
 
   const isExposed = exposing(script, text, rule);
+  const isHidden = hiding(rule);
   const types = createTypeNotes(script, () => currentType);
   const typeOf = types.typeOf;
 
@@ -107,6 +108,7 @@ export function takeScriptFacts(
       isEmpty: code.body.length === 0,
       calls: [],
       callsParent: false,
+      hidden: isHidden(code.name, code.decorators),
       moment,
       range: lines.range(code.start, code.end),
     };
@@ -432,6 +434,7 @@ export function takeScriptFacts(
         type: field.type,
         exposed: isExposed(field),
         required: isExposed(field) && rule.exposed.required && !field.optional && !field.value,
+        hidden: isHidden(field.name, field.decorators),
         range: lines.range(field.start, field.end),
       })),
       range: lines.range(type.nameStart, type.nameEnd),
@@ -528,6 +531,16 @@ function exposing({ comments }: ScriptSyntax, text: string, { exposed }: ScriptR
     const head = /^[A-Za-z_][A-Za-z0-9_.]*/.exec(field.type)?.[0] ?? '';
     return exposed.types.includes(head) || name?.test(field.name) === true || isTagged(field);
   };
+}
+
+/** What makes a member one that code of other types is not meant to use. */
+function hiding({ hidden }: ScriptRule): (name: string, modifiers: string[]) => boolean {
+  const names = hidden.names === undefined ? undefined : new RegExp(hidden.names, 'u');
+  return (name, modifiers) =>
+    modifiers.some((modifier) => hidden.modifiers.includes(modifier)) ||
+    (hidden.unless.length > 0 && !modifiers.some((modifier) => hidden.unless.includes(modifier))) ||
+    name.startsWith('#') ||
+    names?.test(name) === true;
 }
 
 function beginsLine(text: string, at: number): boolean {

@@ -102,7 +102,7 @@ export function readTypeScript(text: string, language: 'typescript' | 'javascrip
         decorators.push(...decoratorsOf({ ...member, children: [member] }));
         continue;
       }
-      const own = [...decorators, ...decoratorsOf(member)];
+      const own = [...decorators, ...decoratorsOf(member), ...childrenOf(member, 'accessibility_modifier').map(write)];
       if (member.type === 'public_field_definition' || member.type === 'property_signature') {
         type.fields.push(fieldOf(member, own));
       } else if (member.type === 'method_definition' || member.type === 'abstract_method_signature') {
@@ -140,7 +140,7 @@ export function readTypeScript(text: string, language: 'typescript' | 'javascrip
         type: typeText(childOf(parameter, 'type')),
         optional: true,
         isStatic: false,
-        decorators: [],
+        decorators: childrenOf(parameter, 'accessibility_modifier').map(write),
         start: parameter.start,
         end: parameter.end,
       }));
