@@ -30,7 +30,7 @@ export function runChecks(linked: Linked): Finding[] {
     check.run(linked).map((draft) => finished(check, draft, linked)),
   );
   tellApart(findings);
-  return findings.sort(inOrder);
+  return inOrder(findings);
 }
 
 function finished(check: Check, { sameBy, severity, ...draft }: Draft, linked: Linked): Finding {
@@ -55,13 +55,16 @@ function tellApart(findings: Finding[]): void {
 
 const RANKS = new Map([...SEVERITIES, ...CHECK_IDS].map((word, at) => [word, at]));
 
-function inOrder(a: Finding, b: Finding): number {
-  return (
-    RANKS.get(a.severity)! - RANKS.get(b.severity)! ||
-    RANKS.get(a.check)! - RANKS.get(b.check)! ||
-    (a.evidence[0].file < b.evidence[0].file ? -1 : a.evidence[0].file > b.evidence[0].file ? 1 : 0) ||
-    a.evidence[0].range.line - b.evidence[0].range.line
-  );
+/** Worst first, then by check, file and line. */
+function inOrder(findings: Finding[]): Finding[] {
+  const weighed = findings.map((finding) => ({
+    finding,
+    weight: RANKS.get(finding.severity)! * 1000 + RANKS.get(finding.check)!,
+    file: finding.evidence[0].file,
+    line: finding.evidence[0].range.line,
+  }));
+  weighed.sort((a, b) => a.weight - b.weight || (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line));
+  return weighed.map(({ finding }) => finding);
 }
 
 /** 64 bits of FNV-1a (Fowler, Noll, Vo), as two interleaved halves of 32, in hexadecimal. */

@@ -45,6 +45,7 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
     lookUps: new Map(),
     lookUpPlans: new Map(),
     outcomes: new Map(),
+    areMentionsStale: true,
     ruleShares: new Map(),
     linked: {
       plan,
@@ -87,8 +88,12 @@ export function linkFile(work: Work, source: number): void {
 
 /** What has been linked, as the checks and views want it. It holds until the next change to `work`. */
 export function finish(work: Work): Linked {
-  work.linked.mentions = new Set();
-  for (const { script } of work.world.facts) for (const text of script?.mentions ?? []) work.linked.mentions.add(text);
+  if (work.areMentionsStale) {
+    const mentions = new Set<string>();
+    for (const { script } of work.world.facts) for (const text of script?.mentions ?? []) mentions.add(text);
+    work.linked.mentions = mentions;
+    work.areMentionsStale = false;
+  }
   markBuiltEvents(work);
   work.linked.lookUps = gatherLookUps(work);
   return { ...work.linked, events: [...work.events.values()], graph: work.world.builder.finish() };

@@ -212,8 +212,10 @@ function forgetFile(work: Work, source: number, fact: FileFacts): void {
 }
 
 /** Puts the new facts in the place of the old ones: everything stands where it stood, on other lines perhaps. */
-function replaceFacts({ world }: Work, index: PartIndex, source: number, fact: FileFacts): void {
+function replaceFacts(work: Work, index: PartIndex, source: number, fact: FileFacts): void {
+  const { world } = work;
   const { builder } = world;
+  work.areMentionsStale ||= !isSame(world.facts[source].script?.mentions, fact.script?.mentions);
   world.facts[source] = fact;
   builder.setRange(world.filePiece[source], fact.range);
   for (const type of world.typesIn.get(source) ?? []) {
@@ -229,6 +231,10 @@ function replaceFacts({ world }: Work, index: PartIndex, source: number, fact: F
   const declared = world.declared.get(source) ?? [];
   let at = 0;
   for (const { id, range } of declarations(world, fact)) if (id) builder.setRange(declared[at++], range);
+}
+
+function isSame(some: string[] | undefined, others: string[] | undefined): boolean {
+  return some?.length === others?.length && (some ?? []).every((text, at) => text === others![at]);
 }
 
 /** Saved values of changed files, in the places of the old ones. */

@@ -24,6 +24,8 @@ export interface Work {
   lookUpPlans: Map<WorldType, LookUpPlan[]>;
   /** What each planned look-up came to, by part. */
   outcomes: Map<number, Uint8Array>;
+  /** Whether the texts that scripts mention must be gathered anew. */
+  areMentionsStale: boolean;
   /** What rules came to in each file, so that it can be taken back. */
   ruleShares: Map<number, { rule: string; links: number; lost: number }[]>;
 }

@@ -74,26 +74,26 @@ function wouldHurt(graph: Graph): Readiness['wouldHurt'] {
   const path = GRIPS.indexOf('path');
   const name = GRIPS.indexOf('name');
   const runs = VERBS.indexOf('runs');
-  const { grip, verb } = graph.links;
-  const { starts, items } = graph.incoming;
-  const found: { piece: number; loose: number; all: number }[] = [];
-  for (let piece = 0; piece < graph.pieceCount; piece++) {
-    const end = starts[piece + 1];
-    // What hardly anything leads to hurts little.
-    if (end - starts[piece] < 2) continue;
-    let loose = 0;
-    for (let at = starts[piece]; at < end; at++) {
-      const link = items[at];
-      if ((grip[link] === path || grip[link] === name) && verb[link] !== runs) loose++;
-    }
-    if (loose > 1) found.push({ piece, loose, all: end - starts[piece] });
+  const { grip, verb, to } = graph.links;
+  const { starts } = graph.incoming;
+  const loose = new Int32Array(graph.pieceCount);
+  for (let link = 0; link < graph.linkCount; link++) {
+    if (to[link] >= 0 && (grip[link] === path || grip[link] === name) && verb[link] !== runs) loose[to[link]]++;
   }
-  found.sort((a, b) => b.loose - a.loose || b.all - a.all || a.piece - b.piece);
-  return found.slice(0, MOST_HURTING).map(({ piece, loose, all }) => ({
+  const all = (piece: number): number => starts[piece + 1] - starts[piece];
+  const hurtsMore = (a: number, b: number): number => loose[b] - loose[a] || all(b) - all(a) || a - b;
+  const most: number[] = [];
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
+    if (loose[piece] < 2 || (most.length === MOST_HURTING && hurtsMore(piece, most[MOST_HURTING - 1]) > 0)) continue;
+    most.push(piece);
+    most.sort(hurtsMore);
+    most.length = Math.min(most.length, MOST_HURTING);
+  }
+  return most.map((piece) => ({
     key: keyOf(graph, piece),
     kind: kindOf(graph, piece),
     title: titleOf(graph, piece),
-    loose,
-    all,
+    loose: loose[piece],
+    all: all(piece),
   }));
 }

@@ -160,6 +160,8 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
     const stored = new Map(known.size > 0 ? [] : (cache?.entries() ?? []).map((entry) => [entry.path, entry]));
     const toRead: ToRead[] = [];
     const results = found.map((file, position): Result => {
+      const held = known.get(file.path);
+      if (held && isSame(held, file)) return held;
       // The plan's own text counts as its content: a changed plan is a changed project.
       const hash = file.path === PLAN_FILE ? planHash : '';
       const entry: FileEntry = { ...file, status: 'unread', rule: '', reason: '', hash };
@@ -171,7 +173,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       if (!readsText(rule, file.path)) {
         // The same facts as before: what is new to the linker counts as changed.
         const fact = before?.fact ?? factsOfName(file.path, rule);
-        return remember({ entry: { ...entry, status: 'listed' }, fact, readAt: 0 });
+        return remember({ entry: { ...entry, status: 'listed' }, fact, readAt: Infinity });
       }
       if (before && isSame(before, file)) return remember(before);
       toRead.push({ position, rule, entry: before ? { ...before.entry, ...file } : entry, before });
