@@ -160,6 +160,8 @@ export function buildGraph(): GraphBuilder {
   const links = emptyColumns(LINK_COLUMNS);
   const graph = { texts, pieceCount: 0, linkCount: 0, pieces, links };
   let children: Grouped | undefined;
+  let outgoing: Grouped | undefined;
+  let incoming: Grouped | undefined;
 
   const text = (value: string): number => {
     let number = numbers.get(value);
@@ -224,12 +226,14 @@ export function buildGraph(): GraphBuilder {
     finish() {
       if (!children || children.starts.length !== graph.pieceCount + 1)
         children = groupBy(pieces.parent, graph.pieceCount, graph.pieceCount);
+      outgoing = groupBy(links.from, graph.linkCount, graph.pieceCount, outgoing);
+      incoming = groupBy(links.to, graph.linkCount, graph.pieceCount, incoming);
       return {
         ...graph,
         pieces: cut(pieces, PIECE_COLUMNS, graph.pieceCount),
         links: cut(links, LINK_COLUMNS, graph.linkCount),
-        outgoing: groupBy(links.from, graph.linkCount, graph.pieceCount),
-        incoming: groupBy(links.to, graph.linkCount, graph.pieceCount),
+        outgoing,
+        incoming,
         children,
       };
     },
@@ -256,19 +260,22 @@ function cut<K extends string>(
   return Object.fromEntries(names.map((name) => [name, columns[name].subarray(0, count)])) as Record<K, Int32Array>;
 }
 
-/** Groups positions by the owner named at each position, keeping their order (counting sort). */
-export function groupBy(owners: Int32Array, count: number, ownerCount: number): Grouped {
-  const starts = new Int32Array(ownerCount + 1);
+/**
+ * Groups positions by the owner named at each position, keeping their order (counting sort).
+ * @param into arrays to be filled again when they are of the right size: large ones are dear to make and to throw away
+ */
+export function groupBy(owners: Int32Array, count: number, ownerCount: number, into?: Grouped): Grouped {
+  const starts = into?.starts.length === ownerCount + 1 ? into.starts.fill(0) : new Int32Array(ownerCount + 1);
   let owned = 0;
   for (let at = 0; at < count; at++) {
     if (owners[at] < 0) continue;
-    starts[owners[at] + 1]++;
+    starts[owners[at]]++;
     owned++;
   }
-  for (let owner = 0; owner < ownerCount; owner++) starts[owner + 1] += starts[owner];
-  const next = starts.slice();
-  const items = new Int32Array(owned);
-  for (let at = 0; at < count; at++) if (owners[at] >= 0) items[next[owners[at]]++] = at;
+  // Each owner's count becomes the end of its positions, and, filled from behind, their start.
+  for (let owner = 1; owner <= ownerCount; owner++) starts[owner] += starts[owner - 1];
+  const items = into?.items.length === owned ? into.items : new Int32Array(owned);
+  for (let at = count - 1; at >= 0; at--) if (owners[at] >= 0) items[--starts[owners[at]]] = at;
   return { starts, items };
 }
 

@@ -647,6 +647,8 @@ describe('what only one language has', () => {
 });
 
 describe('fields that people fill in', () => {
+  beforeAll(useGrammars);
+
   const read = (language: Language, text: string, exposed: object): string[] => {
     const match = `a.${ENDINGS[language]}`;
     const own = planOf({ scripts: { all: { match, language, exposed } } });
@@ -671,6 +673,8 @@ describe('fields that people fill in', () => {
 });
 
 describe('members that are hidden', () => {
+  beforeAll(useGrammars);
+
   const read = (language: Language, text: string, hidden?: object): string[] => {
     const match = `a.${ENDINGS[language]}`;
     const own = planOf({ scripts: { all: { match, language, ...(hidden ? { hidden } : {}) } } });
