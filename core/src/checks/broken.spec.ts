@@ -1,4 +1,4 @@
-import { carrier, scan, scene, script, told, useGrammars, type Files } from '../testing/project.js';
+import { carrier, line, scan, scanWith, scene, script, told, useGrammars, type Files } from '../testing/project.js';
 
 /** A look-up in `begin` of a script on Line, which stands two levels below Tender. */
 function lineUnder(code: string, tender: object[] = [], rest = ''): Files {
@@ -295,4 +295,120 @@ describe('broken/case-only', () => {
     ['the code asks before use', lineUnder("this.child('knot')?.show();")],
   ];
   for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});
+
+describe('broken/unknown-label', () => {
+  beforeAll(useGrammars);
+  const plan = {
+    files: {
+      lists: {
+        match: 'labels.json',
+        as: 'data asset',
+        pieces: { labels: { at: '$.labels[*]', kind: 'label', named: '$' } },
+      },
+      scenes: {
+        match: '*.json',
+        as: 'scene',
+        pieces: { items: { at: '$.items[*]', kind: 'object', labels: '$.labels[*]' } },
+        references: { asks: { at: '$.asks[*]', by: 'label' } },
+      },
+    },
+    scripts: { ts: { match: '*.ts', language: 'typescript' } },
+    calls: [{ call: 'hasLabel($label)', means: 'refer', target: { by: 'label' }, verb: 'reads' }],
+    engine: { labels: ['solid'] },
+  };
+  const found = (files: Files): string[] => told(scanWith(files, plan), 'broken/unknown-label');
+  const items = [{ name: 'Tender', labels: ['boat'] }];
+
+  it('fires for a label that nothing carries, and offers the one that was meant', () => {
+    expect(found({ 'a.json': { items, asks: ['boats'] } })).toEqual([
+      'a asks for the label boats; there is boat, but no such label @ a.json:11',
+    ]);
+    expect(found({ 'a.json': { items }, 's.ts': "class A { f() { hasLabel('harbour'); } }" })).toEqual([
+      'A asks for the label harbour; no object carries it and no list declares it @ s.ts:1',
+    ]);
+    const capitals = scanWith({ 'a.json': { items, asks: ['Boat'] } }, plan);
+    expect(capitals.findings.map((finding) => finding.check)).toEqual(['broken/case-only']);
+  });
+
+  it('is silent for labels that something carries, that a list declares, that the engine has, or that are made up', () => {
+    expect(found({ 'a.json': { items, asks: ['boat', 'solid'] } })).toEqual([]);
+    expect(found({ 'labels.json': { labels: ['mooring'] }, 'a.json': { asks: ['mooring'] } })).toEqual([]);
+    expect(found({ 'a.json': { items }, 's.ts': 'class A { f(x) { hasLabel(x); hasLabel(`boat-${x}`); } }' })).toEqual(
+      [],
+    );
+  });
+});
+
+describe('broken/missing-package', () => {
+  const found = (needs: string[], engine: object = {}): string[] =>
+    told(
+      scanWith(
+        { 'locks/pack.json': { id: 'locks', needs }, 'boats/pack.json': { id: 'boats' } },
+        {
+          files: {
+            packs: {
+              match: '*/pack.json',
+              as: 'package',
+              id: '$.id',
+              named: '$.id',
+              needs: { at: '$.needs[*]', id: '$' },
+            },
+          },
+          engine,
+        },
+      ),
+      'broken/missing-package',
+    );
+
+  it('fires for a package that is not there', () => {
+    expect(found(['tides'])).toEqual([
+      'locks needs the package tides, which the project does not have @ locks/pack.json:4',
+    ]);
+    expect(found(['boat'])).toEqual([
+      'locks needs the package boat, which the project does not have; there is boats @ locks/pack.json:4',
+    ]);
+  });
+
+  it('is silent for packages that are there, and for those of the engine', () => {
+    expect(found(['boats'])).toEqual([]);
+    expect(found(['deck'], { ids: ['deck'] })).toEqual([]);
+    expect(found([])).toEqual([]);
+  });
+});
+
+describe('changes of what a prefab does not hold', () => {
+  const scanned = (change: object): string[] => {
+    const pieces = {
+      items: {
+        at: '$..items[*]',
+        kind: 'object',
+        madeFrom: { field: '$.prefab' },
+        parts: { at: '$.parts[*]', type: '$.type' },
+        overrides: { at: '$.changes[*]', on: '$.on', part: '$.part' },
+      },
+    };
+    const { findings: all } = scanWith(
+      {
+        'boat.json': { items: [{ name: 'Boat', items: [{ name: 'Mast', parts: [{ type: 'Flag' }] }] }] },
+        'scene.json': { items: [{ name: 'Boat 1', prefab: 'boat.json', changes: [change] }] },
+      },
+      { files: { all: { match: '*.json', as: 'scene', pieces } } },
+    );
+    return all.map((finding) => `${finding.check}: ${line(finding)}`);
+  };
+
+  it('are told for objects and for parts', () => {
+    expect(scanned({ on: 'Sail' })).toEqual([
+      'broken/missing-object: scene / Boat 1 changes Sail inside its prefab, which holds nothing of that name @ scene.json:8',
+    ]);
+    expect(scanned({ on: 'Mast', part: 'Lamp' })).toEqual([
+      'broken/missing-part: scene / Boat 1 changes the part Mast: Lamp of its prefab, which has no such part @ scene.json:8',
+    ]);
+  });
+
+  it('are not told when they find what they change', () => {
+    expect(scanned({ on: 'Mast', part: 'Flag' })).toEqual([]);
+    expect(scanned({})).toEqual([]);
+  });
 });

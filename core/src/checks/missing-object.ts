@@ -60,26 +60,47 @@ function whatIsMissing({ graph }: Linked, loss: Loss, ups: number): Sentence {
   ];
 }
 
-function fromReference({ graph }: Linked, { file, range, from, field, loss }: Linked['lostReferences'][number]): Draft {
+function fromReference(
+  { graph }: Linked,
+  { file, range, from, verb, field, loss }: Linked['lostReferences'][number],
+): Draft {
+  const isChange = verb === 'overrides';
   return {
     sentence: [
-      ...sentence`${titled(graph, from)} refers to ${loss.wanted}`,
+      titled(graph, from),
+      ...(isChange ? sentence` changes ${loss.wanted}` : sentence` refers to ${loss.wanted}`),
       ...(field && field !== loss.wanted ? sentence` in ${field}` : []),
-      ...(loss.lastObject >= 0
-        ? sentence`; ${titled(graph, loss.lastObject)} has no such child`
-        : ['; the project has nothing of that name or identity']),
+      ...(isChange
+        ? [' inside its prefab, which holds nothing of that name']
+        : loss.lastObject >= 0
+          ? sentence`; ${titled(graph, loss.lastObject)} has no such child`
+          : ['; the project has nothing of that name or identity']),
     ],
-    sure: 'The reference is written out in full in the file, and everything the plan lets it mean was looked through.',
+    sure: isChange
+      ? 'The prefab and all that it is made from were unfolded, and the name was looked for in the whole of it.'
+      : 'The reference is written out in full in the file, and everything the plan lets it mean was looked through.',
     pieces: [from],
-    evidence: [{ file, range, shows: 'the reference' }, ...placeOf(graph, from, 'what holds it')],
+    evidence: [
+      { file, range, shows: isChange ? 'the change' : 'the reference' },
+      ...placeOf(graph, from, 'what holds it'),
+    ],
     walk: [],
     places: 1,
-    repairs: candidates(loss).concat([
-      {
-        title: 'Point it somewhere else',
-        words: 'Fill in something that exists, or empty the reference if it may be empty.',
-      },
-    ]),
+    repairs: candidates(loss).concat(
+      isChange
+        ? [
+            {
+              title: 'Change what is there now',
+              words: 'Name the object as the prefab names it now, or take the change out: it does nothing.',
+            },
+          ]
+        : [
+            {
+              title: 'Point it somewhere else',
+              words: 'Fill in something that exists, or empty the reference if it may be empty.',
+            },
+          ],
+    ),
     sameBy: [sameKey(graph, from), field, loss.wanted],
   };
 }

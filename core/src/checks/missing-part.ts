@@ -1,6 +1,6 @@
 import { sentence } from '../model/finding.js';
-import type { Check } from './check.js';
-import { named } from './check.js';
+import type { Linked } from '../linking/linked.js';
+import { named, placeOf, sameKey, titled, type Check, type Draft } from './check.js';
 import { lookUpDraft, lostLookUps, subject } from './look-up-drafts.js';
 
 /** A part is asked of an object that does not carry it. */
@@ -11,8 +11,8 @@ export const missingPart: Check = {
   why: 'The script holds nothing where it expects a part, and fails at the first use of it.',
   decides:
     'The object is found by walking the look-up; its parts, those of its prefab and all types they come from are compared. Silent when the part or one of a child type is carried, when the object is not known before play, when no part of this type is known at all, when the engine provides it, and when the code asks before use.',
-  run: (linked) =>
-    lostLookUps(linked, (loss) => loss.sought === 'part' && !loss.otherCapitals).map((lost) => {
+  run: (linked) => [
+    ...lostLookUps(linked, (loss) => loss.sought === 'part' && !loss.otherCapitals).map((lost) => {
       const { loss } = lost;
       const { graph } = linked;
       const onChild = loss.elsewhere[0];
@@ -35,4 +35,30 @@ export const missingPart: Check = {
         ],
       });
     }),
+    ...linked.lostReferences
+      .filter(({ verb, loss }) => verb === 'overrides' && loss.sought === 'part')
+      .map((reference) => fromChange(linked, reference)),
+  ],
 };
+
+/** An instance changes a part that its prefab does not have. */
+function fromChange({ graph }: Linked, { file, range, from, loss }: Linked['lostReferences'][number]): Draft {
+  return {
+    sentence: [
+      titled(graph, from),
+      ...sentence` changes the part ${loss.wanted} of its prefab, which has no such part`,
+    ],
+    sure: 'The prefab and all that it is made from were unfolded, and the parts of the object were compared.',
+    pieces: [from],
+    evidence: [{ file, range, shows: 'the change' }, ...placeOf(graph, from, 'the instance')],
+    walk: [],
+    places: 1,
+    repairs: [
+      {
+        title: 'Take the change out',
+        words: 'It does nothing. If the part was moved or renamed, name it as the prefab names it now.',
+      },
+    ],
+    sameBy: [sameKey(graph, from), loss.wanted],
+  };
+}

@@ -6,9 +6,11 @@ import { climb } from './climb.js';
 import { emptySlot } from './empty-slot.js';
 import { missingFile } from './missing-file.js';
 import { missingObject } from './missing-object.js';
+import { missingPackage } from './missing-package.js';
 import { missingPart } from './missing-part.js';
 import { neverSent } from './never-sent.js';
 import { unheard } from './unheard.js';
+import { unknownLabel } from './unknown-label.js';
 
 /** All checks, in the order in which they are listed everywhere. */
 export const CHECKS: readonly Check[] = [
@@ -17,6 +19,8 @@ export const CHECKS: readonly Check[] = [
   missingPart,
   emptySlot,
   caseOnly,
+  unknownLabel,
+  missingPackage,
   climb,
   unheard,
   neverSent,

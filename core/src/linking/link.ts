@@ -51,6 +51,8 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
       plan,
       facts: world.facts,
       replacedBy: world.replacedBy,
+      labels: [...world.labels.keys()],
+      packages: world.packages.map((one) => one.id),
       lookUps: [],
       lostReferences: [],
       emptySlots: [],

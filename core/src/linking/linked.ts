@@ -1,6 +1,6 @@
 /** What linking gives to the checks and to the views, besides the map itself. */
 import type { Graph } from '../model/graph.js';
-import type { Loss, WalkStep } from '../model/link.js';
+import type { Loss, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { FileFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
@@ -44,6 +44,8 @@ export interface LostReference {
   range: Range;
   /** Piece that holds the reference. */
   from: number;
+  /** How the link would read. */
+  verb: Verb;
   /** Exposed field or key, empty for scripts. */
   field: string;
   loss: Loss;
@@ -97,6 +99,9 @@ export interface Linked {
   facts: FileFacts[];
   /** Files that do not count since a later package brings another one of the same path, to that one. */
   replacedBy: Map<string, string>;
+  /** Names of all labels, and ids of all packages. */
+  labels: string[];
+  packages: string[];
   graph: Graph;
   lookUps: LookUp[];
   lostReferences: LostReference[];

@@ -55,8 +55,8 @@ export interface Losing {
 
 /** Notes a reference that leads nowhere, for the checks and on the map. */
 export function lose(work: Work, losing: Losing, loss: Loss, walk: WalkStep[] = []): void {
-  const { from, file, field, range } = losing;
-  work.linked.lostReferences.push({ file, range, from, field, loss });
+  const { from, verb, file, field, range } = losing;
+  work.linked.lostReferences.push({ file, range, from, verb, field, loss });
   addLost(work, losing, loss, walk);
 }
 
