@@ -1,4 +1,5 @@
 import { sentence } from '../model/finding.js';
+import { isEngines } from '../linking/targets.js';
 import { nearest } from '../nearest.js';
 import { placeOf, sameKey, titled, type Check } from './check.js';
 
@@ -12,7 +13,7 @@ export const missingPackage: Check = {
     'The packages of the project are those whose manifests the plan reads. Silent when one of them has the identity that is needed, and when the engine provides it.',
   run: ({ plan, graph, lostReferences, packages }) =>
     lostReferences
-      .filter(({ loss }) => loss.sought === 'package' && !plan.engine.ids.includes(loss.wanted))
+      .filter(({ loss }) => loss.sought === 'package' && !isEngines(plan.engine.ids, loss.wanted))
       .map(({ file, range, from, loss }) => {
         const close = nearest(loss.wanted, packages, 1);
         return {
