@@ -38,6 +38,8 @@ export function readYaml(text: string): Tree {
 }
 
 function firstSentence(message: string): string {
+  // The parser tells of running out of stack as of any other fault.
+  if (/call stack/.test(message)) return 'nested too deeply to be read';
   return message.split('\n')[0].replace(/ at line \d+, column \d+:?$/, '');
 }
 
