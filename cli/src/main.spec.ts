@@ -24,7 +24,11 @@ function glue(...args: string[]): { code: number | null; out: string; error: str
   return { code: status, out: stdout, error: stderr };
 }
 
+const EMPTY = mkdtempSync(join(tmpdir(), 'glue-empty-'));
+
 describe('the command line', () => {
+  afterAll(() => rmSync(EMPTY, { recursive: true, force: true }));
+
   let folder: string;
   beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'glue-cli-'))));
   afterEach(() => rmSync(folder, { recursive: true, force: true }));
@@ -76,7 +80,7 @@ describe('the command line', () => {
 
   const wrong: [string, string[], string][] = [
     ['no such folder', ['scan', '/nowhere'], '[folder/missing]'],
-    ['a folder without plan', ['scan', tmpdir()], '[plan/missing]'],
+    ['a folder without plan', ['scan', EMPTY], '[plan/missing]'],
     ['no such plan', ['scan', SAMPLE, '--plan', '/nowhere.json'], '[plan/missing]'],
     ['an unknown format', ['scan', SAMPLE, '--format', 'xml'], 'Allowed choices are text, json, sarif'],
     ['an unknown command', ['skan'], 'Did you mean scan?'],

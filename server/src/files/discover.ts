@@ -33,7 +33,7 @@ const MOST_FILES = 500_000;
  * own folder and below.
  * @throws GlueError when the folder is missing, not a folder, or cannot be read
  */
-export function discover(folder: string, planIgnores: string[]): Discovery {
+export function discover(folder: string, planIgnores: string[], mostFiles = MOST_FILES): Discovery {
   const found: Discovery = { files: [], passedOver: [] };
   checkFolder(folder);
   const walk = (relative: string, rules: { base: string; ignore: Ignore }[]): void => {
@@ -47,7 +47,7 @@ export function discover(folder: string, planIgnores: string[]): Discovery {
       return;
     }
     for (const name of names) {
-      if (ALWAYS_IGNORED.has(name) || found.files.length >= MOST_FILES) continue;
+      if (ALWAYS_IGNORED.has(name) || found.files.length >= mostFiles) continue;
       visit(relative ? `${relative}/${name}` : name, inForce);
     }
   };

@@ -1,13 +1,12 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { GlueError, planForStandards } from '@glue-trace/core';
+import { GlueError } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { PlanPage, TextPage } from '../api.js';
-import { discover } from '../files/discover.js';
 import { valid } from '../problems.js';
-import { parsePlan, planPath } from '../scan/scan-folder.js';
+import { builtInPlan, parsePlan, planPath } from '../scan/scan-folder.js';
 import type { ProjectRow } from '../store/store.js';
 import { projectOf, type Context } from './context.js';
 import { projectFile } from './project-file.js';
@@ -52,12 +51,7 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
 function planPage({ folder, planFile }: ProjectRow): PlanPage {
   const path = planPath(folder, planFile ?? undefined);
   const isBuiltIn = !existsSync(path);
-  const text = isBuiltIn
-    ? planForStandards(
-        basename(folder),
-        discover(folder, []).files.map((file) => file.path),
-      )
-    : readFileSync(path, 'utf8');
+  const text = isBuiltIn ? builtInPlan(folder) : readFileSync(path, 'utf8');
   if (text === undefined)
     throw new GlueError('plan/missing', `There is no plan in ${folder}. Projects offers one to start from.`);
   return { path, text, hash: createHash('sha256').update(text).digest('hex'), isBuiltIn };

@@ -69,7 +69,7 @@ export function planPath(folder: string, planFile?: string): string {
 export function loadPlan(folder: string, planFile?: string): Plan {
   const path = planPath(folder, planFile);
   if (!existsSync(path)) {
-    const text = planFile || !existsSync(folder) ? undefined : planForStandards(basename(folder), pathsOf(folder));
+    const text = planFile || !existsSync(folder) ? undefined : builtInPlan(folder);
     if (text !== undefined) return readPlan(text);
     throw new GlueError(
       'plan/missing',
@@ -87,8 +87,18 @@ export function parsePlan(text: string, path: string): Plan {
   });
 }
 
-function pathsOf(folder: string): string[] {
-  return discover(folder, []).files.map((file) => file.path);
+/** Files looked at to tell whether a folder without a plan is of a standard: it may be somebody's whole home. */
+const MOST_LOOKED_AT = 5000;
+
+/**
+ * The built-in plan for a folder without one of its own, as text; undefined when its files are of no standard.
+ */
+export function builtInPlan(folder: string): string | undefined {
+  const { files } = discover(folder, [], MOST_LOOKED_AT);
+  return planForStandards(
+    basename(folder),
+    files.map((file) => file.path),
+  );
 }
 
 function readPlanText(path: string): string {
