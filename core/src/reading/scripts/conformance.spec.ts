@@ -707,3 +707,20 @@ describe('members that are hidden', () => {
     expect(read('javascript', 'class A { #a = 1; b() {} }')).toEqual(['#a']);
   });
 });
+
+describe('types with several parents', () => {
+  beforeAll(useGrammars);
+  const CODE: Record<Language, string> = {
+    typescript: 'class Boat extends Swims(Floats(Vessel))<Hull> {}',
+    javascript: 'class Boat extends Swims(Floats(Vessel)) {}',
+    lua: 'local Boat = class("Boat", Vessel)\nBoat:include(Swims)\nBoat:include(Floats)\nreturn Boat',
+    csharp: 'class Boat : Vessel, Swims, Floats {}',
+    python: 'class Boat(Swims, Floats, Vessel, metaclass=Meta):\n  pass\n',
+  };
+  for (const language of LANGUAGES) {
+    it(`have them all, mixed in or listed: ${language}`, () => {
+      const { types } = facts(language, CODE[language]);
+      expect([...types[0].parents].sort()).toEqual(['Floats', 'Swims', 'Vessel']);
+    });
+  }
+});

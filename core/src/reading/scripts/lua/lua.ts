@@ -42,7 +42,10 @@ export function readLua(text: string): ScriptSyntax {
         const parent = value && name.type === 'identifier' ? parentIn(value) : undefined;
         if (parent) addParent(typeNamed(name), parent);
       }
-      if (node.type === 'function_call') readMetatable(node);
+      if (node.type === 'function_call') {
+        readMetatable(node);
+        readMixIn(node);
+      }
     }
   };
 
@@ -61,7 +64,20 @@ export function readLua(text: string): ScriptSyntax {
       const table = childOf(callee, 'table');
       return table && write(table);
     }
-    return /^(class|extends|inherit)$/i.test(word) && given[0]?.type === 'identifier' ? write(given[0]) : undefined;
+    // A name as text may stand first: `class("Boat", Vessel)`.
+    const parent = given.find((one) => one.type === 'identifier');
+    return /^(class|extends|inherit)$/i.test(word) && parent ? write(parent) : undefined;
+  };
+
+  /** `Boat:include(Swims)` gives a type that this file makes what another one has. */
+  const readMixIn = (node: RawNode): void => {
+    const callee = childOf(node, 'name');
+    const table = callee && childOf(callee, 'table');
+    const method = callee && childOf(callee, 'method');
+    if (!table || !method || !/^(include|mixin|mix|implement)$/i.test(write(method)) || !types.has(write(table)))
+      return;
+    for (const given of childOf(node, 'arguments')?.children ?? [])
+      if (given.type === 'identifier') addParent(typeNamed(table), write(given));
   };
 
   const indexOf = (table: RawNode): string | undefined => {

@@ -88,11 +88,21 @@ export function readTypeScript(text: string, language: 'typescript' | 'javascrip
     for (const heritage of childrenOf(node, 'class_heritage', 'extends_type_clause')) {
       const clauses = heritage.type === 'class_heritage' ? childrenOf(heritage, 'extends_clause') : [heritage];
       for (const clause of clauses) {
-        for (const parent of clause.children) if (parent.type !== 'type_arguments') type.parents.push(write(parent));
+        type.parents.push(...clause.children.flatMap(parentsIn));
       }
     }
     readMembers(childOf(node, 'body')?.children ?? [], type);
     return type;
+  };
+
+  /** The parents that a clause names; `Swims(Vessel)` mixes one into the other, and is both. */
+  const parentsIn = (node: RawNode): string[] => {
+    if (node.type === 'type_arguments' || node.type === 'comment') return [];
+    if (node.type !== 'call_expression') return [write(node)];
+    const callee = childOf(node, 'function');
+    const given = childOf(node, 'arguments')?.children ?? [];
+    const named = given.filter((one) => ['identifier', 'member_expression', 'call_expression'].includes(one.type));
+    return [...(callee ? [write(callee)] : []), ...named.flatMap(parentsIn)];
   };
 
   const readMembers = (members: RawNode[], type: TypeSyntax): void => {
