@@ -16,7 +16,7 @@ import {
 } from './link-files.js';
 import { gatherLookUps, linkPlaces } from './link-places.js';
 import { collectMadeAtRun, declarePieces, linkScripts, linkTypes, markBuiltEvents } from './link-scripts.js';
-import type { Linked } from './linked.js';
+import type { EventEnd, Linked } from './linked.js';
 import { countFacts } from './rule-counts.js';
 import { findPath, findTarget } from './targets.js';
 import { lose, type Work } from './work.js';
@@ -97,8 +97,17 @@ export function finish(work: Work): Linked {
     work.areMentionsStale = false;
   }
   markBuiltEvents(work);
+  // Files linked again give their ends last: in which order files were linked must not show.
+  for (const ends of work.events.values()) {
+    ends.senders.sort(byPlace);
+    ends.listeners.sort(byPlace);
+  }
   work.linked.lookUps = gatherLookUps(work);
   return { ...work.linked, events: [...work.events.values()], graph: work.world.builder.finish() };
+}
+
+function byPlace(a: EventEnd, b: EventEnd): number {
+  return a.file < b.file ? -1 : a.file > b.file ? 1 : a.range.line - b.range.line || a.range.column - b.range.column;
 }
 
 /** The path of the prefab an object is made from; undefined when it leads nowhere. */

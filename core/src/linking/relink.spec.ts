@@ -129,10 +129,22 @@ describe('linking what changed', () => {
               .toEqual(value);
         }
       }),
-      { numRuns: 60 },
+      { numRuns: Number(process.env['GLUE_FUZZ_RUNS'] ?? 60) },
     );
     // Were everything linked anew each time, this would say nothing.
     expect(isLocal).toBeGreaterThan(20);
+  });
+
+  it('tells the ends of an event in the same order, whichever file was linked last', () => {
+    const linker = createLinker();
+    let facts = [...texts].map(([path, text]) => read(path, text));
+    linker.link(facts, [], plan);
+    const [path, text] = [...texts].find(([name]) => name === 'data/orders/morning.xml')!;
+    facts = facts.map((fact) => (fact.file === path ? read(path, `\n${text}`.trimStart() + '\n') : fact));
+    const heard = (linked: Linked): string[] =>
+      linked.events.find((event) => event.name === 'bell.rung')!.listeners.map((end) => end.file);
+    expect(heard(linker.link(facts, [], plan))).toEqual(heard(linkFacts(facts, [], plan)));
+    expect(heard(linkFacts(facts, [], plan)).length).toBe(2);
   });
 
   it('takes facts that went through text and back as they were', () => {
