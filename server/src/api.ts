@@ -161,6 +161,8 @@ export interface PlanPage {
   hash: string;
   /** A built-in plan reads the project; saving writes a plan of its own. */
   isBuiltIn: boolean;
+  /** Texts of the plans that it builds on, by the path it gives. */
+  bases: Record<string, string>;
 }
 
 /** A file of the project as text. */

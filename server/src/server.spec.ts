@@ -209,6 +209,17 @@ describe('the server', () => {
     expect((await settled(id)).name).toBe('Own');
   });
 
+  it('gives the plans that a plan builds on along with it', async () => {
+    const own = join(base, 'own');
+    mkdirSync(own);
+    const shared = '{"version": 1, "name": "Shared", "files": {"all": {"match": "*.json", "as": "data asset"}}}';
+    writeFileSync(join(own, 'shared.json'), shared);
+    writeFileSync(join(own, 'glue-trace.json'), '{"version": 1, "name": "Own", "extends": ["shared.json", "x3d"]}');
+    const { id } = (await call<ProjectView>('POST', '/api/projects', { folder: own })).body;
+    await settled(id);
+    expect((await read<PlanPage>(`/api/projects/${id}/plan`)).bases).toEqual({ 'shared.json': shared });
+  });
+
   it('shows long files by their beginning, and refuses what is no text', async () => {
     writeFileSync(join(folder, 'data/long.yaml'), `text: ${'x'.repeat(500_000)}`);
     writeFileSync(join(folder, 'data/bytes.yaml'), Buffer.from([1, 0, 2]));

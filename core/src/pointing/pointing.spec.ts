@@ -98,6 +98,13 @@ describe('the preview of a file', () => {
     expect(SCENE.split('\n')[range.line - 1].slice(range.column - 1, range.endColumn - 1)).toBe('"art/cleat.svg"');
   });
 
+  it('reads by the plans that the plan builds on, and does not call one mistaken that it has not seen', () => {
+    const own = '{"version": 1, "name": "Own", "extends": "shared/base.json"}';
+    expect(previewFile(own, 'a.scene.json', SCENE, { 'shared/base.json': PLAN }).rule).toBe('files.scenes');
+    expect(previewFile(own, 'a.scene.json', SCENE).mistakes).toEqual([]);
+    expect(previewFile(own.replace('shared/base.json', 'x4d'), 'a.scene.json', SCENE).mistakes.length).toBe(1);
+  });
+
   it('says why there is nothing to show', () => {
     expect(previewFile(PLAN, 'b.json', '{}').reason).toContain('No rule');
     expect(

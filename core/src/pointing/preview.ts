@@ -31,10 +31,14 @@ export interface Preview {
 
 const NOTHING = { rule: '', format: undefined, marks: [], counts: [], problems: [] };
 
-/** Reads a file by a plan that may still have mistakes. */
-export function previewFile(planText: string, path: string, text: string): Preview {
+/**
+ * Reads a file by a plan that may still have mistakes.
+ * @param bases texts of the plans that it builds on, by the path it gives. One that is not among them, and may have been
+ *   typed just now, counts as empty: whether it is there is found out when the plan is saved
+ */
+export function previewFile(planText: string, path: string, text: string, bases: Record<string, string> = {}): Preview {
   try {
-    const plan = readPlan(planText);
+    const plan = readPlan(planText, [], (name) => bases[name] ?? (/[./]/.test(name) ? '{}' : undefined));
     const found = ruleFor(plan, path);
     const format = formatOf(path);
     if (!found) return { ...NOTHING, format, mistakes: [], reason: 'No rule of the plan reads this file.' };

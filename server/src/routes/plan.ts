@@ -6,7 +6,7 @@ import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { PlanPage, TextPage } from '../api.js';
 import { valid } from '../problems.js';
-import { builtInPlan, parsePlan, planPath } from '../scan/scan-folder.js';
+import { basesOf, builtInPlan, parsePlan, planPath } from '../scan/scan-folder.js';
 import type { ProjectRow } from '../store/store.js';
 import { projectOf, type Context } from './context.js';
 import { projectFile } from './project-file.js';
@@ -54,7 +54,7 @@ function planPage({ folder, planFile }: ProjectRow): PlanPage {
   const text = isBuiltIn ? builtInPlan(folder) : readFileSync(path, 'utf8');
   if (text === undefined)
     throw new GlueError('plan/missing', `There is no plan in ${folder}. Projects offers one to start from.`);
-  return { path, text, hash: createHash('sha256').update(text).digest('hex'), isBuiltIn };
+  return { path, text, hash: createHash('sha256').update(text).digest('hex'), isBuiltIn, bases: basesOf(text, path) };
 }
 
 /** Writes beside the plan first, so that a plan is never half written. */

@@ -81,10 +81,28 @@ export function loadPlan(folder: string, planFile?: string): Plan {
 
 /** Validates the text of a plan that stands, or is to stand, at a path. @throws GlueError `plan/not-json`, `plan/invalid` */
 export function parsePlan(text: string, path: string): Plan {
-  return readPlan(text, CHECK_IDS, (name) => {
-    const base = resolve(dirname(path), name);
-    return existsSync(base) ? readPlanText(base) : undefined;
-  });
+  return readPlan(text, CHECK_IDS, (name) => basePlan(path, name));
+}
+
+/** The text of a plan that the one at a path builds on; undefined when there is none. */
+function basePlan(path: string, name: string): string | undefined {
+  const base = resolve(dirname(path), name);
+  return existsSync(base) ? readPlanText(base) : undefined;
+}
+
+/** The texts of all plans that a plan builds on, by the path given; of a plan with mistakes those found before them. */
+export function basesOf(text: string, path: string): Record<string, string> {
+  const bases: Record<string, string> = {};
+  try {
+    readPlan(text, [], (name) => {
+      const base = basePlan(path, name);
+      if (base !== undefined) bases[name] = base;
+      return base;
+    });
+  } catch (error) {
+    if (!(error instanceof GlueError)) throw error;
+  }
+  return bases;
 }
 
 /** Files looked at to tell whether a folder without a plan is of a standard: it may be somebody's whole home. */

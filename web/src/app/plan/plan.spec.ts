@@ -7,6 +7,7 @@ const PLAN: PlanPage = {
   text: '{\n  "version": 1, // ours\n  "name": "Small",\n  "files": { "scenes": { "match": "*.json", "as": "scene" } }\n}\n',
   hash: 'a'.repeat(64),
   isBuiltIn: false,
+  bases: {},
 };
 const SCENE = '{\n  "objects": [\n    { "name": "Tender" },\n    { "name": "Barge" }\n  ]\n}\n';
 
@@ -97,6 +98,13 @@ describe('The plan beside a file', () => {
     );
     expect(page.text('[role=alert]')).toContain('changed meanwhile');
     expect(draft(page)).toContain('Smaller');
+  });
+
+  it('reads by the plans that the plan builds on', async () => {
+    const text = '{"version": 1, "name": "Own", "extends": "shared.json"}';
+    const page = await open({ text, bases: { 'shared.json': PLAN.text } });
+    expect(page.text('.mistakes')).toBe('');
+    expect(page.text('.side')).toContain('Read by files.scenes');
   });
 
   it('says that a built-in plan is in force, and what is wrong when there is none', async () => {

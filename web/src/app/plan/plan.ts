@@ -99,7 +99,7 @@ export class PlanEditor {
       const timer = setTimeout(
         () =>
           void this.workbench
-            .ask({ ask: 'preview', plan: draft, path: file.path, text: file.text })
+            .ask({ ask: 'preview', plan: draft, path: file.path, text: file.text, bases: page.bases })
             .then(({ preview }) => this.preview.set(preview ?? null)),
         this.preview() ? PAUSE : 0,
       );

@@ -10,7 +10,7 @@ addEventListener('message', ({ data }: MessageEvent<{ number: number; question: 
 function answer(question: Question): Answer {
   switch (question.ask) {
     case 'preview':
-      return { preview: previewFile(question.plan, question.path, question.text) };
+      return { preview: previewFile(question.plan, question.path, question.text, question.bases) };
     case 'point':
       return { pointed: pointAt(question.text, question.format, question.offset) };
     case 'say':

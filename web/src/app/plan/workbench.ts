@@ -2,7 +2,7 @@ import { DestroyRef, inject, Injectable } from '@angular/core';
 import type { Pointed, Preview } from '@glue-trace/core/browser';
 
 export type Question =
-  | { ask: 'preview'; plan: string; path: string; text: string }
+  | { ask: 'preview'; plan: string; path: string; text: string; bases: Record<string, string> }
   | { ask: 'point'; text: string; format: NonNullable<Preview['format']>; offset: number }
   | { ask: 'say'; plan: string; path: string; rule: string | undefined; pointed: Pointed; saying: string }
   | { ask: 'format'; plan: string };
