@@ -1,4 +1,5 @@
-import { sentence } from '../model/finding.js';
+import { sentence, type Repair } from '../model/finding.js';
+import { lookUpRepairs, replacements } from '../repairs/candidates.js';
 import type { Check } from './check.js';
 import { placeOf, sameKey, titled } from './check.js';
 import { lookUpDraft, lostLookUps, subject } from './look-up-drafts.js';
@@ -19,12 +20,13 @@ export const caseOnly: Check = {
           ...sentence` asks for ${lost.loss.wanted}; what stands there is written ${lost.loss.otherCapitals}`,
         ],
         sure: 'Both names are written out, and they are equal once capitals are ignored.',
-        repairs: [repair(lost.loss.otherCapitals)],
+        repairs: orWords(lookUpRepairs(linked, lost.lookUp, lost.places[0]), lost.loss.otherCapitals),
       }),
     ),
     ...linked.lostReferences
-      .filter(({ loss }) => loss.otherCapitals !== '')
-      .map(({ file, range, from, field, loss }) => ({
+      .filter(({ loss, role }) => loss.otherCapitals !== '' && role === undefined)
+      .map((reference) => ({ ...reference, repairs: replacements(linked, reference).slice(0, 1) }))
+      .map(({ file, range, from, field, loss, repairs }) => ({
         sentence: [
           ...sentence`${titled(linked.graph, from)} names ${loss.wanted}; it is written ${loss.otherCapitals}`,
         ],
@@ -33,13 +35,13 @@ export const caseOnly: Check = {
         evidence: [{ file, range, shows: 'the name as written' }, ...placeOf(linked.graph, from, 'what holds it')],
         walk: [],
         places: 1,
-        repairs: [repair(loss.otherCapitals)],
+        repairs: orWords(repairs, loss.otherCapitals),
         sameBy: [sameKey(linked.graph, from), field, loss.wanted],
+        cause: [loss.wanted],
       })),
   ],
 };
 
-const repair = (name: string): { title: string; words: string } => ({
-  title: `Write “${name}”`,
-  words: `Write the name as it stands: “${name}”.`,
-});
+/** Where no change can be made out, it is said in words. */
+const orWords = (repairs: Repair[], name: string): Repair[] =>
+  repairs.length > 0 ? repairs : [{ title: `Write “${name}”`, words: `Write the name as it stands: “${name}”.` }];

@@ -2,6 +2,7 @@
 import { keyOf, nameOf, titleOf, type Graph } from '../model/graph.js';
 import type { Finding, Run, Severity } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
+import type { Fault } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';
 
 export interface Check {
@@ -17,9 +18,11 @@ export interface Check {
 }
 
 /** A finding before the registry adds what is the same for all findings of a check. */
-export type Draft = Omit<Finding, 'check' | 'severity' | 'fingerprint'> & {
+export type Draft = Omit<Finding, 'check' | 'severity' | 'fingerprint' | 'cause'> & {
   /** Names that make this finding the same one in the next scan: no lines, no numbers. */
   sameBy: string[];
+  /** Names that findings with the same cause have in common; `sameBy` when left out. */
+  cause?: string[];
   /** When this one weighs less or more than the check's others. */
   severity?: Severity;
 };
@@ -51,6 +54,11 @@ export function placeOf(graph: Graph, piece: number, shows: string): { file: str
 /** The piece's stable key, for fingerprints. */
 export function sameKey(graph: Graph, piece: number): string {
   return piece < 0 ? '' : keyOf(graph, piece);
+}
+
+/** What linking noted of one kind. */
+export function faultsOf<K extends Fault['is']>({ faults }: Linked, kind: K): (Fault & { is: K })[] {
+  return faults.filter((fault): fault is Fault & { is: K } => fault.is === kind);
 }
 
 /** Groups items by a key, in order of first appearance. */

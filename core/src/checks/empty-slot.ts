@@ -1,4 +1,5 @@
 import { nameOf, titleOf } from '../model/graph.js';
+import { fillings } from '../repairs/fillings.js';
 import { sentence } from '../model/finding.js';
 import { grouped, placeOf, sameKey, type Check } from './check.js';
 
@@ -9,16 +10,19 @@ export const emptySlot: Check = {
   severity: 'error',
   why: 'The script uses the field as if somebody had filled it; on this object nobody has.',
   decides:
-    'A field must be filled when the plan calls it exposed and the code gives it no default and does not write it as optional. Silent when this object, its prefab or any script sets it.',
-  run: ({ graph, emptySlots }) =>
-    grouped(emptySlots, (slot) => `${slot.origin}/${slot.typeName}/${slot.field}`).map((slots) => {
+    'A field must be filled when the plan calls it exposed and the code gives it no default and does not write it as optional. A slot for which the plan says that empty means the object itself is worth a note. Silent when this object, its prefab or any script sets it.',
+  run: (linked) =>
+    grouped(linked.emptySlots, (slot) => `${slot.origin}/${slot.typeName}/${slot.field}`).map((slots) => {
+      const { graph } = linked;
       const [slot] = slots;
       const more = slots.length > 1 ? [` and ${slots.length - 1} more like it`] : [];
       return {
         sentence: [
           ...sentence`Slot ${slot.field} of ${{ name: slot.typeName, piece: slot.part }} is empty on ${{ name: titleOf(graph, slot.object), piece: slot.object }}`,
           ...more,
+          ...(slot.meansSelf ? [': it means the object itself'] : []),
         ],
+        severity: slot.meansSelf ? 'note' : undefined,
         sure: slot.isWritten
           ? 'The value is written as empty, the field has no default, and no script sets it.'
           : 'No value is written on the object or its prefab, the field has no default, and no script sets it.',
@@ -35,12 +39,14 @@ export const emptySlot: Check = {
         walk: [],
         places: slots.length,
         repairs: [
+          ...fillings(linked, slot),
           {
             title: `Fill ${slot.field}`,
             words: `Fill the slot${slot.fieldType ? ` with a ${slot.fieldType}` : ''}, or write the field as optional and ask before use.`,
           },
         ],
         sameBy: [sameKey(graph, slot.origin), slot.typeName, slot.field],
+        cause: [slot.typeName, slot.field],
       };
     }),
 };

@@ -33,7 +33,19 @@ export function oneEnded(
     places: ends.length,
     repairs: [
       ...(close
-        ? [{ title: `Write “${close}”`, words: `“${close}” is written almost the same and has the other end.` }]
+        ? [
+            {
+              title: `Write “${close}”`,
+              words: `“${close}” is written almost the same and has the other end.`,
+              changes: ends.map(({ file, range }) => ({
+                is: 'replace' as const,
+                file,
+                range,
+                from: event.name,
+                to: close,
+              })),
+            },
+          ]
         : []),
       { title: 'Connect or remove', words: 'Add the other end, or take this one out if it is left over.' },
     ],

@@ -65,5 +65,6 @@ export function lookUpDraft(
     walk: first.walk,
     places: places.length,
     sameBy: [lookUp.file, lookUp.typeName, loss.wanted, sameKey(graph, first.origin)],
+    cause: [lookUp.file, lookUp.typeName, loss.wanted],
   };
 }

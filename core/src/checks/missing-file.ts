@@ -1,5 +1,6 @@
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
+import { replacements } from '../repairs/candidates.js';
 import { placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A reference names a file that does not exist. */
@@ -10,10 +11,13 @@ export const missingFile: Check = {
   why: 'What should be loaded is not there: the object stays without its script, its picture or its data.',
   decides:
     'The written path is tried from every folder the plan allows and with every ending. Silent when one of them exists, when only capitals differ (broken/case-only), when the engine provides the file, and when the code asks before use.',
-  run: ({ graph, lostReferences }) =>
-    lostReferences
-      .filter(({ loss }) => loss.sought === 'file' && !loss.otherCapitals)
-      .map(({ file, range, from, field, loss }) => {
+  run: (linked) => {
+    const { graph } = linked;
+    return linked.lostReferences
+      .filter(({ loss, role }) => loss.sought === 'file' && !loss.otherCapitals && role === undefined)
+      .map((lost) => {
+        const { file, range, from, field, loss } = lost;
+        const found = replacements(linked, lost);
         const moved = loss.elsewhere[0];
         return {
           sentence: [
@@ -27,26 +31,22 @@ export const missingFile: Check = {
           evidence: [{ file, range, shows: 'the path as written' }],
           walk: [],
           places: 1,
-          repairs: moved
-            ? [
-                {
-                  title: `Name ${moved}`,
-                  words: `A file of the same name stands there. Write “${moved}” if it was moved.`,
-                },
-              ]
-            : [
-                {
-                  title: 'Restore or remove',
-                  words: `Bring the file back at “${loss.wanted}”, or take the reference out.`,
-                },
-              ],
+          repairs: [
+            ...found,
+            {
+              title: 'Restore or remove',
+              words: `Bring the file back at “${loss.wanted}”, or take the reference out.`,
+            },
+          ],
           sameBy: [sameKey(graph, from), field, loss.wanted],
+          cause: [loss.wanted],
         };
       })
       .map((draft) => ({
         ...draft,
         evidence: [...draft.evidence, ...placeOf(graph, draft.pieces[0], 'what holds it')].slice(0, 2),
-      })),
+      }));
+  },
 };
 
 function isNamedBy(graph: Graph, piece: number, path: string): boolean {

@@ -1,7 +1,7 @@
 import { sentence, type Sentence } from '../model/finding.js';
 import type { Loss } from '../model/link.js';
 import { titleOf } from '../model/graph.js';
-import { nearest } from '../nearest.js';
+import { isDeclaredKind, lookUpRepairs, replacements } from '../repairs/candidates.js';
 import type { Linked } from '../linking/linked.js';
 import { named, placeOf, sameKey, steps, titled, type Check, type Draft } from './check.js';
 import { lookUpDraft, lostLookUps, subject, type LostLookUp } from './look-up-drafts.js';
@@ -16,11 +16,13 @@ export const missingObject: Check = {
     'Every look-up is walked through the real tree from every object that carries the script. Silent when the object is there, when only capitals differ (broken/case-only), when the name is made at run time or may be spawned, when the place in the tree is not known before play, and when the code asks before use.',
   run: (linked) => [
     ...lostLookUps(linked, isMissing).map((lost) => fromLookUp(linked, lost)),
-    ...linked.lostReferences.filter(({ loss }) => isMissing(loss)).map((reference) => fromReference(linked, reference)),
+    ...linked.lostReferences
+      .filter(({ loss, role }) => isMissing(loss) && role === undefined)
+      .map((reference) => fromReference(linked, reference)),
   ],
 };
 
-const isMissing = (loss: Loss): boolean => loss.sought === 'object' && !loss.otherCapitals;
+const isMissing = (loss: Loss): boolean => loss.sought === 'object' && !loss.otherCapitals && !isDeclaredKind(loss);
 
 function fromLookUp(linked: Linked, lost: LostLookUp): Draft {
   const { loss, places } = lost;
@@ -29,7 +31,7 @@ function fromLookUp(linked: Linked, lost: LostLookUp): Draft {
   return lookUpDraft(linked, lost, {
     sentence: [...subject(linked, lost), ...whatIsMissing(linked, loss, ups)],
     sure: 'Every step and the name are fixed in the code, nothing the project spawns has this name, and all that stands there is known.',
-    repairs: candidates(loss).concat(
+    repairs: lookUpRepairs(linked, lost.lookUp, places[0]).concat(
       loss.wanted === 'one step up'
         ? [
             {
@@ -60,10 +62,9 @@ function whatIsMissing({ graph }: Linked, loss: Loss, ups: number): Sentence {
   ];
 }
 
-function fromReference(
-  { graph }: Linked,
-  { file, range, from, verb, field, loss }: Linked['lostReferences'][number],
-): Draft {
+function fromReference(linked: Linked, lost: Linked['lostReferences'][number]): Draft {
+  const { graph } = linked;
+  const { file, range, from, verb, field, loss } = lost;
   const isChange = verb === 'overrides';
   return {
     sentence: [
@@ -86,7 +87,7 @@ function fromReference(
     ],
     walk: [],
     places: 1,
-    repairs: candidates(loss).concat(
+    repairs: (isChange ? [] : replacements(linked, lost)).concat(
       isChange
         ? [
             {
@@ -102,13 +103,6 @@ function fromReference(
           ],
     ),
     sameBy: [sameKey(graph, from), field, loss.wanted],
+    cause: [loss.wanted],
   };
-}
-
-/** Names that stand where the wanted one was looked for and are written almost the same. */
-function candidates(loss: Loss): Draft['repairs'] {
-  return nearest(loss.wanted, loss.among, 2).map((name) => ({
-    title: `Ask for “${name}”`,
-    words: `“${name}” stands there and is written almost the same.`,
-  }));
 }

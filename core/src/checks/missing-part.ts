@@ -1,7 +1,9 @@
-import { sentence } from '../model/finding.js';
+import { sentence, type Repair } from '../model/finding.js';
+import { nameOf, titleOf } from '../model/graph.js';
+import { isOnlyOne, writeInstead } from '../repairs/candidates.js';
 import type { Linked } from '../linking/linked.js';
 import { named, placeOf, sameKey, titled, type Check, type Draft } from './check.js';
-import { lookUpDraft, lostLookUps, subject } from './look-up-drafts.js';
+import { lookUpDraft, lostLookUps, subject, type LostLookUp } from './look-up-drafts.js';
 
 /** A part is asked of an object that does not carry it. */
 export const missingPart: Check = {
@@ -27,6 +29,7 @@ export const missingPart: Check = {
         ],
         sure: 'The object is reached by fixed steps, and all its parts are written in the scene and its prefabs.',
         repairs: [
+          ...askChild(linked, lost),
           ...(onChild ? [{ title: 'Ask the child', words: `${onChild} carries the part: look it up there.` }] : []),
           {
             title: `Attach ${loss.wanted}`,
@@ -40,6 +43,19 @@ export const missingPart: Check = {
       .map((reference) => fromChange(linked, reference)),
   ],
 };
+
+/** Where the object was found by its name, the child can be found so just as well. */
+function askChild(linked: Linked, { lookUp, loss, places }: LostLookUp): Repair[] {
+  const { graph, world } = linked;
+  const [place] = places;
+  const child = (world.children.get(loss.lastObject) ?? []).find((one) => titleOf(graph, one) === loss.elsewhere[0]);
+  const isByName = place.walk.at(-2)?.asks.startsWith('an object of the scene named');
+  if (child === undefined || !isByName || lookUp.foundCount > 0) return [];
+  const [from, to] = [nameOf(graph, loss.lastObject), nameOf(graph, child)];
+  if (!isOnlyOne(linked, to, place.object)) return [];
+  const words = `${to} carries the part, and is the only object of that name in the scene.`;
+  return [{ ...writeInstead(lookUp.file, lookUp.range, from, to, words), title: `Look for “${to}” instead` }];
+}
 
 /** An instance changes a part that its prefab does not have. */
 function fromChange({ graph }: Linked, { file, range, from, loss }: Linked['lostReferences'][number]): Draft {

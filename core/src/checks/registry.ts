@@ -2,8 +2,18 @@ import { SEVERITIES, type Finding } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import { caseOnly } from './case-only.js';
 import type { Check, Draft } from './check.js';
+import { barredTarget } from './barred-target.js';
 import { climb } from './climb.js';
 import { emptySlot } from './empty-slot.js';
+import { fileTypeMismatch } from './file-type-mismatch.js';
+import { loop } from './loop.js';
+import { missingCall } from './missing-call.js';
+import { missingMember } from './missing-member.js';
+import { staleValue } from './stale-value.js';
+import { unlistedScene } from './unlisted-scene.js';
+import { unreadable } from './unreadable.js';
+import { wrongKind } from './wrong-kind.js';
+import { wrongPlace } from './wrong-place.js';
 import { missingFile } from './missing-file.js';
 import { missingObject } from './missing-object.js';
 import { missingPackage } from './missing-package.js';
@@ -18,9 +28,19 @@ export const CHECKS: readonly Check[] = [
   missingObject,
   missingPart,
   emptySlot,
+  wrongKind,
+  missingMember,
+  missingCall,
   caseOnly,
   unknownLabel,
+  fileTypeMismatch,
+  staleValue,
+  barredTarget,
+  wrongPlace,
+  unlistedScene,
   missingPackage,
+  loop,
+  unreadable,
   climb,
   unheard,
   neverSent,
@@ -37,13 +57,14 @@ export function runChecks(linked: Linked): Finding[] {
   return inOrder(findings);
 }
 
-function finished(check: Check, { sameBy, severity, ...draft }: Draft, linked: Linked): Finding {
+function finished(check: Check, { sameBy, severity, cause, ...draft }: Draft, linked: Linked): Finding {
   const house = linked.plan.checks[check.id];
   return {
     ...draft,
     check: check.id,
     severity: house && house !== 'off' ? house : (severity ?? check.severity),
     fingerprint: fingerprint([check.id, ...sameBy]),
+    cause: fingerprint([check.id, 'cause', ...(cause ?? sameBy)]),
   };
 }
 

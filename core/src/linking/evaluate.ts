@@ -4,7 +4,7 @@
 import { kindOf, nameOf, titleOf } from '../model/graph.js';
 import { weaker, type Grip, type Loss, type WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
-import type { Operation, ReferenceFact, ScriptFacts, Value } from '../reading/facts.js';
+import { UNKNOWN, type Operation, type ReferenceFact, type ScriptFacts, type Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { elsewhere, emptyLoss, findTarget, isEngines } from './targets.js';
 import { push, rootsOf, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
@@ -130,9 +130,9 @@ export function evaluateAt(
       case 'object path':
         return named(receiver, fact, rule);
       case 'find':
-        return find(fact);
+        return find(fact, rule);
       case 'part':
-        return part(type, receiver, fact);
+        return part(type, receiver, fact, rule);
       case 'find label':
         return labelled(fact);
       case 'find type':
@@ -197,21 +197,44 @@ export function evaluateAt(
     return { ...NOTHING_KNOWN, pieces, before: receiver, asks: 'a child whose name is made at run time' };
   };
 
-  const find = (fact: Operation): Outcome => {
+  const find = (fact: Operation, rule: CallRule): Outcome => {
     const texts = fact.arguments.name ? textsOf(world, fact.arguments.name) : [];
     if (texts.length === 0) return NOTHING_KNOWN;
-    return texts.length === 1 ? findOne(texts[0]) : anyOf(texts.map(findOne));
+    return anyOf(texts.map((text) => findOne(text, rule)));
   };
 
-  const findOne = (name: string): Outcome => {
+  /** Objects whose name fits a pattern, in some scenes or in all. */
+  const findWild = (name: string, scenes: number[] | undefined): Outcome => {
+    const fits = patternOf(
+      name.split('*').flatMap((text, at) => (at > 0 ? [UNKNOWN, { is: 'text', text }] : [{ is: 'text', text }])),
+    );
+    const pieces: number[] = [];
+    for (const [other, named] of world.byNameInTree)
+      if (fits.test(other)) pieces.push(...named.filter((piece) => !scenes || scenes.includes(topOf(world, piece))));
+    const step = beginning(inWords('objects named like', name));
+    if (pieces.length > 0) return found(step, pieces, 'name');
+    const mayCome =
+      [...madeAtRun].some((made) => fits.test(made)) ||
+      world.plan.engine.objects.length > 0 ||
+      (scenes ?? []).some((scene) => hasIncomplete(world, scene));
+    return mayCome ? NOTHING_KNOWN : lost(step, emptyLoss('object', name));
+  };
+
+  const findOne = (name: string, rule: CallRule): Outcome => {
     const top = topOf(world, place.part.object);
-    const here = place.isLoose ? (world.byNameInTree.get(name) ?? []) : namedIn(world, name, top);
+    const isEverywhere = place.isLoose || rule.reach === 'project';
+    const scenes = world.loadedWith.get(top) ?? [top];
+    if (rule.wild && name.includes('*')) return findWild(name, isEverywhere ? undefined : scenes);
+    const here = isEverywhere
+      ? (world.byNameInTree.get(name) ?? [])
+      : scenes.flatMap((scene) => namedIn(world, name, scene));
     const step = beginning(inWords('an object of the scene named', name));
     if (here.length > 0) return found(step, here, 'name');
-    if (isMadeAtRun(world, name, madeAtRun) || hasIncomplete(world, top)) return NOTHING_KNOWN;
+    if (isMadeAtRun(world, name, madeAtRun) || scenes.some((scene) => hasIncomplete(world, scene)))
+      return NOTHING_KNOWN;
     const lower = name.toLowerCase();
     const capitals = (world.byLowerNameInTree.get(lower) ?? []).filter(
-      (piece) => place.isLoose || topOf(world, piece) === top,
+      (piece) => isEverywhere || scenes.includes(topOf(world, piece)),
     );
     const loss: Loss = {
       ...emptyLoss('object', name),
@@ -251,37 +274,43 @@ export function evaluateAt(
     return outcome.state === 'found' ? outcome : NOTHING_KNOWN;
   };
 
-  const part = (type: WorldType, receiver: Outcome, fact: Operation): Outcome => {
+  const part = (type: WorldType, receiver: Outcome, fact: Operation, { on }: CallRule): Outcome => {
     const wanted = fact.arguments.type && typeName(fact.arguments.type);
     if (receiver.state !== 'found' || !wanted) return NOTHING_KNOWN;
-    const step = after(receiver, `its part ${wanted}`);
-    const objects = receiver.pieces.map(objectOf);
+    const step = after(receiver, `${PARTS_OF[on]} ${wanted}`);
+    const own = receiver.pieces.map(objectOf);
+    const objects = on === 'object' ? own : own.flatMap((object) => (on === 'below' ? below(object) : above(object)));
+    if (on === 'above' && place.isLoose) return NOTHING_KNOWN;
     const pieces = objects.flatMap((object) =>
       (world.partsOf.get(object) ?? []).filter((one) => isOfType(one, wanted)).map((one) => one.piece),
     );
     if (pieces.length > 0) return found(step, pieces, weaker(receiver.grip, 'name'));
-    if (isEngines(world.plan.engine.parts, wanted) || objects.some(hasUnknownParts)) return NOTHING_KNOWN;
+    if (isEngines(world.plan.engine.parts, wanted) || objects.some((one) => hasUnknownParts(world, one)))
+      return NOTHING_KNOWN;
     // A type that the map does not know may be anything.
     if (!typeNamed(world, wanted, type.source) && !world.partNames.has(wanted)) return NOTHING_KNOWN;
-    const [object] = objects;
-    const own = (world.partsOf.get(object) ?? []).map((one) => one.type?.name || one.typeName).filter(Boolean);
+    const [object] = own;
+    const carried = (world.partsOf.get(object) ?? []).map((one) => one.type?.name || one.typeName).filter(Boolean);
     const nearby = (world.children.get(object) ?? []).filter((child) =>
       (world.partsOf.get(child) ?? []).some((one) => isOfType(one, wanted)),
     );
     const loss: Loss = {
       ...emptyLoss('part', wanted),
-      otherCapitals: own.find((name) => name !== wanted && name.toLowerCase() === wanted.toLowerCase()) ?? '',
+      otherCapitals: carried.find((name) => name !== wanted && name.toLowerCase() === wanted.toLowerCase()) ?? '',
       lastObject: object,
-      among: own.slice(0, MOST_AMONG),
+      among: carried.slice(0, MOST_AMONG),
       elsewhere: nearby.slice(0, 5).map((child) => titleOf(graph, child)),
     };
     return lost(step, loss);
   };
 
-  /** A part that is neither a type of the project nor the engine's may be of any type. */
-  const hasUnknownParts = (object: number): boolean =>
-    world.incomplete.has(object) ||
-    (world.partsOf.get(object) ?? []).some((one) => !one.type && !isEngines(world.plan.engine.parts, one.typeName));
+  const below = (object: number): number[] =>
+    (world.children.get(object) ?? []).flatMap((child) => [child, ...below(child)]);
+
+  const above = (object: number): number[] => {
+    const parent = graph.pieces.parent[object];
+    return parent >= 0 && kindOf(graph, parent) === 'object' ? [parent, ...above(parent)] : [];
+  };
 
   /** What was just spawned is looked at as the prefab describes it. */
   const spawned = (type: WorldType, fact: Operation, rule: CallRule): Outcome => {
@@ -296,6 +325,16 @@ export function evaluateAt(
   };
 
   return { operation, value };
+}
+
+const PARTS_OF = { object: 'its part', below: 'a part below it', above: 'a part above it' } as const;
+
+/** A part that is neither a type of the project nor the engine's may be of any type. */
+export function hasUnknownParts(world: World, object: number): boolean {
+  return (
+    world.incomplete.has(object) ||
+    (world.partsOf.get(object) ?? []).some((one) => !one.type && !isEngines(world.plan.engine.parts, one.typeName))
+  );
 }
 
 export const NOTHING_KNOWN: Outcome = start('unknown', [], 'built');

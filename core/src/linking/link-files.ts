@@ -2,12 +2,15 @@
 import { kindOf } from '../model/graph.js';
 import type { Grip } from '../model/link.js';
 import type { FieldTarget, Naming } from '../reading/plan/plan.js';
-import type { FileFacts, Written } from '../reading/facts.js';
-import { referenceOutcome, walkOf } from './evaluate.js';
+import type { EventFact, FileFacts, Written } from '../reading/facts.js';
+import { hasUnknownParts, referenceOutcome, walkOf } from './evaluate.js';
 import { eventNamed } from './events.js';
+import { isMissing } from './members.js';
+import { satisfies } from './packages.js';
+import { isBarred } from './slots.js';
 import { emptyLoss, findTarget, type Target } from './targets.js';
 import { countShare, lose, type Work } from './work.js';
-import { fileRuleOf, pieceNamed, placeKey, topOf, type World, type WorldPart } from './world.js';
+import { fileRuleOf, pieceNamed, placeKey, topOf, type World, type WorldPart, type WorldType } from './world.js';
 
 /** How firmly pieces of one file hold each other by what names them. */
 const GRIP_OF_NAMING: Record<Naming, Grip> = { id: 'fixed', name: 'name', index: 'path' };
@@ -35,7 +38,7 @@ export function linkInstances(work: Work, source: number): void {
     if (target.state === 'lost') {
       lose(
         work,
-        { from: world.pieceOf[source][at], verb: 'made from', file: fact.file, field: '', ...piece.madeFrom },
+        { from: world.pieceOf[source][at], verb: 'made from', file: fact.file, field: '', form, ...piece.madeFrom },
         target.loss,
       );
     }
@@ -47,6 +50,18 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
   const { world } = work;
   for (const part of parts) {
     const { file } = world.facts[part.source];
+    const runsHere = part.type !== undefined || part.graph !== undefined;
+    if (runsHere && isBarred(world, part.object) && world.builder.graph.pieces.origin[part.piece] < 0) {
+      const place = { part: -1, foundIn: file, file, range: part.fact.range };
+      work.linked.faults.push({
+        is: 'barred',
+        from: part.object,
+        target: part.object,
+        how: 'part',
+        label: '',
+        ...place,
+      });
+    }
     if (part.type) {
       const grip: Grip = part.fact.script ? 'path' : 'name';
       world.builder.addLink({
@@ -65,7 +80,7 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
         ? findTarget(world, form, { text, piece: part.pieceFact }, part.source)
         : { state: 'lost', loss: emptyLoss('file', text) };
       if (target.state === 'lost')
-        lose(work, { from: part.piece, verb: 'runs', file, field: '', ...part.fact.script }, target.loss);
+        lose(work, { from: part.piece, verb: 'runs', file, field: '', form, ...part.fact.script }, target.loss);
       else if (target.state === 'found') {
         world.builder.addLink({
           from: part.piece,
@@ -87,7 +102,7 @@ export function linkBases(work: Work, source: number): void {
   const { file } = fact;
   const link = (from: number, form: FieldTarget, { text, range }: Written, piece: number): void => {
     const target = findTarget(world, form, { text, piece }, source);
-    if (target.state === 'lost') lose(work, { from, verb: 'extends', file, field: '', range }, target.loss);
+    if (target.state === 'lost') lose(work, { from, verb: 'extends', file, field: '', range, form }, target.loss);
     if (target.state !== 'found') return;
     for (const to of target.pieces)
       if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
@@ -147,6 +162,21 @@ export function linkPackages(work: Work, source: number): void {
     const to = known.get(text);
     if (to === undefined) lose(work, { ...place, field: '' }, emptyLoss('package', text));
     else world.builder.addLink({ ...place, to, grip: 'name', label: version });
+    const has = world.packages.find((one) => one.id === text)?.version ?? '';
+    if (to !== undefined && !satisfies(has, version)) {
+      const { from, file } = place;
+      work.linked.faults.push({
+        is: 'wrong version',
+        part: -1,
+        foundIn: file,
+        from,
+        file,
+        range,
+        needs: text,
+        version,
+        has,
+      });
+    }
   }
 }
 
@@ -159,7 +189,8 @@ export function linkReferences(work: Work, source: number): void {
     const object = reference.piece >= 0 ? world.pieceOf[source][reference.piece] : world.filePiece[source];
     const part = reference.part >= 0 ? partOf(world, source, object, reference) : undefined;
     const from = part?.piece ?? object;
-    const { verb } = rule.references[reference.rule];
+    const form = rule.references[reference.rule];
+    const { verb } = form;
     const isObject = kindOf(world.builder.graph, object) === 'object';
     const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
     const outcome = referenceOutcome(world, reference, source, isObject ? object : -1, isLoose);
@@ -169,10 +200,15 @@ export function linkReferences(work: Work, source: number): void {
     if (outcome.state === 'lost' && !reference.isCopy) {
       lose(
         work,
-        { from, verb, file: fact.file, field: reference.field, range: reference.range },
+        { from, verb, file: fact.file, field: reference.field, range: reference.range, form, role: form.role },
         outcome.loss!,
         outcome.before ? walkOf(world, outcome) : [],
       );
+    }
+    if (form.role) {
+      const { role } = form;
+      const { text, range } = reference;
+      work.linked.roles.push({ role, text, range, file: fact.file, piece: outcome.pieces[0] ?? -1 });
     }
     for (const to of outcome.state === 'found' ? outcome.pieces : []) {
       world.builder.addLink({
@@ -235,6 +271,7 @@ export function linkWrittenEvents(work: Work, source: number): void {
     }
     if (rule.to || rule.handler) {
       const piece = at(wire.to);
+      checkWire(work, piece, wire, fact.file);
       ends.listeners.push({ ...common, piece, handler: wire.handler });
       world.builder.addLink({
         from: piece,
@@ -249,6 +286,36 @@ export function linkWrittenEvents(work: Work, source: number): void {
       });
     }
   }
+}
+
+/** Whether the object at the end of a wire can do what the wire asks. */
+function checkWire(work: Work, piece: number, { event, handler, handlerAt, range }: EventFact, file: string): void {
+  const { world } = work;
+  const place = { part: -1, foundIn: file, file, range };
+  if (isBarred(world, piece))
+    work.linked.faults.push({ is: 'barred', from: piece, target: piece, how: 'wire', label: event, ...place });
+  const parts = world.partsOf.get(piece) ?? [];
+  const types = parts.flatMap((part) => part.type ?? []);
+  if (!handler || types.length === 0 || hasUnknownParts(world, piece)) return;
+  // Parts of the engine take handlers, too: which ones, only the plan can say.
+  if (types.length < parts.length && world.plan.engine.members.length === 0) return;
+  if (!types.every((type) => isMissing(world, type, handler))) return;
+  work.linked.faults.push({
+    is: 'stale handler',
+    object: piece,
+    event,
+    handler,
+    handlerAt,
+    typeNames: types.map((type) => type.name),
+    functions: [...new Set(types.flatMap(functionNames))],
+    ...place,
+  });
+}
+
+function functionNames(type: WorldType): string[] {
+  return [type, ...type.ancestors].flatMap(({ script, local }) =>
+    script.functions.filter((code) => code.type === local && code.name).map((code) => code.name),
+  );
 }
 
 /** Connections between pieces of one file. */

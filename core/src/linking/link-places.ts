@@ -1,21 +1,26 @@
 /** Look-ups and slots, evaluated from each place where a script runs. */
 import { kindOf } from '../model/graph.js';
 import type { Verb } from '../model/link.js';
-import type { Operation, Value } from '../reading/facts.js';
+import type { Operation, PartFact, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
-import { evaluateAt, walkOf, type Evaluator, type Outcome, type Place } from './evaluate.js';
-import type { EmptySlot, LookUp } from './linked.js';
+import { evaluateAt, typeName, walkOf, type Evaluator, type Outcome, type Place } from './evaluate.js';
+import type { LookUp } from './linked.js';
+import { checkSlots, checkVariables, isBarred, originOf } from './slots.js';
 import { addLost, type LookUpPlan, type Work } from './work.js';
-import { topOf, type World, type WorldPart, type WorldType } from './world.js';
+import { addPart, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
 
 /** Evaluates everything that runs on some parts. */
 export function linkPlaces(work: Work, parts: Iterable<WorldPart>): void {
   const { world } = work;
   for (const part of parts) {
-    if (!part.type) continue;
+    if (!part.type && part.graph === undefined) continue;
     const top = topOf(world, part.object);
     const isLoose = kindOf(world.builder.graph, top) !== 'scene';
     if (isLoose && isInstanced(world, top)) continue;
+    if (!part.type) {
+      checkVariables(work, part);
+      continue;
+    }
     const place: Place = { part, isLoose };
     const evaluator = evaluateAt(world, place, work.slots, work.madeAtRun);
     let todo = work.lookUpPlans.get(part.type);
@@ -23,7 +28,7 @@ export function linkPlaces(work: Work, parts: Iterable<WorldPart>): void {
     const outcomes = new Uint8Array(todo.length);
     todo.forEach((one, at) => (outcomes[at] = STATES.indexOf(linkLookUp(work, place, evaluator, one))));
     if (todo.length > 0) work.outcomes.set(part.piece, outcomes);
-    findEmptySlots(work, part, part.type);
+    checkSlots(work, part, part.type);
   }
 }
 
@@ -47,15 +52,18 @@ export function forgetPlaces(work: Work, parts: ReadonlySet<WorldPart>): void {
   }
   for (const lookUp of touched) {
     lookUp.lost = lookUp.lost.filter((place) => !pieces.has(place.part));
-    if (lookUp.firstFound && pieces.has(lookUp.firstFound.part)) lookUp.firstFound = undefined;
+    if (lookUp.firstFound && pieces.has(lookUp.firstFound.part)) work.unsureFirsts.add(lookUp);
   }
   work.linked.emptySlots = work.linked.emptySlots.filter((slot) => !pieces.has(slot.part));
+  work.linked.faults = work.linked.faults.filter((fault) => !pieces.has(fault.part));
 }
 
 /** All look-ups, and an example of where each holds. */
-export function gatherLookUps({ lookUps, lookUpPlans, outcomes, world }: Work): LookUp[] {
+export function gatherLookUps({ lookUps, lookUpPlans, outcomes, unsureFirsts, world }: Work): LookUp[] {
   const all = [...lookUps.values()].flatMap((found) => found.filter(Boolean));
-  const without = new Set(all.filter((lookUp) => lookUp.foundCount > 0 && !lookUp.firstFound));
+  const without = new Set(all.filter((one) => unsureFirsts.has(one) || (one.foundCount > 0 && !one.firstFound)));
+  for (const lookUp of without) lookUp.firstFound = undefined;
+  unsureFirsts.clear();
   if (without.size > 0) {
     for (const part of world.partByPiece.values()) {
       const states = outcomes.get(part.piece);
@@ -73,6 +81,52 @@ export function gatherLookUps({ lookUps, lookUpPlans, outcomes, world }: Work): 
 function isInstanced(world: World, top: number): boolean {
   const path = world.builder.graph.texts[world.builder.graph.pieces.file[top]];
   return world.instanced.has(world.sourceOf.get(path) ?? -1);
+}
+
+/**
+ * Scripts that code attaches: `this.child('Hull').attach(Leak)` runs Leak on every Hull below an object that carries
+ * the code. What is attached so may attach more; three rounds are as deep as code goes.
+ */
+export function attachByCode(work: Work): void {
+  const { world } = work;
+  const attaching = new Set(
+    world.types.filter(({ script, local }) =>
+      script.operations.some((one) => one.type === local && world.plan.calls[one.rule].means === 'attach'),
+    ),
+  );
+  work.isAttachedByCode = attaching.size > 0;
+  if (attaching.size === 0) return;
+  const done = new Set<string>();
+  let parts = [...world.partByPiece.values()];
+  for (let round = 0; round < 3 && parts.length > 0; round++)
+    parts = parts.flatMap((part) => attachedBy(work, part, attaching, done));
+}
+
+/** Parts that the code of one part attaches. */
+function attachedBy(work: Work, part: WorldPart, attaching: ReadonlySet<WorldType>, done: Set<string>): WorldPart[] {
+  const { world } = work;
+  const own = part.type;
+  if (!own || ![own, ...own.ancestors].some((type) => attaching.has(type))) return [];
+  const isLoose = kindOf(world.builder.graph, topOf(world, part.object)) !== 'scene';
+  const evaluator = evaluateAt(world, { part, isLoose }, work.slots, work.madeAtRun);
+  return [own, ...own.ancestors].flatMap((type) =>
+    type.script.operations.flatMap((operation) => {
+      if (operation.type !== type.local || world.plan.calls[operation.rule].means !== 'attach') return [];
+      const name = operation.arguments.type && typeName(operation.arguments.type);
+      const attached = name ? typeNamed(world, name, type.source) : undefined;
+      if (!attached) return [];
+      const outcome = evaluator.value(type, operation.receiver);
+      return (outcome.state === 'found' ? outcome.pieces : []).flatMap((piece) => {
+        const object = world.partByPiece.get(piece)?.object ?? piece;
+        const key = `${object} ${attached.index}`;
+        if (done.has(key)) return [];
+        done.add(key);
+        const fact: PartFact = { rule: -1, type: attached.name, values: [], range: operation.range };
+        const place = { source: type.source, pieceFact: -1, partFact: -1, values: [] };
+        return [addPart(world, { object, typeName: attached.name, type: attached, fact, ...place })];
+      });
+    }),
+  );
 }
 
 const LOOK_UPS = new Set<CallRule['means']>([
@@ -181,7 +235,7 @@ function linkLookUp(
 
 /** What is done to the pieces that a look-up found; what it has lost is told by the look-up itself. */
 function linkAct(
-  { world }: Work,
+  { world, linked }: Work,
   { part }: Place,
   outcome: Outcome,
   { moment, range }: Operation,
@@ -189,14 +243,14 @@ function linkAct(
   verb: Verb,
   file: string,
 ): void {
-  for (const to of outcome.pieces)
+  for (const to of outcome.pieces) {
     world.builder.addLink({ from: part.piece, to, verb, grip: outcome.grip, scope, moment, side, file, range });
-}
-
-/** The object of the prefab that the part was copied from; its own object if it was not. */
-function originOf(world: World, part: WorldPart): number {
-  const { origin, parent } = world.builder.graph.pieces;
-  return origin[part.piece] >= 0 ? parent[origin[part.piece]] : part.object;
+    const object = world.partByPiece.get(to)?.object ?? to;
+    const how = scope === 'self' && object !== part.object ? 'self only' : isBarred(world, object) ? 'act' : undefined;
+    if (!how || outcome.state !== 'found') continue;
+    const place = { part: part.piece, foundIn: '', file, range };
+    linked.faults.push({ is: 'barred', from: part.piece, target: object, how, label: verb, ...place });
+  }
 }
 
 function functionName(type: WorldType, operation: Operation): string {
@@ -208,38 +262,4 @@ function noteClimb(lookUp: LookUp, outcome: Outcome): void {
   lookUp.ups = Math.max(lookUp.ups, outcome.ups);
   lookUp.climbAt ??= outcome.climbAt;
   lookUp.down ||= outcome.down && outcome.ups > 0;
-}
-
-/** Exposed fields of the type and its parents that must be filled and are not, on this part. */
-function findEmptySlots(work: Work, part: WorldPart, type: WorldType): void {
-  const { world } = work;
-  const chain = [type, ...type.ancestors];
-  for (const declaring of chain) {
-    for (const field of declaring.script.types[declaring.local].fields) {
-      if (!field.required || isSetInCode(work, chain, field.name)) continue;
-      const saved = part.values.filter((one) => one.value.name === field.name).at(-1);
-      if (saved && !saved.value.empty) continue;
-      const slot: EmptySlot = {
-        part: part.piece,
-        object: part.object,
-        origin: originOf(world, part),
-        field: field.name,
-        fieldType: field.type,
-        typeName: type.name,
-        declaredIn: world.facts[declaring.source].file,
-        declaredAt: field.range,
-        file: world.facts[saved?.source ?? part.source].file,
-        range: saved?.value.range ?? part.fact.range,
-        isWritten: saved !== undefined,
-      };
-      work.linked.emptySlots.push(slot);
-    }
-  }
-}
-
-function isSetInCode(work: Work, chain: WorldType[], field: string): boolean {
-  const own = chain.some((type) =>
-    type.script.fieldValues.some((one) => one.type === type.local && one.field === field && one.value.is !== 'nothing'),
-  );
-  return own || work.world.setElsewhere.has(field);
 }

@@ -2,12 +2,14 @@
 import { nameOf } from '../model/graph.js';
 import type { Verb } from '../model/link.js';
 import type { FileFacts, LiteralFact, MemberUse, Operation, Value } from '../reading/facts.js';
+import type { MissingMember } from './faults.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { cut } from '../reading/source.js';
-import { patternOf, textsOf } from './evaluate.js';
+import { hasUnknownParts, patternOf, textsOf } from './evaluate.js';
 import { eventNamed } from './events.js';
-import { findPath, findTarget } from './targets.js';
-import { countShare, lose, type Work } from './work.js';
+import { findMember, isMissing, mayBeAdded, mayBeExtension, memberNames } from './members.js';
+import { emptyLoss, findPath, findTarget, isEngines } from './targets.js';
+import { addLost, countShare, lose, type Work } from './work.js';
 import { push, rootsOf, typeNamed, type World, type WorldType } from './world.js';
 
 /** Whatever code spawns may turn up under any parent, so its name cannot be said to be missing. */
@@ -97,27 +99,102 @@ export function linkScripts(work: Work, source: number): void {
     else if (rule.means in VERB_OF) linkTarget(work, fact, from, operation, rule, source);
   }
   for (const literal of fact.script.literals) linkLiteral(work, fact, source, literal);
-  for (const use of fact.script.uses) linkUse(work, fact, source, use);
+  for (const use of fact.script.uses) {
+    if (use.spawned === undefined) linkUse(work, fact, source, use);
+    else linkUseOfSpawned(work, fact, source, use, use.spawned);
+  }
+  linkStrangers(work, fact, source);
 }
 
 /** A member of another type, or one that the own type has from a parent: the link ends on the type that declares it. */
-function linkUse({ world }: Work, fact: FileFacts, source: number, { of, member, how, type, range }: MemberUse): void {
+function linkUse(work: Work, fact: FileFacts, source: number, use: MemberUse): void {
+  const { world } = work;
+  const { of, member, how, type, range } = use;
   const used = typeNamed(world, of, source);
   const from = typePiece(world, source, type);
-  const chain = used ? [used, ...used.ancestors] : [];
-  const declaring = chain.find((one) => memberOf(one, member));
-  if (!declaring || declaring.piece === from) return;
+  if (!used) return;
+  const found = findMember(used, member);
+  if (!found) return noteMissing(work, fact, from, used, use);
+  const { declaring } = found;
+  if (declaring.piece === from) return;
   const user = (world.typesIn.get(source) ?? []).find((one) => one.piece === from);
-  const isHidden = memberOf(declaring, member)!.hidden && !user?.ancestors.includes(declaring);
+  const isHidden = found.member.hidden && !user?.ancestors.includes(declaring);
   const label = isHidden ? `${member}, which is hidden` : member;
   world.builder.addLink({ from, to: declaring.piece, verb: how, grip: 'name', label, file: fact.file, range });
+  if (isHidden) work.linked.faults.push({ ...missing(fact, from, declaring, use), isHidden: true });
 }
 
-function memberOf({ script, local }: WorldType, member: string): { hidden: boolean } | undefined {
-  return (
-    script.types[local].fields.find((field) => field.name === member) ??
-    script.functions.find((code) => code.type === local && code.name === member)
-  );
+function missing({ file }: FileFacts, from: number, type: WorldType, { member, how, range }: MemberUse): MissingMember {
+  return {
+    is: 'missing member',
+    part: -1,
+    foundIn: file,
+    file,
+    range,
+    from,
+    type: type.piece,
+    typeName: type.name,
+    member,
+    how,
+    isOwn: type.piece === from,
+    isHidden: false,
+    prefab: -1,
+    members: memberNames(type),
+  };
+}
+
+function noteMissing(work: Work, fact: FileFacts, from: number, type: WorldType, use: MemberUse): void {
+  const { world } = work;
+  const { member, how, range } = use;
+  if (!isMissing(world, type, member) || mayBeAdded(world, type, member)) return;
+  if (how === 'calls' && mayBeExtension(world, type, member)) return;
+  work.linked.faults.push(missing(fact, from, type, use));
+  const loss = { ...emptyLoss('member', member), lastObject: type.piece };
+  addLost(work, { from, verb: how, file: fact.file, field: '', range }, loss);
+}
+
+/** A member of the script on what was just spawned: one of the prefab's root must have it. */
+function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, use: MemberUse, spawned: number): void {
+  const { world } = work;
+  const { arguments: given, rule: index } = fact.script!.operations[spawned];
+  const rule = world.plan.calls[index];
+  const from = typePiece(world, source, use.type);
+  for (const text of given.path ? textsOf(world, given.path) : []) {
+    const path = findPath(world, rule.target, text, fact.file).path;
+    const prefab = path === undefined ? undefined : world.sourceOf.get(path);
+    if (prefab === undefined) continue;
+    const [root] = rootsOf(world, prefab);
+    const types = (world.partsOf.get(root) ?? []).flatMap((part) => part.type ?? []);
+    const found = types.map((type) => findMember(type, use.member)).find(Boolean);
+    const { file, range } = { file: fact.file, range: use.range };
+    if (found) {
+      const to = found.declaring.piece;
+      world.builder.addLink({ from, to, verb: use.how, grip: 'name', label: use.member, file, range });
+    } else if (
+      types.length > 0 &&
+      !hasUnknownParts(world, root) &&
+      types.every((type) => isMissing(world, type, use.member))
+    ) {
+      const fault = missing(fact, from, types[0], use);
+      work.linked.faults.push({ ...fault, prefab: world.filePiece[prefab], members: types.flatMap(memberNames) });
+      const loss = { ...emptyLoss('member', use.member), lastObject: types[0].piece };
+      addLost(work, { from, verb: use.how, file, field: '', range }, loss);
+    }
+  }
+}
+
+/** Functions called by their bare names: some script defines them, the engine brings them, or nobody does. */
+function linkStrangers(work: Work, fact: FileFacts, source: number): void {
+  const { world } = work;
+  const { functions } = world.plan.engine;
+  for (const { name, type, range } of fact.script!.strangers) {
+    if (world.functionNames.has(name) || world.typesByName.has(name) || world.constants.has(name)) continue;
+    if (functions.length === 0 || isEngines(functions, name)) continue;
+    const from = typePiece(world, source, type);
+    const place = { part: -1, foundIn: fact.file, file: fact.file, range };
+    work.linked.faults.push({ is: 'missing call', from, name, functions: [...world.functionNames], ...place });
+    addLost(work, { from, verb: 'calls', file: fact.file, field: '', range }, emptyLoss('member', name));
+  }
 }
 
 /** A text that is a reference by itself. */
@@ -131,7 +208,7 @@ function linkLiteral(
   const rule = world.plan.literals[ruleName];
   const target = findTarget(world, rule, { text, piece: -1 }, source);
   const place = { from: typePiece(world, source, type), verb: rule.verb, file: fact.file, range };
-  if (target.state === 'lost') lose(work, { ...place, field: '' }, target.loss);
+  if (target.state === 'lost') lose(work, { ...place, field: '', form: rule }, target.loss);
   const pieces =
     target.state === 'found' ? target.pieces.filter((to) => !isDeclaredAt(world, to, fact.file, range)) : [];
   for (const to of pieces)
@@ -260,7 +337,8 @@ function linkTarget(
   const place = { from, verb, file: fact.file, range: operation.range };
   for (const text of textsOf(world, written)) {
     const target = findTarget(world, rule.target, { text, piece: -1 }, source);
-    if (target.state === 'lost' && !operation.guarded) lose(work, { ...place, field: '' }, target.loss);
+    if (target.state === 'lost' && !operation.guarded)
+      lose(work, { ...place, field: '', form: rule.target }, target.loss);
     if (target.state !== 'found') continue;
     for (const to of target.pieces) {
       world.builder.addLink({

@@ -135,7 +135,8 @@ describe('linking', () => {
     const analysis = scan({
       'scripts/a.ts':
         "export const Bells = { rung: 'bell.rung' };\nexport class A { ring() { bells.ring(Bells.rung); } }",
-      'scripts/b.py': "class B:\n  def begin(self):\n    bells.hear('bell.rung', self.hear)\n",
+      'scripts/b.py':
+        "class B:\n  def begin(self):\n    bells.hear('bell.rung', self.hear)\n  def hear(self):\n    pass\n",
       'scenes/s.json': {
         objects: [
           { name: 'Bell', id: 'b' },

@@ -14,11 +14,13 @@ import {
   linkReferences,
   linkWrittenEvents,
 } from './link-files.js';
-import { gatherLookUps, linkPlaces } from './link-places.js';
+import { linkImports } from './link-imports.js';
+import { attachByCode, gatherLookUps, linkPlaces } from './link-places.js';
 import { collectMadeAtRun, declarePieces, linkScripts, linkTypes, markBuiltEvents } from './link-scripts.js';
-import type { EventEnd, Linked } from './linked.js';
+import { NO_HISTORY, type EventEnd, type Linked } from './linked.js';
 import { countFacts } from './rule-counts.js';
 import { findPath, findTarget } from './targets.js';
+import { valuesOf } from './values.js';
 import { lose, type Work } from './work.js';
 import { addPart, buildWorld, fileRuleOf, mainType, push, type World } from './world.js';
 
@@ -44,18 +46,22 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
     builtListeners: [],
     lookUps: new Map(),
     lookUpPlans: new Map(),
+    unsureFirsts: new Set(),
     outcomes: new Map(),
     areMentionsStale: true,
+    isAttachedByCode: false,
     ruleShares: new Map(),
     linked: {
       plan,
       facts: world.facts,
       replacedBy: world.replacedBy,
       labels: [...world.labels.keys()],
-      packages: world.packages.map((one) => one.id),
+      packages: world.packages.map(({ id, version }) => ({ id, version })),
       lookUps: [],
       lostReferences: [],
       emptySlots: [],
+      faults: [],
+      roles: [],
       mentions: new Set(),
       unknownSends: false,
       unknownListeners: false,
@@ -67,6 +73,7 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
   attachByTable(work);
   world.facts.forEach((_fact, source) => collectSlots(work, source));
   collectMadeAtRun(work);
+  attachByCode(work);
   world.facts.forEach((_fact, source) => linkFile(work, source));
   linkAttachments(work, world.partByPiece.values());
   linkPlaces(work, world.partByPiece.values());
@@ -85,6 +92,7 @@ export function linkFile(work: Work, source: number): void {
   linkConnections(work, source);
   linkWrittenEvents(work, source);
   linkGiven(work, source);
+  linkImports(work, source);
   linkScripts(work, source);
 }
 
@@ -102,11 +110,22 @@ export function finish(work: Work): Linked {
     ends.senders.sort(byPlace);
     ends.listeners.sort(byPlace);
   }
+  work.linked.emptySlots.sort((a, b) => a.part - b.part);
+  work.linked.faults.sort((a, b) => a.part - b.part || byPlace(a, b));
   work.linked.lookUps = gatherLookUps(work);
-  return { ...work.linked, events: [...work.events.values()], graph: work.world.builder.finish() };
+  for (const { lost } of work.linked.lookUps) lost.sort((a, b) => a.part - b.part);
+  const { world } = work;
+  return {
+    ...work.linked,
+    events: [...work.events.values()],
+    graph: world.builder.finish(),
+    valuesOf: (piece) => valuesOf(world, piece),
+    history: NO_HISTORY,
+    world,
+  };
 }
 
-function byPlace(a: EventEnd, b: EventEnd): number {
+function byPlace(a: Pick<EventEnd, 'file' | 'range'>, b: Pick<EventEnd, 'file' | 'range'>): number {
   return a.file < b.file ? -1 : a.file > b.file ? 1 : a.range.line - b.range.line || a.range.column - b.range.column;
 }
 

@@ -3,7 +3,20 @@ import type { Graph } from '../model/graph.js';
 import type { Loss, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { FileFacts } from '../reading/facts.js';
-import type { Plan } from '../reading/plan/plan.js';
+import type { Plan, ReferenceRule, TargetForm } from '../reading/plan/plan.js';
+import type { Fault } from './faults.js';
+import type { PartValues } from './values.js';
+import type { World } from './world.js';
+
+/** What the time before tells of files that are no longer there: the version history, and earlier scans. */
+export interface History {
+  /** Where a file stands now that was renamed since. */
+  renamedTo: ReadonlyMap<string, string>;
+  /** Files that hold today what a file held that is gone. */
+  sameContent: ReadonlyMap<string, string[]>;
+}
+
+export const NO_HISTORY: History = { renamedTo: new Map(), sameContent: new Map() };
 
 /** A look-up in a script, with what it came to from every place it runs at. */
 export interface LookUp {
@@ -49,6 +62,20 @@ export interface LostReference {
   /** Exposed field or key, empty for scripts. */
   field: string;
   loss: Loss;
+  /** How the text was read; undefined where no text leads to a target. */
+  form?: TargetForm;
+  /** What the list that it stands in means to the game. */
+  role?: ReferenceRule['role'];
+}
+
+/** A scene that a list of the game names. */
+export interface RoleReference {
+  role: NonNullable<ReferenceRule['role']>;
+  file: string;
+  range: Range;
+  /** The scene, or -1 when there is none. */
+  piece: number;
+  text: string;
 }
 
 /** An exposed field that must be filled and is not. */
@@ -66,6 +93,12 @@ export interface EmptySlot {
   file: string;
   range: Range;
   isWritten: boolean;
+  /** Left empty, it means the object itself. */
+  meansSelf: boolean;
+  /** Where the part or the change stands that the value would be written in: in the facts, its pieces, their parts. */
+  source: number;
+  pieceFact: number;
+  partFact: number;
 }
 
 /** One end of an event. */
@@ -99,13 +132,17 @@ export interface Linked {
   facts: FileFacts[];
   /** Files that do not count since a later package brings another one of the same path, to that one. */
   replacedBy: Map<string, string>;
-  /** Names of all labels, and ids of all packages. */
+  /** Names of all labels, and all packages in load order. */
   labels: string[];
-  packages: string[];
+  packages: { id: string; version: string }[];
   graph: Graph;
   lookUps: LookUp[];
   lostReferences: LostReference[];
   emptySlots: EmptySlot[];
+  /** What else is wrong. */
+  faults: Fault[];
+  /** Scenes named by lists that mean something to the game. */
+  roles: RoleReference[];
   events: EventEnds[];
   /** Texts and names that scripts use outside of sends and listeners: an event named there may be in use unseen. */
   mentions: Set<string>;
@@ -116,4 +153,10 @@ export interface Linked {
   rules: Map<string, RuleCount>;
   /** For a lost link of the map: why. By index of the link. */
   losses: Map<number, { loss: Loss; walk: WalkStep[] }>;
+  /** Values saved on a part, or on the parts of an object, with all they stand in front of. Works until files are linked again. */
+  valuesOf(piece: number): PartValues[];
+  /** What is known of the time before. */
+  history: History;
+  /** Candidates and repairs look things up in the world that was linked. */
+  world: World;
 }

@@ -1,4 +1,5 @@
 /** Packages of a project: which there are, in which order they load, and what a later one replaces of an earlier one. */
+import semver from 'semver';
 import type { FileFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { folderOf } from '../reading/source.js';
@@ -47,6 +48,20 @@ export function packagesOf(facts: FileFacts[], plan: Plan): Package[] {
   };
   all.forEach(add);
   return ordered;
+}
+
+/**
+ * Whether a version is one of those asked for, as semantic versioning reads them; what cannot be read as versions
+ * fits only when it is the same text.
+ */
+export function satisfies(version: string, wanted: string): boolean {
+  if (wanted === '' || wanted === version) return true;
+  const range = semver.validRange(wanted);
+  const plain = semver.coerce(version);
+  // A bare number asks for at least that one.
+  const least = /^\d+(\.\d+)*$/.test(wanted.trim()) ? `>=${wanted.trim()}` : range;
+  if (!least || !plain) return version === '' || !range;
+  return semver.satisfies(plain, least, { includePrerelease: true });
 }
 
 /** The package that a file belongs to: the one whose folder lies deepest around it. */

@@ -68,10 +68,12 @@ function indexParts(world: World): PartIndex {
 }
 
 /** Whether the changed files may be linked by themselves. */
-function canStay({ world }: Work, changed: number[], facts: FileFacts[]): boolean {
+function canStay(work: Work, changed: number[], facts: FileFacts[]): boolean {
+  const { world } = work;
   return (
     changed.length <= MOST_CHANGED &&
     world.replacedBy.size === 0 &&
+    !work.isAttachedByCode &&
     changed.every((source) => {
       const old = world.facts[source];
       const fact = facts[source];
@@ -106,21 +108,22 @@ function signatureOf(world: World, fact: FileFacts): string {
 
 function scriptSignature(
   { plan }: World,
-  { types, functions, constants, memberWrites, operations, imports }: ScriptFacts,
+  { types, functions, fieldValues, constants, memberWrites, operations, imports }: ScriptFacts,
 ): unknown {
   const meaning = (operation: Operation): string => plan.calls[operation.rule].means;
   const events = operations
     .filter((one) => ['send', 'listen'].includes(meaning(one)))
     .map((one) => one.arguments.event);
   const made = operations
-    .filter((one) => ['declare', 'spawn'].includes(meaning(one)))
+    .filter((one) => ['declare', 'spawn', 'attach'].includes(meaning(one)))
     .map((one) => [one.rule, one.arguments]);
   return [
     types.map(({ range: _range, fields, ...type }) => ({
       ...type,
-      fields: fields.map(({ range: _place, ...field }) => field),
+      fields: fields.map(({ range: _place, default: _given, ...field }) => field),
     })),
     functions.map((code) => [code.type, code.name, code.hidden]),
+    sorted(fieldValues.map(({ type, field }) => `${type} ${field}`)),
     constants,
     memberWrites,
     sorted(events),
@@ -192,6 +195,8 @@ function forgetFile(work: Work, source: number, fact: FileFacts): void {
   const { world, linked } = work;
   const old = world.facts[source];
   linked.lostReferences = linked.lostReferences.filter((lost) => lost.file !== old.file);
+  linked.faults = linked.faults.filter((fault) => fault.foundIn !== old.file);
+  linked.roles = linked.roles.filter((role) => role.file !== old.file);
   for (const ends of work.events.values()) {
     if (ends.senders.some((end) => end.file === old.file))
       ends.senders = ends.senders.filter((end) => end.file !== old.file);

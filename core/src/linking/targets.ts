@@ -177,6 +177,53 @@ function startsOf(world: World, form: TargetForm, written: string, file: string)
   return from('', ...form.roots);
 }
 
+/** Every path that a written path could mean: where the file would be looked for. */
+export function pathsTried(world: World, form: TargetForm, text: string, file: string): string[] {
+  const written = (form.decode ? decoded(text) : text).replace(/\\/g, '/');
+  return startsOf(world, form, written, file).flatMap(({ folder, rest }) =>
+    ['', ...form.endings].flatMap((ending) => normal(`${folder}/${rest}${ending}`) ?? []),
+  );
+}
+
+/**
+ * A path in the manner of one that was written: with the same scheme or start, without an ending that need not be
+ * there. Undefined when the form cannot name it.
+ */
+export function pathWritten(
+  world: World,
+  form: TargetForm,
+  path: string,
+  like: string,
+  file: string,
+): string | undefined {
+  const endings = ['', ...form.endings].filter((ending) => path.endsWith(ending));
+  const isBare = !/\.[\w]+$/.test(like);
+  const shortest = endings.sort((a, b) => (isBare ? b.length - a.length : a.length - b.length));
+  const scheme = Object.entries(form.schemes).find(([mark]) => like.startsWith(mark));
+  const starts = scheme
+    ? [{ mark: scheme[0], folder: scheme[1] }]
+    : startsOf(world, form, 'x', file).map(({ folder }) => ({ mark: like.startsWith('/') ? '/' : '', folder }));
+  const texts = starts.flatMap(({ mark, folder }) => {
+    const home = folder.replace(/\/$/, '');
+    const inside = home === '' ? path : path.startsWith(`${home}/`) ? path.slice(home.length + 1) : undefined;
+    const rest = inside ?? (form.from === 'file' ? relativeTo(home, path) : undefined);
+    if (rest === undefined) return [];
+    return shortest.map((ending) => mark + (ending ? rest.slice(0, -ending.length) : rest));
+  });
+  if (form.anywhere && !like.includes('/'))
+    texts.unshift(...shortest.map((ending) => baseName(path).slice(0, baseName(path).length - ending.length)));
+  return texts
+    .map((text) => (like.startsWith('./') && !text.startsWith('.') ? `./${text}` : text))
+    .find((text) => lookForPath(world, form, text, file).path === path);
+}
+
+function relativeTo(folder: string, path: string): string {
+  const [from, to] = [folder.split('/').filter(Boolean), path.split('/')];
+  let same = 0;
+  while (same < from.length && same < to.length - 1 && from[same] === to[same]) same++;
+  return [...from.slice(same).map(() => '..'), ...to.slice(same)].join('/');
+}
+
 /** The file of this name below the roots; of several the first by path. */
 function anywhere(world: World, form: TargetForm, name: string): FoundPath | undefined {
   const isBelow = (path: string): boolean =>
@@ -198,7 +245,7 @@ function decoded(text: string): string {
 }
 
 /** A path without `.` and `..`; undefined when it leads out of the project. */
-function normal(path: string): string | undefined {
+export function normal(path: string): string | undefined {
   const steps: string[] = [];
   for (const step of path.split('/')) {
     if (step === '' || step === '.') continue;
@@ -238,7 +285,8 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   if (isEngines([...objects, ...parts, ...types, ...scenes, ...ids], text)) return UNKNOWN_TARGET;
   if (form.by === 'id' && world.madeIds.some((pattern) => pattern.test(text))) return UNKNOWN_TARGET;
   const alike = (byLower(all).get(text.toLowerCase()) ?? []).filter((key) => all.get(key)!.some(isFit));
-  return lost('object', text, otherCapitals(alike, text));
+  const loss = { ...emptyLoss('object', text), otherCapitals: otherCapitals(alike, text) };
+  return { state: 'lost', loss: form.kinds.length > 0 ? { ...loss, kinds: form.kinds } : loss };
 }
 
 const lowerKeys = new WeakMap<Map<string, unknown>, Map<string, string[]>>();

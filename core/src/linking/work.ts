@@ -1,7 +1,7 @@
 import type { Loss, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { SlotReferences } from './evaluate.js';
-import type { EventEnds, Linked, LookUp } from './linked.js';
+import type { EventEnds, Linked, LookUp, LostReference } from './linked.js';
 import { countOf } from './rule-counts.js';
 import { push, type World, type WorldType } from './world.js';
 
@@ -17,13 +17,17 @@ export interface Work {
   /** Patterns of event names made at run time, by whether they are sent or listened to. */
   builtSends: RegExp[];
   builtListeners: RegExp[];
-  linked: Omit<Linked, 'graph' | 'events'>;
+  linked: Omit<Linked, 'graph' | 'events' | 'valuesOf' | 'history' | 'world'>;
   /** Look-ups by the position of their script in `facts` and of their operation. */
   lookUps: Map<number, LookUp[]>;
   /** The look-ups that run with each type. */
   lookUpPlans: Map<WorldType, LookUpPlan[]>;
+  /** Look-ups whose first place was evaluated again: another one may come first now. */
+  unsureFirsts: Set<LookUp>;
   /** What each planned look-up came to, by part. */
   outcomes: Map<number, Uint8Array>;
+  /** Whether code attaches scripts: where they run then hangs on everything that such code reaches. */
+  isAttachedByCode: boolean;
   /** Whether the texts that scripts mention must be gathered anew. */
   areMentionsStale: boolean;
   /** What rules came to in each file, so that it can be taken back. */
@@ -51,17 +55,24 @@ export interface Losing {
   file: string;
   field: string;
   range: Range;
+  form?: LostReference['form'];
+  role?: LostReference['role'];
 }
 
 /** Notes a reference that leads nowhere, for the checks and on the map. */
 export function lose(work: Work, losing: Losing, loss: Loss, walk: WalkStep[] = []): void {
-  const { from, verb, file, field, range } = losing;
-  work.linked.lostReferences.push({ file, range, from, verb, field, loss });
+  const { from, verb, file, field, range, form, role } = losing;
+  work.linked.lostReferences.push({ file, range, from, verb, field, loss, form, role });
   addLost(work, losing, loss, walk);
 }
 
 /** The same on the map alone. */
-export function addLost(work: Work, { from, verb, file, field, range }: Losing, loss: Loss, walk: WalkStep[]): void {
+export function addLost(
+  work: Work,
+  { from, verb, file, field, range }: Losing,
+  loss: Loss,
+  walk: WalkStep[] = [],
+): void {
   const label = field ? `${field}: ${loss.wanted}` : loss.wanted;
   const link = work.world.builder.addLink({ from, to: -1, verb, grip: 'lost', label, file, range });
   work.linked.losses.set(link, { loss, walk });

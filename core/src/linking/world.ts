@@ -7,6 +7,7 @@ import type { FileFacts, OverrideFact, PartFact, PieceFact, ScriptFacts, ValueFa
 import type { FileRule, Naming, OverrideRule, Plan } from '../reading/plan/plan.js';
 import { NO_PARENT } from '../reading/glue-facts/read-glue-facts.js';
 import { baseName } from '../reading/source.js';
+import type { Range } from '../model/piece.js';
 import { overlay, type Package } from './packages.js';
 
 /** A type of a script, with what is needed to follow it. */
@@ -35,6 +36,8 @@ export interface WorldPart {
   source: number;
   pieceFact: number;
   partFact: number;
+  /** Position in the facts of the file it runs when that is no script: a behaviour graph. */
+  graph?: number;
   /** Values in force on this object: those saved nearer to the instance come last and win. */
   values: ValueOnPart[];
 }
@@ -79,12 +82,19 @@ export interface World {
   byNameInTree: Map<string, number[]>;
   /** The same by name in lower letters. */
   byLowerNameInTree: Map<string, number[]>;
-  /** Names of all parts on the map. */
+  /** Names of all parts on the map, and of all types that run on some object, with those they descend from. */
   partNames: Set<string>;
+  carriedTypes: Set<string>;
+  /** Names of all functions. */
+  functionNames: Set<string>;
+  /** Scenes that are loaded together with each, itself first; only those that are. */
+  loadedWith: Map<number, number[]>;
   /** Texts under a name that any script can use. */
   constants: Map<string, string>;
   /** Fields that some script sets on another object. */
   setElsewhere: Set<string>;
+  /** Objects that name as their holder something that stands below them. */
+  ownHolders: { piece: number; named: string; file: string; range: Range }[];
   /** Objects whose prefab is not known: what stands below them cannot be judged. */
   incomplete: Set<number>;
   /** Positions in `facts` of prefabs that some object is made from. */
@@ -145,8 +155,12 @@ export function buildWorld(
     byNameInTree: new Map(),
     byLowerNameInTree: new Map(),
     partNames: new Set(),
+    carriedTypes: new Set(),
+    functionNames: new Set(facts.flatMap((fact) => (fact.script?.functions ?? []).map((code) => code.name))),
+    loadedWith: new Map(),
     constants: new Map(facts.flatMap((fact) => (fact.script?.constants ?? []).map((one) => [one.name, one.text]))),
     setElsewhere: new Set(facts.flatMap((fact) => fact.script?.memberWrites ?? [])),
+    ownHolders: [],
     incomplete: new Set(),
     instanced: new Set(),
     madeFrom: new Map(),
@@ -171,6 +185,7 @@ export function buildWorld(
   labelPieces(world);
   unfoldAll(world, findPrefab);
   indexTrees(world);
+  gatherSets(world);
   return world;
 }
 
@@ -307,7 +322,16 @@ function adoptByField(world: World, source: number, at: number): void {
   const { parent } = fileRuleOf(world, source).pieces[piece.rule];
   if (typeof parent === 'string') return;
   const found = pieceNamed(world, source, parent, piece.parentNamed!, at);
-  if (found >= 0 && found !== at) world.builder.setParent(world.pieceOf[source][at], world.pieceOf[source][found]);
+  if (found < 0) return;
+  const own = world.pieceOf[source][at];
+  if (isBelow(world, world.pieceOf[source][found], own))
+    world.ownHolders.push({
+      piece: own,
+      named: piece.parentNamed!,
+      file: world.facts[source].file,
+      range: piece.range,
+    });
+  else world.builder.setParent(own, world.pieceOf[source][found]);
 }
 
 /** Children named by their parent, in the same file. One that is named twice stays with the first. */
@@ -381,7 +405,9 @@ function addParts(world: World, source: number, pieceFact: number, findScript: S
   piece.parts.forEach((fact, partFact) => {
     const path = fact.script && findScript(world, source, piece, fact);
     const type = path ? mainType(world, path) : fact.type ? typeNamed(world, fact.type, source) : undefined;
+    const graph = path && !type ? world.sourceOf.get(path) : undefined;
     addPart(world, {
+      ...(graph !== undefined && { graph }),
       object,
       typeName: fact.type || type?.name || '',
       type,
@@ -404,8 +430,9 @@ export function addPart(world: World, part: Omit<WorldPart, 'piece'>, origin = -
     range: part.fact.range,
     origin,
   });
-  const { object, typeName, type, fact, source, pieceFact, partFact, values } = part;
-  const added: WorldPart = { piece, object, typeName, type, fact, source, pieceFact, partFact, values };
+  const { object, typeName, type, fact, source, pieceFact, partFact, values, graph } = part;
+  const added: WorldPart = { piece, object, typeName, type, fact, source, pieceFact, partFact, graph, values };
+  for (const one of type ? [type, ...type.ancestors] : []) world.carriedTypes.add(one.name);
   push(world.partsOf, part.object, added);
   world.partByPiece.set(piece, added);
   return added;
@@ -584,8 +611,8 @@ function partNamed(world: World, object: number, type: string): WorldPart | unde
 }
 
 function copyPart(world: World, part: WorldPart, object: number): void {
-  const { piece, typeName, type, fact, source, pieceFact, partFact, values } = part;
-  addPart(world, { object, typeName, type, fact, source, pieceFact, partFact, values }, piece);
+  const { piece, typeName, type, fact, source, pieceFact, partFact, values, graph } = part;
+  addPart(world, { object, typeName, type, fact, source, pieceFact, partFact, values, graph }, piece);
 }
 
 /** Names in the trees, once all instances are unfolded. */
@@ -597,6 +624,22 @@ function indexTrees(world: World): void {
       push(world.byNameInTree, nameOf(graph, piece), piece);
       push(world.byLowerNameInTree, nameOf(graph, piece).toLowerCase(), piece);
     } else if (kind === 'part') world.partNames.add(nameOf(graph, piece));
+  }
+}
+
+/** Which scenes are loaded together, as the plan says by identity, name or path. */
+function gatherSets(world: World): void {
+  for (const names of world.plan.together) {
+    const scenes = names.flatMap((name) => {
+      const source = world.sourceOf.get(name);
+      const pieces =
+        source === undefined ? (world.byId.get(name) ?? world.byName.get(name) ?? []) : [world.filePiece[source]];
+      return pieces.filter((piece) => kindOf(world.builder.graph, piece) === 'scene').slice(0, 1);
+    });
+    for (const scene of scenes) {
+      const before = world.loadedWith.get(scene) ?? [scene];
+      world.loadedWith.set(scene, [...new Set([...before, ...scenes])]);
+    }
   }
 }
 

@@ -1,4 +1,5 @@
 /** Findings: what the checks report. */
+import type { Change } from '../repairs/change.js';
 import type { Evidence } from './evidence.js';
 import type { WalkStep } from './link.js';
 
@@ -10,11 +11,13 @@ export type Severity = (typeof SEVERITIES)[number];
 export type Run = string | { name: string; piece?: number };
 export type Sentence = Run[];
 
-/** A proposed way out, in words. Later versions carry file changes. */
+/** A proposed way out: in words, and where one can be known, as a change of files. */
 export interface Repair {
   title: string;
-  /** What to do, in one or two sentences. */
+  /** What to do, in one or two sentences, and for a candidate why it is the likeliest. */
   words: string;
+  /** What it changes in files; none when somebody has to decide more. */
+  changes?: Change[];
 }
 
 export interface Finding {
@@ -33,6 +36,8 @@ export interface Finding {
   /** How many places are concerned. */
   places: number;
   repairs: Repair[];
+  /** Findings with the same cause have the same text here: one missing target, one field, one line of code. */
+  cause: string;
   /** Survives line moves, re-ordering and renames of unrelated pieces. */
   fingerprint: string;
 }

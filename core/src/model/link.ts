@@ -1,5 +1,5 @@
 /** Links: one piece leading to another, with a verb, a grip and its evidence. */
-import type { Range } from './piece.js';
+import type { PieceKind, Range } from './piece.js';
 
 /** Link verbs, in the order used for compact storage: append only. */
 export const VERBS = [
@@ -60,7 +60,9 @@ export interface WalkStep {
 /** Why a link is lost, for the checks and the reading pane. */
 export interface Loss {
   /** What kind of thing was looked for. */
-  sought: 'file' | 'object' | 'part' | 'label' | 'package';
+  sought: 'file' | 'object' | 'part' | 'label' | 'package' | 'member';
+  /** Kinds of piece that would have done; none for any. */
+  kinds?: PieceKind[];
   /** The name, path or identity that was looked for. */
   wanted: string;
   /** A target that would be right if capitals were ignored: its written form, or empty. */

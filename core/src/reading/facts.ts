@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 5;
+export const FACTS_VERSION = 6;
 
 export interface FileFacts {
   file: string;
@@ -163,6 +163,8 @@ export interface EventFact {
   from: string;
   to: string;
   handler: string;
+  /** Where the handler is written. */
+  handlerAt?: Range;
   /** Place in the order in which listeners are told, as written. */
   order?: string;
   /** Piece the wire is written in, or -1 for the file itself. */
@@ -190,6 +192,8 @@ export interface ScriptFacts {
   /** Members of types that the code uses, where it says which type it is; each once for each type of the script. */
   uses: MemberUse[];
   imports: { from: string; names: { name: string; as: string }[]; range: Range }[];
+  /** Functions called without a receiver that the file neither defines nor takes from another; each once. */
+  strangers: { name: string; type: number; range: Range }[];
 }
 
 export interface MemberUse {
@@ -197,6 +201,8 @@ export interface MemberUse {
   of: string;
   member: string;
   how: 'reads' | 'writes' | 'calls';
+  /** Position of the operation that gives the object it is a member of; `of` is empty then. */
+  spawned?: number;
   /** Position in `types` of the code's own type, or -1. */
   type: number;
   range: Range;
@@ -228,6 +234,8 @@ export interface FieldFact {
   required: boolean;
   /** Not meant for code of other types. */
   hidden: boolean;
+  /** What the code gives it, as written, cut when long. */
+  default?: string;
   range: Range;
 }
 

@@ -5,6 +5,8 @@ export interface Lines {
   range(start: number, end: number): Range;
   lineOf(offset: number): number;
   columnOf(offset: number): number;
+  /** The offset of a place; one beyond the text is its end. */
+  offsetOf(line: number, column: number): number;
 }
 
 /** Indexes the line starts of `text`; a line ends with LF, CR LF or CR. */
@@ -24,6 +26,7 @@ export function linesOf(text: string): Lines {
   return {
     lineOf: (offset) => lineIndex(offset) + 1,
     columnOf,
+    offsetOf: (line, column) => Math.min((starts[line - 1] ?? text.length) + column - 1, text.length),
     range: (start, end) => {
       const first = lineIndex(start);
       const last = end <= start ? first : lineIndex(end);

@@ -356,6 +356,8 @@ function readEvents(work: Work, document: TreeNode): void {
       };
       const order = find(rule.order)?.text;
       if (order) fact.order = order;
+      const handler = find(rule.handler)?.node;
+      if (handler) fact.handlerAt = lines.range(handler.start, handler.end);
       facts.events.push(fact);
     }
   }

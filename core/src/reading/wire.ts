@@ -73,4 +73,5 @@ function eachPlace(facts: FileFacts, visit: (holder: Holder) => void): void {
   all(script.imports);
   all(script.literals);
   all(script.uses);
+  all(script.strangers);
 }

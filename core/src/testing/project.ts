@@ -77,6 +77,7 @@ export const PLAN = {
     { call: 'spawnFrom($path)', means: 'spawn' },
     { call: 'table($path)', means: 'use file' },
   ],
+  house: { unattached: 'fine' },
   engine: { events: ['engine.*'], objects: ['Joint'], parts: ['Body'], files: ['engine/*'] },
 };
 

@@ -15,6 +15,12 @@ export function unfoldGraphs(plan: Plan): { key: string[]; message: string }[] {
         });
         continue;
       }
+      if (graph.variables !== undefined && !file.pieces[graph.variables]) {
+        mistakes.push({
+          key: [...key, 'variables'],
+          message: `there is no piece rule “${graph.variables}” in files.${fileName}.`,
+        });
+      }
       for (const [kind, meaning] of Object.entries(graph.means)) {
         const problem = unfold(file, name, graph, steps.at, kind, meaning);
         if (problem) mistakes.push({ key: [...key, 'means', kind, 'field'], message: problem });

@@ -22,6 +22,10 @@ export interface Plan {
   literals: Record<string, LiteralRule>;
   packages: PackageHouse;
   house: HouseRules;
+  /** Names that stand for one object of a type wherever they are used, such as a service: `"clock": "FlightClock"`. */
+  globals: Record<string, string>;
+  /** Scenes (by identity, name or path) that are loaded together: a look-up in one finds what the others hold. */
+  together: string[][];
   /** Types by other names that files and code use for them: `"RopePart": "TowRope"`. */
   typeNames: Record<string, string>;
   engine: EngineNames;
@@ -255,6 +259,8 @@ export interface AttachmentRule {
 export interface GraphRule {
   /** Name of the piece rule that finds the steps. */
   steps: string;
+  /** Name of the piece rule that finds the variables that an instance assigns; one with a detail `default` may stay empty. */
+  variables?: string;
   /** What kind a step is of. */
   kind: Source;
   /** By kind: what a step of this kind does. */
@@ -275,8 +281,14 @@ export interface ScriptRule {
   hidden: HiddenRule;
   /** Scripts that belong to a scene without being attached: which one, from the script's path. */
   belongsTo?: { scene: Source; by: 'id' | 'name' | 'path' };
+  /** How the type of a script is named after its file; not looked at when left out. */
+  typeNamed?: TypeNaming;
   moments: { start: string[]; everyFrame: string[]; leave: string[] };
 }
+
+/** `tow-rope` becomes `tow-rope` (same), `TowRope` (pascal), or anything with the same letters and digits. */
+export const TYPE_NAMINGS = ['same', 'pascal', 'letters'] as const;
+export type TypeNaming = (typeof TYPE_NAMINGS)[number];
 
 /** What makes a field of a script one that people fill in outside the code. */
 export interface ExposedRule {
@@ -289,6 +301,8 @@ export interface ExposedRule {
   names?: string;
   /** Whether a field without default and not written as optional must be filled. */
   required: boolean;
+  /** Declared types for which an empty slot means the object itself. */
+  selfWhenEmpty: string[];
 }
 
 /** What makes a member of a type one that code of other types is not meant to use. */
@@ -315,6 +329,7 @@ export const MEANINGS = [
   'use file',
   'find label',
   'find type',
+  'attach',
   'refer',
   'declare',
   'destroy',
@@ -341,6 +356,14 @@ export interface CallRule {
   becomes: string;
   /** When it happens, where the call itself says so. */
   moment: Moment;
+  /** For `part` and `asks part`: whether parts of the object count, those of everything below it, or of all above it. */
+  on: 'object' | 'below' | 'above';
+  /** For `find`: where is looked – in the scene (with those loaded together), or in all scenes. */
+  reach: 'scene' | 'project';
+  /** `*` in a name that is looked for stands for any letters. */
+  wild: boolean;
+  /** What a call that gives an object gives: the object alone, or the script on it, so that its fields can be set. */
+  gives: 'object' | 'script';
   /** Only calls whose event names a type below this one (for events that are types). */
   under?: string;
 }
@@ -365,6 +388,26 @@ export interface PackageHouse {
 export interface HouseRules {
   /** Whether a path that differs from the file's in capitals alone is a fault (`matter`) or the same path (`ignored`). */
   capitals: 'matter' | 'ignored';
+  /** Where which scripts may live. */
+  places: PlaceRule[];
+  /** Packages that must be there. */
+  packages: { id: string; version: string }[];
+  /** The scene that play begins with: identity, name or path. */
+  startScene?: string;
+  /** Whether a script that nothing attaches, extends or imports is worth a note. */
+  unattached: 'note' | 'fine';
+}
+
+/** Where scripts of a kind run, and so must live. */
+export interface PlaceRule {
+  /** Globs of scripts. */
+  scripts: string[];
+  /** Globs of paths where they may stand. */
+  in: string[];
+  /** Globs of scenes and prefabs whose objects may carry them. */
+  carriedBy: string[];
+  /** Why, in the house's own words. */
+  because: string;
 }
 
 /** Names that the engine itself provides: never reported as missing, unheard or unsent. */
@@ -378,4 +421,10 @@ export interface EngineNames {
   scenes: string[];
   /** Identities of anything else: records, input actions. */
   ids: string[];
+  /** Members that its types and parts have. Without any, members of types that descend from them cannot be judged. */
+  members: string[];
+  /** Functions that can be called without a receiver. Without any, such calls cannot be judged. */
+  functions: string[];
+  /** Kinds of piece that a slot of one of its types takes: `"Picture": ["media"]`. */
+  takes: Record<string, PieceKind[]>;
 }

@@ -7,7 +7,16 @@ import { PIECE_KINDS } from '../../model/piece.js';
 import { compileSelector } from '../selector/select.js';
 import { FORMATS } from '../tree/read-tree.js';
 import { parseCallPattern } from './call-pattern.js';
-import { FILE_KINDS, INNER_KINDS, LANGUAGES, MEANINGS, NAMINGS, REFERENCE_FORMS, type Source } from './plan.js';
+import {
+  FILE_KINDS,
+  INNER_KINDS,
+  LANGUAGES,
+  MEANINGS,
+  NAMINGS,
+  REFERENCE_FORMS,
+  TYPE_NAMINGS,
+  type Source,
+} from './plan.js';
 
 type Keys = Record<string, Joi.Schema>;
 
@@ -245,6 +254,9 @@ const stepMeaning = Joi.alternatives().conditional(
 
 const graphRule = shape({
   steps: Joi.string().required().description('the piece rule that finds the steps'),
+  variables: Joi.string().description(
+    'the piece rule that finds the variables that an instance assigns; one with a detail `default` may stay empty, and a detail `type` says what it takes',
+  ),
   kind: source.required().description('what kind a step is of'),
   means: Joi.object()
     .pattern(Joi.string().min(1), stepMeaning)
@@ -287,12 +299,13 @@ const scriptRule = shape({
   language: oneOf(LANGUAGES).required().description('the language'),
   exposed: shape({
     decorators: names.description('decorators, attributes and modifiers such as `public` that expose a field'),
+    selfWhenEmpty: names.description('declared types for which an empty slot means the object itself'),
     types: names.description('types that expose a field'),
     comments: names.description('texts in a comment before the field, or behind it on its line, that expose it'),
     names: pattern.description('names of fields that are exposed'),
     required: Joi.boolean().default(true).description('whether a field without default must be filled'),
   })
-    .default({ decorators: [], types: [], comments: [], required: true })
+    .default({ decorators: [], types: [], comments: [], selfWhenEmpty: [], required: true })
     .description('what makes a field one that people fill in'),
   hidden: shape({
     modifiers: Joi.array()
@@ -309,6 +322,9 @@ const scriptRule = shape({
     scene: source.required().description('which scene, from the path of the script'),
     by: oneOf(['id', 'name', 'path']).default('name').description('what that text is'),
   }).description('scripts that run in a scene without being attached'),
+  typeNamed: oneOf(TYPE_NAMINGS).description(
+    'how the type is named after its file, for broken/file-type-mismatch: `same`, `pascal` (`tow-rope` holds `TowRope`), or the same `letters` and digits',
+  ),
   moments: shape({
     start: names.description('called at the start'),
     everyFrame: names.description('called every frame'),
@@ -334,6 +350,16 @@ const callRule = shape({
     .default('*')
     .description('for `declare`: what the function makes of the text, with * in its place, such as "deck:*"'),
   under: Joi.string().description('only events that are types below this one'),
+  on: oneOf(['object', 'below', 'above'])
+    .default('object')
+    .description('for `part` and `asks part`: parts of the object, of all below it, or of all above it'),
+  reach: oneOf(['scene', 'project'])
+    .default('scene')
+    .description('for `find`: the scene with those loaded together with it, or all scenes'),
+  wild: Joi.boolean().default(false).description('`*` in a name that is looked for stands for any letters'),
+  gives: oneOf(['object', 'script'])
+    .default('object')
+    .description('for `spawn`: whether fields set on what it gives are fields of the script on it'),
 });
 
 const literalRule = shape({
@@ -353,7 +379,15 @@ const engine = {
   labels: names.description('labels'),
   scenes: names.description('scenes'),
   ids: names.description('identities of anything else, such as input actions'),
+  members: names.description(
+    'members that its types and parts have; without any, what descends from them is not judged',
+  ),
+  functions: names.description('functions called without a receiver; without any, such calls are not judged'),
 };
+const takes = Joi.object()
+  .pattern(Joi.string(), Joi.array().items(oneOf(PIECE_KINDS)).single().min(1))
+  .default({})
+  .description('by type: kinds of piece that a slot of this type takes');
 
 /** The whole plan. `$schema` is for editors and is passed over. */
 export const planSchema = shape({
@@ -374,6 +408,14 @@ export const planSchema = shape({
     .pattern(Joi.string(), Joi.string().min(1))
     .default({})
     .description('types by other names that files use for them'),
+  globals: Joi.object()
+    .pattern(Joi.string(), Joi.string().min(1))
+    .default({})
+    .description('names that stand for one object of a type wherever scripts use them, such as services'),
+  together: Joi.array()
+    .items(Joi.array().items(Joi.string().min(1)).min(2))
+    .default([])
+    .description('lists of scenes (identity, name or path) that are loaded together'),
   packages: shape({
     order: names.description('ids, first loaded first; others follow, after those they need'),
     overlay: Joi.boolean()
@@ -386,11 +428,39 @@ export const planSchema = shape({
     capitals: oneOf(['matter', 'ignored'])
       .default('matter')
       .description('whether a path that differs in capitals alone is a fault'),
+    places: Joi.array()
+      .items(
+        shape({
+          scripts: globs.required().description('scripts of one kind'),
+          in: globs.default([]).description('paths where they may stand; anywhere when left out'),
+          carriedBy: globs
+            .default([])
+            .description('scenes and prefabs whose objects may carry them; any when left out'),
+          because: Joi.string().default('').description('why, for whoever reads the finding'),
+        }),
+      )
+      .single()
+      .default([])
+      .description('where which kind of script may live'),
+    packages: Joi.array()
+      .items(
+        shape({
+          id: Joi.string().required().description('the package'),
+          version: Joi.string().default('').description('the versions that will do, such as ">=1.2"'),
+        }),
+      )
+      .single()
+      .default([])
+      .description('packages that must be there'),
+    startScene: Joi.string().description('the scene that play is meant to begin with: identity, name or path'),
+    unattached: oneOf(['note', 'fine'])
+      .default('note')
+      .description('whether a script that nothing attaches or imports is worth a note'),
   })
-    .default({ capitals: 'matter' })
+    .default({ capitals: 'matter', places: [], packages: [], unattached: 'note' })
     .description('rules of the house'),
-  engine: shape(engine)
-    .default(Object.fromEntries(Object.keys(engine).map((key) => [key, []])))
+  engine: shape({ ...engine, takes })
+    .default({ ...Object.fromEntries(Object.keys(engine).map((key) => [key, []])), takes: {} })
     .description('names that the engine provides; globs are allowed; never reported'),
   checks: Joi.object()
     .pattern(Joi.string(), oneOf([...SEVERITIES, 'off']))

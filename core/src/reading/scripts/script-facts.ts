@@ -12,6 +12,7 @@ import type { Lines } from '../lines.js';
 import { cutAll } from '../source.js';
 import type { Role } from '../plan/call-pattern.js';
 import type { Meaning, Plan, ScriptRule } from '../plan/plan.js';
+import { ownFunctions } from './own-functions.js';
 import { callTableOf, matchCall, matchHandedOn } from './call-table.js';
 import { createTypeNotes } from './type-notes.js';
 import {
@@ -38,12 +39,15 @@ const WITHOUT_VALUE = new Set<Meaning>([
   'use file',
   'load',
   'asks part',
+  'attach',
   'refer',
   'declare',
   'destroy',
   'switch',
   'move',
 ]);
+/** Longer default values are cut. */
+const LONGEST_DEFAULT = 60;
 /** Longer texts are prose, not names. */
 const LONGEST_MENTION = 120;
 
@@ -70,6 +74,7 @@ export function takeScriptFacts(
     mentions: [],
     literals: [],
     uses: [],
+    strangers: [],
     imports: script.imports.map(({ from, names, start, end }) => ({ from, names, range: lines.range(start, end) })),
   };
   const literals = Object.entries(plan.literals);
@@ -83,6 +88,9 @@ export function takeScriptFacts(
   const handlers = new Set<string>();
   /** What the entries of tables stand for. */
   const entryValues = new Map<Expression, Value>();
+  /** Functions called without a receiver, by name, and every name that the file itself gives a meaning. */
+  const bareCalls = new Map<string, ScriptFacts['strangers'][number]>();
+  const ownNames = new Set<string>();
 
   let currentType = -1;
   let currentFunction = -1;
@@ -90,7 +98,7 @@ export function takeScriptFacts(
 
   const isExposed = exposing(script, text, rule);
   const isHidden = hiding(rule);
-  const types = createTypeNotes(script, () => currentType);
+  const types = createTypeNotes(script, plan.globals, () => currentType);
   const typeOf = types.typeOf;
 
   const momentOf = (name: string): Moment => {
@@ -118,6 +126,7 @@ export function takeScriptFacts(
     const inner: Scope = new Map(scope);
     for (const key of [...inner.keys()]) if (key.startsWith('this.')) inner.delete(key);
     for (const parameter of code.parameters) inner.set(parameter.name, UNKNOWN);
+    for (const { name } of [code, ...code.parameters]) ownNames.add(name);
     const leaveTypes = types.enter(code);
     walk(code.body, inner);
     leaveTypes();
@@ -136,6 +145,7 @@ export function takeScriptFacts(
         evaluate(statement.value, scope);
         return false;
       case 'local':
+        ownNames.add(statement.name);
         scope.set(statement.name, statement.value ? evaluate(statement.value, scope) : { is: 'nothing' });
         types.noteLocal(statement.name, statement.type, statement.value);
         return false;
@@ -155,7 +165,10 @@ export function takeScriptFacts(
         if (statement.over) evaluate(statement.over, scope);
         if (statement.test) test(statement.test, scope);
         const inner: Scope = new Map(scope);
-        if (statement.item) inner.set(statement.item, UNKNOWN);
+        if (statement.item) {
+          ownNames.add(statement.item);
+          inner.set(statement.item, UNKNOWN);
+        }
         walk(statement.body, inner);
         merge(scope, [scope, inner]);
         return false;
@@ -253,11 +266,27 @@ export function takeScriptFacts(
   const noteUse = (expression: Expression & { is: 'member' }, receiver: Value, how: MemberUse['how']): void => {
     const { of, name: member, start, end } = expression;
     const type = types.typeOf(of) ?? typeOfPart(receiver);
-    if (!type) return;
+    if (!type) return noteUseOfSpawned(expression, receiver, how);
     const key = `${currentType} ${how} ${type}.${member}`;
     if (usesSeen.has(key) || (of.is === 'self' && declaresItself(script, currentType, member))) return;
     usesSeen.add(key);
     facts.uses.push({ of: type, member, how, type: currentType, range: lines.range(start, end) });
+  };
+
+  /** A member of the script on something that was just spawned. */
+  const noteUseOfSpawned = (
+    { name: member, start, end }: Expression & { is: 'member' },
+    receiver: Value,
+    how: MemberUse['how'],
+  ): void => {
+    if (receiver.is !== 'operation') return;
+    const { means, gives } = plan.calls[facts.operations[receiver.operation].rule];
+    if (means !== 'spawn' || gives !== 'script') return;
+    const key = `${receiver.operation} ${how} ${member}`;
+    if (usesSeen.has(key)) return;
+    usesSeen.add(key);
+    const spawned = receiver.operation;
+    facts.uses.push({ of: '', member, how, spawned, type: currentType, range: lines.range(start, end) });
   };
 
   /** The type of a part that was asked for by its type. */
@@ -307,6 +336,10 @@ export function takeScriptFacts(
     if (found) return found;
     if (expression.of.is === 'member' && expression.of.name === 'bind') return evaluate(expression.of.of, scope);
     noteParentCall(expression.of);
+    if (expression.of.is === 'name' && !expression.isNew) {
+      const { name, start, end } = expression.of;
+      if (!bareCalls.has(name)) bareCalls.set(name, { name, type: currentType, range: lines.range(start, end) });
+    }
     if (expression.of.is === 'member' && expression.of.of.is === 'self' && currentFunction >= 0) {
       facts.functions[currentFunction].calls.push(expression.of.name);
     }
@@ -399,6 +432,7 @@ export function takeScriptFacts(
       return { is: 'function', name: code.function.name };
     }
     if (code.is === 'member' && code.of.is === 'self') {
+      noteUse(code, { is: 'self' }, 'calls');
       handlers.add(code.name);
       return { is: 'function', name: code.name };
     }
@@ -410,8 +444,10 @@ export function takeScriptFacts(
   };
 
   const assign = (target: Expression, value: Value, scope: Scope): Value => {
-    if (target.is === 'name') scope.set(target.name, value);
-    else if (target.is === 'member' && target.of.is === 'self') {
+    if (target.is === 'name') {
+      ownNames.add(target.name);
+      scope.set(target.name, value);
+    } else if (target.is === 'member' && target.of.is === 'self') {
       scope.set(`this.${target.name}`, value);
       noteUse(target, { is: 'self' }, 'writes');
       facts.fieldValues.push({ type: currentType, field: target.name, value });
@@ -435,6 +471,7 @@ export function takeScriptFacts(
         exposed: isExposed(field),
         required: isExposed(field) && rule.exposed.required && !field.optional && !field.value,
         hidden: isHidden(field.name, field.decorators),
+        ...(field.value && { default: shortened(text.slice(field.value.start, field.value.end)) }),
         range: lines.range(field.start, field.end),
       })),
       range: lines.range(type.nameStart, type.nameEnd),
@@ -473,9 +510,19 @@ export function takeScriptFacts(
   }
   spreadMoments(facts);
   noteAskedParts(facts, plan);
+  const isOwn = ownFunctions(rule.language);
+  for (const { names } of script.imports) for (const { as } of names) ownNames.add(as);
+  for (const { name } of script.types) ownNames.add(name);
+  facts.strangers = [...bareCalls.values()].filter(({ name }) => !ownNames.has(name) && !isOwn(name));
   facts.memberWrites = [...memberWrites].sort();
   facts.mentions = [...mentions].sort();
   return facts;
+}
+
+/** A default value on one line, cut when it is long. */
+function shortened(written: string): string {
+  const line = written.replace(/\s+/g, ' ');
+  return line.length > LONGEST_DEFAULT ? `${line.slice(0, LONGEST_DEFAULT)}…` : line;
 }
 
 /** Whether a type has a member of its own, so that using it leads nowhere else. */

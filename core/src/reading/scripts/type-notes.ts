@@ -9,14 +9,21 @@ export interface TypeNotes {
   enter(code: FunctionSyntax): () => void;
 }
 
-/** @param currentType position of the type whose code is being read, or -1 */
-export function createTypeNotes(script: ScriptSyntax, currentType: () => number): TypeNotes {
+/**
+ * @param globals types of names that stand for the same object everywhere
+ * @param currentType position of the type whose code is being read, or -1
+ */
+export function createTypeNotes(
+  script: ScriptSyntax,
+  globals: Record<string, string>,
+  currentType: () => number,
+): TypeNotes {
   let locals = new Map<string, string>();
 
   const typeOf = (expression: Expression): string | undefined => {
     switch (expression.is) {
       case 'name':
-        return locals.get(expression.name);
+        return locals.get(expression.name) ?? globals[expression.name];
       case 'self':
         return script.types[currentType()]?.name;
       case 'member':

@@ -1,0 +1,90 @@
+import { sentence } from '../model/finding.js';
+import { keyOf, nameOf, rangeOf, titleOf, type Graph } from '../model/graph.js';
+import { VERBS, type Verb } from '../model/link.js';
+import { topOf } from '../linking/world.js';
+import { circles } from '../model/circles.js';
+import type { Linked } from '../linking/linked.js';
+import type { Check, Draft } from './check.js';
+
+/** Containment, inheritance, prefabs or imports that run in a circle. */
+export const loop: Check = {
+  id: 'broken/loop',
+  title: 'Something is built on itself',
+  severity: 'error',
+  why: 'The engine cannot build it: it stops with a fault, or leaves the circle out without a word.',
+  decides:
+    'Fires on types and records that descend from themselves, prefabs that hold themselves, objects that are their own holders, packages that need each other, and – as a note, since it may hold for long – scripts that take each other in. Silent when the same thing is reached by two ways that do not close.',
+  run: (linked) => [...KINDS.flatMap((kind) => fromLinks(linked, kind)), ...ownHolders(linked)],
+};
+
+interface Kind {
+  verb: Verb;
+  does: string;
+  /** Which piece stands for the one that the link starts from. */
+  isWhole: boolean;
+  note?: true;
+}
+
+const KINDS: Kind[] = [
+  { verb: 'extends', does: 'descends from itself', isWhole: false },
+  { verb: 'made from', does: 'holds itself', isWhole: true },
+  { verb: 'imports', does: 'needs itself', isWhole: false, note: true },
+];
+
+function fromLinks(linked: Linked, { verb, does, isWhole, note }: Kind): Draft[] {
+  const { graph, world } = linked;
+  const wanted = VERBS.indexOf(verb);
+  const edges: { from: number; to: number; link: number }[] = [];
+  for (let link = 0; link < graph.linkCount; link++) {
+    if (graph.links.verb[link] !== wanted || graph.links.to[link] < 0) continue;
+    const from = graph.links.from[link];
+    edges.push({ from: isWhole ? topOf(world, from) : from, to: graph.links.to[link], link });
+  }
+  return circles(edges).map((circle) => {
+    const names = circle.map(({ from }) => titleOf(graph, from));
+    const isPackages =
+      verb === 'imports' && linked.facts[world.sourceOf.get(fileOf(graph, circle[0].from)) ?? -1]?.package;
+    return {
+      severity: note && !isPackages ? ('note' as const) : undefined,
+      sentence: [
+        { name: names[0], piece: circle[0].from },
+        ` ${does}`,
+        ...(names.length > 1 ? sentence`, through ${names.slice(1).join(', ')}` : []),
+      ],
+      sure: 'Every step of the circle is written out.',
+      pieces: [...new Set(circle.map(({ from }) => from))],
+      evidence: circle.slice(0, 6).map(({ link }) => ({
+        file: graph.texts[graph.links.file[link]],
+        range: rangeOf(graph.links, link),
+        shows: `${verb} ${nameOf(graph, graph.links.to[link])}`,
+      })),
+      walk: [],
+      places: circle.length,
+      repairs: [
+        { title: 'Break the circle', words: 'Take out one of the steps, or put what both need into a third place.' },
+      ],
+      sameBy: circle.map(({ from }) => keyOf(graph, from)).sort(),
+    };
+  });
+}
+
+function fileOf(graph: Graph, piece: number): string {
+  return graph.texts[graph.pieces.file[piece]];
+}
+
+/** Objects whose holders, named by fields, lead back to themselves. */
+function ownHolders({ graph, world }: Linked): Draft[] {
+  return world.ownHolders.map(({ piece, named, file, range }) => ({
+    sentence: [
+      { name: nameOf(graph, piece), piece },
+      ...sentence` names ${named} as its holder, which stands below it`,
+    ],
+    sure: 'The holders are named in the file, and following them leads back.',
+    pieces: [piece],
+    evidence: [{ file, range, shows: 'the object' }],
+    walk: [],
+    places: 1,
+    repairs: [{ title: 'Name another holder', words: 'Let one of them stand under something that is not below it.' }],
+    sameBy: [keyOf(graph, piece), named],
+  }));
+}

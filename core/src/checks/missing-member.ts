@@ -1,0 +1,64 @@
+import { sentence } from '../model/finding.js';
+import type { MissingMember } from '../linking/faults.js';
+import { writeInstead } from '../repairs/candidates.js';
+import { nearest } from '../nearest.js';
+import { faultsOf, placeOf, sameKey, titled, type Check } from './check.js';
+
+/** A field or function of a known type that the type does not have. */
+export const missingMember: Check = {
+  id: 'broken/missing-member',
+  title: 'A type does not have the field or function that is used',
+  severity: 'error',
+  why: 'The code reads nothing, writes into nothing, or stops with a fault as soon as it gets there.',
+  decides:
+    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, and in interfaces.',
+  run: (linked) =>
+    faultsOf(linked, 'missing member')
+      .filter((fault) => !(fault.isOwn && fault.how === 'calls' && !fault.isHidden))
+      .map((fault) => {
+        const { graph } = linked;
+        const { file, range, from, type, typeName, member, how, isHidden, prefab, members } = fault;
+        const close = isHidden ? [] : nearest(member, members, 1);
+        return {
+          severity: isHidden ? 'warning' : undefined,
+          sentence: [
+            titled(graph, from),
+            ` ${VERBS[how]} `,
+            { name: member },
+            ...(prefab >= 0
+              ? [' of what it spawns from ', titled(graph, prefab), ', whose script ', { name: typeName, piece: type }]
+              : [' of ', { name: typeName, piece: type }, ', which']),
+            isHidden ? ' keeps it for itself' : ' has no such member',
+            ...(close.length > 0 ? sentence`; there is ${close[0]}` : []),
+          ],
+          sure: isHidden
+            ? 'The type is named in the code, and the member is written there as not meant for others.'
+            : 'The type is named in the code, and all members of it and of its parents are known.',
+          pieces: [from, type],
+          evidence: [
+            { file, range, shows: `where it ${VERBS[how]} ${member}` },
+            ...placeOf(graph, type, `the type ${typeName}`),
+          ],
+          walk: [],
+          places: 1,
+          repairs: [
+            ...close.map((name) =>
+              writeInstead(file, range, member, name, `${typeName} has “${name}”, which is written almost the same.`),
+            ),
+            isHidden
+              ? {
+                  title: 'Open it or ask another way',
+                  words: `Let ${typeName} offer what is needed, by a function or an event.`,
+                }
+              : {
+                  title: `Give ${typeName} this member`,
+                  words: `Declare “${member}” in ${typeName}, or use what it has.`,
+                },
+          ],
+          sameBy: [sameKey(graph, from), typeName, member],
+          cause: [typeName, member],
+        };
+      }),
+};
+
+const VERBS: Record<MissingMember['how'], string> = { reads: 'reads', writes: 'sets', calls: 'calls' };

@@ -1,0 +1,200 @@
+import { sentence } from '../model/finding.js';
+import { kindOf, nameOf, rangeOf, titleOf } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+import type { Change } from '../repairs/change.js';
+import { pathWritten } from '../linking/targets.js';
+import type { Linked, RoleReference } from '../linking/linked.js';
+import { candidatesFor } from '../repairs/candidates.js';
+import { grouped, sameKey, titled, type Check, type Draft } from './check.js';
+
+/** Scenes that play needs and the build does not have, or the other way round. */
+export const unlistedScene: Check = {
+  id: 'broken/unlisted-scene',
+  title: 'A scene is missing from the build list, or the list is wrong',
+  severity: 'error',
+  why: 'It works where all files lie at hand, and fails in the build: the scene cannot be entered, or play begins elsewhere.',
+  decides:
+    'Works where the plan says which list is the build list and what names the start scene. Fires when a scene is loaded that is not listed, when a listed scene does not exist, when the start scene is not set, not listed, or not the one that the house means. Silent on scenes that nothing loads, and where there is no list.',
+  run: (linked) => [...notListed(linked), ...listedMissing(linked), ...startScene(linked)],
+};
+
+/** The rules of the plan that read a list, with the file rule they belong to. */
+function rulesOf({ plan }: Linked, role: RoleReference['role']): { file: string; reference: string }[] {
+  return Object.entries(plan.files).flatMap(([file, rule]) =>
+    Object.entries(rule.references)
+      .filter(([, one]) => one.role === role)
+      .map(([reference]) => ({ file, reference })),
+  );
+}
+
+function notListed(linked: Linked): Draft[] {
+  const { graph, roles } = linked;
+  const list = roles.filter(({ role }) => role === 'build list');
+  if (list.length === 0) return [];
+  const listed = new Set(list.map(({ piece }) => piece));
+  const isRole = new Set(roles.map(({ file, range }) => `${file} ${range.line} ${range.column}`));
+  const loads = VERBS.indexOf('loads');
+  const found: { link: number; scene: number }[] = [];
+  for (let link = 0; link < graph.linkCount; link++) {
+    const scene = graph.links.to[link];
+    if (graph.links.verb[link] !== loads || scene < 0 || listed.has(scene) || kindOf(graph, scene) !== 'scene')
+      continue;
+    const file = graph.texts[graph.links.file[link]];
+    if (!isRole.has(`${file} ${graph.links.line[link]} ${graph.links.column[link]}`)) found.push({ link, scene });
+  }
+  return grouped(found, ({ scene }) => String(scene)).map((links) => {
+    const [{ link, scene }] = links;
+    const from = graph.links.from[link];
+    return {
+      sentence: [
+        titled(graph, from),
+        ' loads ',
+        titled(graph, scene),
+        ...sentence`, which is not in the build list ${list[0].file}`,
+        ...(links.length > 1 ? [` (and ${links.length - 1} more load it)`] : []),
+      ],
+      sure: 'The scene is named in full, and all entries of the list were read.',
+      pieces: [from, scene],
+      evidence: [
+        { file: graph.texts[graph.links.file[link]], range: rangeOf(graph.links, link), shows: 'where it is loaded' },
+        { file: list[0].file, range: list[0].range, shows: 'the build list' },
+      ],
+      walk: [],
+      places: links.length,
+      repairs: [
+        ...addToList(linked, scene, list[0]),
+        { title: 'List the scene', words: 'Add it to the build list, or load one that is listed.' },
+      ],
+      sameBy: [sameKey(graph, scene)],
+    };
+  });
+}
+
+function addToList(linked: Linked, scene: number, entry: RoleReference): Draft['repairs'] {
+  const { graph, plan, world } = linked;
+  const [rule] = rulesOf(linked, 'build list');
+  const form = plan.files[rule.file].references[rule.reference];
+  const path = graph.texts[graph.pieces.file[scene]];
+  const to =
+    form.by === 'path'
+      ? pathWritten(world, form, path, entry.text, entry.file)
+      : form.by === 'id'
+        ? graph.texts[graph.pieces.id[scene]]
+        : nameOf(graph, scene);
+  const list = /^(.*)\[\*\]$/.exec(form.at)?.[1];
+  if (!to || list === undefined || form.pattern !== undefined) return [];
+  const change: Change = { is: 'add item', file: entry.file, list, to };
+  return [
+    { title: `List ${titleOf(graph, scene)}`, words: `“${to}” goes to the end of ${entry.file}.`, changes: [change] },
+  ];
+}
+
+function listedMissing(linked: Linked): Draft[] {
+  const { graph } = linked;
+  return linked.lostReferences
+    .filter(({ role }) => role !== undefined)
+    .map((lost) => {
+      const { file, range, from, role, loss } = lost;
+      const what = role === 'start scene' ? 'start scene' : 'build list';
+      const isEntry = role === 'build list';
+      return {
+        sentence: [...sentence`The ${what} names ${loss.wanted}, and there is no such scene`],
+        sure: 'The name is written out in full, and all scenes of the project are known.',
+        pieces: [from],
+        evidence: [{ file, range, shows: `the ${what}` }],
+        walk: [],
+        places: 1,
+        repairs: [
+          ...candidatesFor(linked, lost).map(({ text, reason }) => ({
+            title: `Write “${text}”`,
+            words: reason,
+            changes: [{ is: 'replace' as const, file, range, from: loss.wanted, to: text }],
+          })),
+          isEntry
+            ? {
+                title: 'Take it out of the list',
+                words: 'The scene is gone; nothing can be built from it.',
+                changes: [{ is: 'remove' as const, file, range }],
+              }
+            : { title: 'Name another scene', words: 'Name the scene that play is to begin with.' },
+        ],
+        sameBy: [sameKey(graph, from), loss.wanted],
+        cause: [loss.wanted],
+      };
+    });
+}
+
+function startScene(linked: Linked): Draft[] {
+  const { graph, plan, roles, world, facts } = linked;
+  const rules = rulesOf(linked, 'start scene');
+  if (rules.length === 0) return [];
+  const starts = roles.filter(({ role }) => role === 'start scene');
+  const [start] = starts;
+  if (!start) {
+    const source = facts.findIndex((fact) => fact.rule === rules[0].file);
+    if (source < 0) return [];
+    const { file, range } = facts[source];
+    return [
+      {
+        sentence: sentence`${{ name: file, piece: world.filePiece[source] }} does not say which scene play begins with`,
+        sure: 'The plan says where the start scene is named, and nothing stands there.',
+        pieces: [world.filePiece[source]],
+        evidence: [{ file, range, shows: 'the file that names it' }],
+        walk: [],
+        places: 1,
+        repairs: [{ title: 'Name the start scene', words: 'Name the scene that play is to begin with.' }],
+        sameBy: ['start'],
+      },
+    ];
+  }
+  const meant = plan.house.startScene;
+  if (start.piece < 0 || meant === undefined) return [];
+  const named = [
+    graph.texts[graph.pieces.id[start.piece]],
+    nameOf(graph, start.piece),
+    graph.texts[graph.pieces.file[start.piece]],
+  ];
+  if (named.includes(meant)) return [];
+  const source = world.sourceOf.get(meant);
+  const scene =
+    source === undefined
+      ? [...(world.byId.get(meant) ?? []), ...(world.byName.get(meant) ?? [])].find(
+          (piece) => kindOf(graph, piece) === 'scene',
+        )
+      : world.filePiece[source];
+  const form = plan.files[rules[0].file].references[rules[0].reference];
+  const to =
+    scene === undefined
+      ? undefined
+      : form.by === 'path'
+        ? pathWritten(world, form, graph.texts[graph.pieces.file[scene]], start.text, start.file)
+        : meant;
+  return [
+    {
+      severity: 'warning',
+      sentence: [
+        'Play begins with ',
+        titled(graph, start.piece),
+        ...sentence`; the house means it to begin with ${scene === undefined ? { name: meant } : titled(graph, scene)}`,
+      ],
+      sure: 'Both are written out: the one in the project, the other in the plan.',
+      pieces: [start.piece],
+      evidence: [{ file: start.file, range: start.range, shows: 'the start scene' }],
+      walk: [],
+      places: 1,
+      repairs: [
+        ...(to
+          ? [
+              {
+                title: `Begin with ${meant}`,
+                words: 'It is the scene that the plan names.',
+                changes: [{ is: 'replace' as const, file: start.file, range: start.range, from: start.text, to }],
+              },
+            ]
+          : []),
+        { title: 'Decide which is right', words: 'Change the start scene, or house.startScene in the plan.' },
+      ],
+      sameBy: ['start', meant],
+    },
+  ];
+}

@@ -1,0 +1,34 @@
+import { sentence } from '../model/finding.js';
+import type { Check } from './check.js';
+
+/** A file that the plan covers and that cannot be read as a whole. */
+export const unreadable: Check = {
+  id: 'broken/unreadable',
+  title: 'A file cannot be read to its end',
+  severity: 'error',
+  why: 'The game may not be able to read it either, and what stands in it is not on the map.',
+  decides:
+    'Fires once for each file in which the parser found a fault, at the first one. What could be read all the same is on the map. Silent for files that nothing reads, and for those that are only listed.',
+  run: ({ facts, world }) =>
+    facts.flatMap(({ file, problems }, source) => {
+      if (problems.length === 0) return [];
+      const [first] = problems;
+      const more = problems.length > 1 ? ` (and ${problems.length - 1} more)` : '';
+      return [
+        {
+          sentence: [
+            { name: file, piece: world.filePiece[source] },
+            ...sentence` cannot be read to its end: ${first.message}`,
+            more,
+          ].filter((run) => run !== ''),
+          sure: 'The parser of the format stops there.',
+          pieces: [world.filePiece[source]],
+          evidence: problems.slice(0, 4).map(({ message, range }) => ({ file, range, shows: message })),
+          walk: [],
+          places: problems.length,
+          repairs: [{ title: 'Correct the file', words: 'Mend what stands there; everything around it was read.' }],
+          sameBy: [file],
+        },
+      ];
+    }),
+};

@@ -1,0 +1,142 @@
+import { sentence } from '../model/finding.js';
+import { groupOf, kindOf } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+import { isMatch } from '../reading/match.js';
+import type { PlaceRule } from '../reading/plan/plan.js';
+import { topOf } from '../linking/world.js';
+import type { Linked } from '../linking/linked.js';
+import { sameKey, titled, type Check, type Draft } from './check.js';
+
+/** A script is kept where its kind does not run, or nothing runs it. */
+export const wrongPlace: Check = {
+  id: 'broken/wrong-place',
+  title: 'A script is kept where it never runs',
+  severity: 'error',
+  why: 'Its code looks as if it did something, and in play it does nothing.',
+  decides:
+    'Where scripts of a kind may stand, and which scenes and prefabs may carry them, is a rule of the house in the plan. A script with functions that the engine would call, and that nothing attaches, extends, takes in or mentions, is worth a note. Silent when it stands in one of the places, when code attaches it, and when a text names its file or type.',
+  run: (linked) =>
+    linked.facts.flatMap((fact, source) => {
+      if (!fact.script) return [];
+      const rules = linked.plan.house.places.filter((rule) => isMatch(fact.file, rule.scripts));
+      const wrong = rules.flatMap((rule) => fromRule(linked, source, rule));
+      return wrong.length > 0 ? wrong : unattached(linked, source);
+    }),
+};
+
+function fromRule(linked: Linked, source: number, rule: PlaceRule): Draft[] {
+  const { facts, world, graph } = linked;
+  const { file, range } = facts[source];
+  const piece = world.filePiece[source];
+  const because = rule.because ? ` (${rule.because})` : '';
+  const common = { walk: [], sure: 'Where this kind of script runs is a rule of the house in the plan.' };
+  const drafts: Draft[] = [];
+  if (rule.in.length > 0 && !isMatch(file, rule.in)) {
+    drafts.push({
+      ...common,
+      sentence: [
+        { name: file, piece },
+        ...sentence` is kept where its kind does not run; it belongs into ${rule.in.join(' or ')}`,
+        because,
+      ].filter((run) => run !== ''),
+      pieces: [piece],
+      evidence: [{ file, range, shows: 'the script' }],
+      places: 1,
+      repairs: [
+        {
+          title: 'Move the script',
+          words: `Move it to ${rule.in.join(' or ')}, and correct the paths that lead to it.`,
+        },
+      ],
+      sameBy: [file, 'in'],
+    });
+  }
+  if (rule.carriedBy.length === 0) return drafts;
+  for (const { file: carrier, range: at, object } of carriersOf(linked, source)) {
+    if (isMatch(carrier, rule.carriedBy)) continue;
+    drafts.push({
+      ...common,
+      sentence: [
+        titled(graph, object),
+        ' carries ',
+        { name: file, piece },
+        ', whose kind does not run there',
+        because,
+      ].filter((run) => run !== ''),
+      pieces: [object, piece],
+      evidence: [{ file: carrier, range: at, shows: 'the script as it is attached' }],
+      places: 1,
+      repairs: [
+        {
+          title: 'Attach it elsewhere',
+          words: `Only objects in ${rule.carriedBy.join(' or ')} run this kind of script.`,
+        },
+      ],
+      sameBy: [file, sameKey(graph, object)],
+      cause: [file, 'carried'],
+    });
+  }
+  return drafts;
+}
+
+function* carriersOf(
+  { world, graph }: Linked,
+  source: number,
+): Generator<{ file: string; range: Draft['evidence'][0]['range']; object: number }> {
+  for (const part of world.partByPiece.values()) {
+    if (part.type?.source !== source || graph.pieces.origin[part.piece] >= 0) continue;
+    yield {
+      file: graph.texts[graph.pieces.file[topOf(world, part.object)]],
+      range: part.fact.range,
+      object: part.object,
+    };
+  }
+}
+
+const USING = new Set(
+  ['runs', 'extends', 'imports', 'uses', 'calls', 'reads', 'writes', 'loads', 'carries', 'spawns'].map((verb) =>
+    VERBS.indexOf(verb as 'runs'),
+  ),
+);
+
+/** A script that the engine would call, if anything ran it. */
+function unattached({ world, graph, facts, plan, mentions }: Linked, source: number): Draft[] {
+  const { file, name, script } = facts[source];
+  const types = (world.typesIn.get(source) ?? []).filter((type) => script!.types[type.local].kind === 'class');
+  const isCalled = script!.functions.some(
+    (code) => code.type >= 0 && ['start', 'every frame', 'leave'].includes(code.moment),
+  );
+  const { scripts, house } = plan;
+  if (house.unattached === 'fine' || !isCalled || types.length === 0 || scripts[facts[source].rule].belongsTo)
+    return [];
+  const own = [world.filePiece[source], ...types.map((type) => type.piece)];
+  const isUsed = own.some((piece) =>
+    [...groupOf(graph.incoming, piece)].some(
+      (link) => USING.has(graph.links.verb[link]) && !own.includes(graph.links.from[link]),
+    ),
+  );
+  if (isUsed || [file, name, ...types.map((type) => type.name)].some((text) => mentions.has(text))) return [];
+  const type = types[0];
+  return [
+    {
+      severity: 'note',
+      sentence: [
+        { name: type.name, piece: type.piece },
+        ' is attached to nothing: no object carries it, and no script extends it or takes it in',
+      ],
+      sure: 'All scenes and prefabs were read, and no text in a script names the type or its file.',
+      pieces: [type.piece],
+      evidence: [{ file, range: script!.types[type.local].range, shows: 'the script' }],
+      walk: [],
+      places: 1,
+      repairs: [
+        {
+          title: 'Attach it or take it out',
+          words: 'Attach it to what it was written for, or delete it if it is left over.',
+        },
+      ],
+      sameBy: [file, type.name],
+      cause: [kindOf(graph, type.piece), file],
+    },
+  ];
+}

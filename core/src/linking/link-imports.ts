@@ -1,0 +1,46 @@
+/** Which script takes which other one in: paths from the file, and names with dots from the project or beside it. */
+import type { Language } from '../reading/plan/plan.js';
+import { folderOf } from '../reading/source.js';
+import { normal } from './targets.js';
+import type { Work } from './work.js';
+import type { World } from './world.js';
+
+const ENDINGS: Record<Language, string[]> = {
+  typescript: ['', '.ts', '.tsx', '.js', '/index.ts'],
+  javascript: ['', '.js', '.mjs', '.cjs', '.jsx', '/index.js'],
+  lua: ['.lua', '/init.lua', ''],
+  python: ['.py', '/__init__.py'],
+  // Names of namespaces lead to no file.
+  csharp: [],
+};
+
+export function linkImports(work: Work, source: number): void {
+  const { world } = work;
+  const { script, file } = world.facts[source];
+  const seen = new Set<number>();
+  for (const { from, range } of script?.imports ?? []) {
+    const to = importedFile(world, file, from, script!.language);
+    if (to === undefined || to === source || seen.has(to)) continue;
+    seen.add(to);
+    const link = { from: world.filePiece[source], to: world.filePiece[to], verb: 'imports' as const };
+    world.builder.addLink({ ...link, grip: 'path', label: from, file, range });
+  }
+}
+
+/** Position in the facts of the script that an import means; undefined for modules from outside. */
+function importedFile(world: World, file: string, from: string, language: Language): number | undefined {
+  const home = folderOf(file);
+  const isPath = from.startsWith('.') && language !== 'python';
+  const plain = from.replace(/^\.+(?![./])/, '');
+  const slashed = language === 'lua' || language === 'python' ? plain.replace(/\./g, '/') : plain;
+  const folders = isPath ? [home] : [home, ''];
+  for (const folder of folders) {
+    for (const ending of ENDINGS[language]) {
+      const bare = isPath ? from.replace(/\.js$/, language === 'typescript' && ending ? '' : '.js') : slashed;
+      const path = normal(`${folder}/${bare}${ending}`);
+      const found = path === undefined ? undefined : world.sourceOf.get(world.replacedBy.get(path) ?? path);
+      if (found !== undefined && world.facts[found].script) return found;
+    }
+  }
+  return undefined;
+}

@@ -1,0 +1,114 @@
+/** Members of types: what a type declares, has from its parents, and whether all of it is known. */
+import type { Language } from '../reading/plan/plan.js';
+import { isEngines } from './targets.js';
+import { typeNamed, type World, type WorldType } from './world.js';
+
+/** Members that every object of a language has. */
+const OF_EVERY: Record<Language, RegExp> = {
+  typescript: /^(constructor|toString|valueOf|hasOwnProperty|prototype|name|length|call|apply|bind)$/,
+  javascript: /^(constructor|toString|valueOf|hasOwnProperty|prototype|name|length|call|apply|bind)$/,
+  lua: /^(__\w+|new|extend|super|class|name)$/,
+  csharp: /^(ToString|Equals|GetHashCode|GetType|ReferenceEquals)$/,
+  python: /^__\w+__$/,
+};
+/** Functions by which a type answers to any name. */
+const ANSWERS_ALL = new Set(['__getattr__', '__getattribute__', '__index']);
+/** Languages in which code may add members to an object. */
+const OPEN: ReadonlySet<Language> = new Set<Language>(['javascript', 'lua', 'python']);
+
+export interface Member {
+  name: string;
+  hidden: boolean;
+  /** The code gives it to itself without declaring it. */
+  isGiven: boolean;
+}
+
+const ownMembers = new WeakMap<WorldType, Map<string, Member>>();
+
+/** Members that a type itself declares, or gives itself in its code. */
+export function membersOf(type: WorldType): Map<string, Member> {
+  let members = ownMembers.get(type);
+  if (!members) {
+    ownMembers.set(type, (members = new Map()));
+    const { script, local } = type;
+    for (const { name, hidden } of script.types[local].fields) members.set(name, { name, hidden, isGiven: false });
+    for (const { type: of, name, hidden } of script.functions)
+      if (of === local) members.set(name, { name, hidden, isGiven: false });
+    for (const { type: of, field } of script.fieldValues)
+      if (of === local && !members.has(field)) members.set(field, { name: field, hidden: false, isGiven: true });
+  }
+  return members;
+}
+
+/** The member of a type or its parents, with the type that declares it. */
+export function findMember(type: WorldType, name: string): { member: Member; declaring: WorldType } | undefined {
+  let given: { member: Member; declaring: WorldType } | undefined;
+  for (const declaring of [type, ...type.ancestors]) {
+    const member = membersOf(declaring).get(name);
+    if (member && !member.isGiven) return { member, declaring };
+    if (member) given ??= { member, declaring };
+  }
+  return given;
+}
+
+const wholes = new WeakMap<World, Map<WorldType, boolean>>();
+
+/**
+ * Whether all members of a type are known: every parent is a type of the project, or one of the engine's whose
+ * members the plan names.
+ */
+export function isWhole(world: World, type: WorldType): boolean {
+  let known = wholes.get(world);
+  if (!known) wholes.set(world, (known = new Map()));
+  let whole = known.get(type);
+  if (whole === undefined) {
+    const { types, members } = world.plan.engine;
+    whole = [type, ...type.ancestors].every(
+      (one) =>
+        one.script.types[one.local].kind !== 'interface' &&
+        (world.typesByName.get(one.name)?.length ?? 0) <= 1 &&
+        ![...membersOf(one).keys()].some((name) => ANSWERS_ALL.has(name)) &&
+        one.script.types[one.local].parents.every(
+          (written) =>
+            typeNamed(world, written, one.source) !== undefined ||
+            (members.length > 0 &&
+              isEngines(
+                types,
+                written
+                  .replace(/[<[].*$/s, '')
+                  .split('.')
+                  .pop()!
+                  .trim(),
+              )),
+        ),
+    );
+    known.set(type, whole);
+  }
+  return whole;
+}
+
+/** Whether a type surely has no member of this name. */
+export function isMissing(world: World, type: WorldType, name: string): boolean {
+  const { language } = type.script;
+  return (
+    !findMember(type, name) &&
+    isWhole(world, type) &&
+    !OF_EVERY[language].test(name) &&
+    !isEngines(world.plan.engine.members, name)
+  );
+}
+
+/** Whether code elsewhere may have given the object a member of this name. */
+export function mayBeAdded(world: World, type: WorldType, name: string): boolean {
+  return OPEN.has(type.script.language) && world.setElsewhere.has(name);
+}
+
+/** Whether a function of any type may be called as if it were the type's own (extension methods). */
+export function mayBeExtension(world: World, type: WorldType, name: string): boolean {
+  return type.script.language === 'csharp' && world.functionNames.has(name);
+}
+
+/** Names of all members of a type and its parents. */
+export function memberNames(type: WorldType): string[] {
+  return [...new Set([type, ...type.ancestors].flatMap((one) => [...membersOf(one).keys()]))].filter(Boolean);
+}

@@ -1,0 +1,62 @@
+/** Values in force: what the code gives a field, what each prefab and instance saves over it, and which one wins. */
+import type { Range } from '../model/piece.js';
+import type { World, WorldPart } from './world.js';
+
+/** One value that a field could have. */
+export interface ValueLevel {
+  /** Who gives it, in words: `TowRope in code`, `prefab Tender`, `scene Upper Flight`. */
+  by: string;
+  /** As written; undefined for lists and objects. */
+  text?: string;
+  empty: boolean;
+  file: string;
+  range: Range;
+}
+
+export interface FieldValues {
+  field: string;
+  /** Declared type, as written. */
+  type: string;
+  exposed: boolean;
+  /** From the code to the instance: the last one is in force. */
+  levels: ValueLevel[];
+}
+
+/** The fields of one part. */
+export interface PartValues {
+  part: number;
+  typeName: string;
+  fields: FieldValues[];
+}
+
+/** Values on a part, or on the parts of an object. */
+export function valuesOf(world: World, piece: number): PartValues[] {
+  const part = world.partByPiece.get(piece);
+  const parts = part ? [part] : (world.partsOf.get(piece) ?? []);
+  return parts.map((one) => valuesOfPart(world, one)).filter(({ fields }) => fields.length > 0);
+}
+
+function valuesOfPart(world: World, part: WorldPart): PartValues {
+  const fields = new Map<string, FieldValues>();
+  const fieldOf = (name: string, type = '', exposed = false): FieldValues => {
+    let found = fields.get(name);
+    if (!found) fields.set(name, (found = { field: name, type, exposed, levels: [] }));
+    return found;
+  };
+  for (const type of part.type ? [part.type, ...part.type.ancestors] : []) {
+    const { file } = world.facts[type.source];
+    for (const field of type.script.types[type.local].fields) {
+      if (fields.has(field.name) || !(field.exposed || part.values.some(({ value }) => value.name === field.name)))
+        continue;
+      const { levels } = fieldOf(field.name, field.type, field.exposed);
+      const by = `${type.name} in code`;
+      levels.push({ by, text: field.default, empty: field.default === undefined, file, range: field.range });
+    }
+  }
+  for (const { value, source } of part.values) {
+    const { file, kind, name } = world.facts[source];
+    const { text, empty, range } = value;
+    fieldOf(value.name).levels.push({ by: `${kind} ${name}`, text, empty, file, range });
+  }
+  return { part: part.piece, typeName: part.type?.name || part.typeName, fields: [...fields.values()] };
+}

@@ -1,0 +1,244 @@
+/** The likeliest right targets for what is lost, each with the reason, and the repair that writes it. */
+import { groupOf, kindOf, nameOf, titleOf } from '../model/graph.js';
+import type { Repair } from '../model/finding.js';
+import type { Loss } from '../model/link.js';
+import type { Range } from '../model/piece.js';
+import type { Linked, LookUp, LookUpPlace, LostReference } from '../linking/linked.js';
+import { fits, slotTypes } from '../linking/slots.js';
+import { pathsTried, pathWritten } from '../linking/targets.js';
+import { baseName, stem } from '../reading/source.js';
+import { nearest } from '../nearest.js';
+import { topOf, type World } from '../linking/world.js';
+
+/** Something that may have been meant. */
+export interface Candidate {
+  /** As the reference would be written. */
+  text: string;
+  /** Why it may be meant, as a sentence. */
+  reason: string;
+}
+
+const MOST_CANDIDATES = 4;
+/** Among more names than this, those written alike are not looked for: it would take too long and say too little. */
+const MOST_NAMES = 5000;
+
+/** Paths that references name and that are not there, for the history to be asked about. */
+export function missingPaths({ lostReferences, world }: Linked): string[] {
+  const paths = lostReferences
+    .filter(({ loss, form }) => loss.sought === 'file' && form && !loss.otherCapitals)
+    .flatMap(({ loss, form, file }) => pathsTried(world, form!, loss.wanted, file));
+  return [...new Set(paths)];
+}
+
+/** What a lost reference may have meant, likeliest first. */
+export function candidatesFor(linked: Linked, lost: LostReference): Candidate[] {
+  const { loss, form } = lost;
+  const found: Candidate[] = [];
+  const add = (text: string | undefined, reason: string): void => {
+    if (text && text !== loss.wanted && !found.some((one) => one.text === text)) found.push({ text, reason });
+  };
+  if (loss.sought === 'file' && form) addPaths(linked, lost, add);
+  else addNames(linked, lost, add);
+  return found.slice(0, MOST_CANDIDATES);
+}
+
+type Add = (text: string | undefined, reason: string) => void;
+
+function addPaths({ world, history }: Linked, { loss, form, file }: LostReference, add: Add): void {
+  const addPath = (path: string, reason: string): void => {
+    if (world.paths.has(path)) add(pathWritten(world, form!, path, loss.wanted, file), reason);
+  };
+  if (loss.otherCapitals) addPath(loss.otherCapitals, `${loss.otherCapitals} differs only in capitals.`);
+  const tried = pathsTried(world, form!, loss.wanted, file);
+  for (const path of tried) {
+    const renamed = history.renamedTo.get(path);
+    if (renamed) addPath(renamed, `The version history says that the file was renamed to ${renamed}.`);
+  }
+  for (const path of tried) {
+    for (const same of history.sameContent.get(path) ?? [])
+      addPath(same, `${same} holds today, to the byte, what stood there in an earlier scan.`);
+  }
+  for (const path of loss.elsewhere) addPath(path, `A file of the same name stands at ${path}.`);
+  for (const path of alikePaths(world, loss.wanted)) addPath(path, `${path} is written almost the same.`);
+}
+
+const alike = new WeakMap<World, Map<string, string[]>>();
+
+/** Files of the same ending whose names are written almost the same. */
+function alikePaths(world: World, wanted: string): string[] {
+  let known = alike.get(world);
+  if (!known) alike.set(world, (known = new Map()));
+  const name = baseName(wanted.replace(/\\/g, '/'));
+  let paths = known.get(name);
+  if (!paths) {
+    const ending = name.slice(stem(name).length);
+    const others = [...world.paths].filter((path) => path.endsWith(ending) && baseName(path) !== name);
+    const close = others.length > MOST_NAMES ? [] : nearest(stem(name), new Set(others.map(stem)), 2);
+    paths = close.flatMap((one) => others.filter((path) => stem(path) === one).slice(0, 2));
+    known.set(name, paths);
+  }
+  return paths;
+}
+
+function addNames(linked: Linked, lost: LostReference, add: Add): void {
+  const { world, graph } = linked;
+  const { loss, form } = lost;
+  if (loss.otherCapitals) add(loss.otherCapitals, `“${loss.otherCapitals}” differs only in capitals.`);
+  const isId = form?.by === 'id';
+  const written = (piece: number): string => (isId ? graph.texts[graph.pieces.id[piece]] : nameOf(graph, piece));
+  // The identity is there, but of another kind, or in another file than may be meant.
+  const pool = poolOf(linked, lost).filter((piece) => written(piece) !== '');
+  const byText = new Map(pool.map((piece) => [written(piece), piece]));
+  const slot = slotOf(linked, lost);
+  const suits = (text: string): boolean => {
+    const piece = byText.get(text);
+    return (
+      piece !== undefined && slot.types.length > 0 && slot.types.some((one) => fits(world, piece, one, slot.source))
+    );
+  };
+  const close = byText.size > MOST_NAMES ? [] : nearest(loss.wanted, byText.keys(), MOST_CANDIDATES);
+  for (const text of [...close.filter(suits), ...close.filter((one) => !suits(one))])
+    add(text, `“${text}” is written almost the same${suits(text) ? ' and fits the slot’s type' : ''}.`);
+  for (const name of loss.among.filter((one) => nearest(loss.wanted, [one], 1).length > 0))
+    add(name, `“${name}” stands there and is written almost the same.`);
+  if (isId) {
+    for (const piece of (world.byName.get(loss.wanted) ?? []).slice(0, 2))
+      add(written(piece), `${titleOf(graph, piece)} has that as its name.`);
+  }
+  const suiting = slot.types.length > 0 ? pool.filter((piece) => slot.isKnown && suits(written(piece))) : [];
+  if (suiting.length <= 3)
+    for (const piece of suiting) add(written(piece), `${titleOf(graph, piece)} fits the slot’s type.`);
+}
+
+/** Pieces that could be meant: of the kinds allowed, in the same file where they are objects. */
+function poolOf({ world, graph }: Linked, { loss, form, file }: LostReference): number[] {
+  const kinds = form?.kinds.length ? form.kinds : loss.sought === 'label' ? (['label'] as const) : [];
+  if (loss.sought === 'label') return [...world.labels.values()];
+  if (kinds.length > 0 && !kinds.some((kind) => kind === 'object')) return piecesOfKinds(world, kinds);
+  const source = world.sourceOf.get(file);
+  const own = source === undefined ? [] : (world.pieceOf[source] ?? []);
+  return own.filter((piece) => kinds.length === 0 || kinds.some((kind) => kind === kindOf(graph, piece)));
+}
+
+const pools = new WeakMap<World, Map<string, number[]>>();
+
+function piecesOfKinds(world: World, kinds: readonly string[]): number[] {
+  let known = pools.get(world);
+  if (!known) pools.set(world, (known = new Map()));
+  const key = kinds.join(' ');
+  let pieces = known.get(key);
+  if (!pieces) {
+    const { graph } = world.builder;
+    pieces = [...world.filePiece, ...world.pieceOf.flat(), ...[...world.declared.values()].flat()].filter((piece) =>
+      kinds.includes(kindOf(graph, piece)),
+    );
+    known.set(key, pieces);
+  }
+  return pieces;
+}
+
+/** The declared type of the slot that a reference stands in. */
+function slotOf(
+  { world }: Linked,
+  { from, field }: LostReference,
+): { types: string[]; source: number; isKnown: boolean } {
+  const type = world.partByPiece.get(from)?.type;
+  for (const declaring of type ? [type, ...type.ancestors] : []) {
+    const found = declaring.script.types[declaring.local].fields.find((one) => one.name === field);
+    if (!found) continue;
+    const types = slotTypes(found.type);
+    return {
+      types,
+      source: declaring.source,
+      isKnown: types.some((one) => world.carriedTypes.has(one) || world.partNames.has(one)),
+    };
+  }
+  return { types: [], source: -1, isKnown: false };
+}
+
+/** Repairs that write a candidate in the place of what was written. */
+export function replacements(linked: Linked, lost: LostReference): Repair[] {
+  const { file, range, loss } = lost;
+  return candidatesFor(linked, lost).map(({ text, reason }) => ({
+    title: `Write “${text}”`,
+    words: reason,
+    changes: [{ is: 'replace' as const, file, range, from: loss.wanted, to: text }],
+  }));
+}
+
+/** One repair that writes a name in the place of another. */
+export function writeInstead(file: string, range: Range, from: string, to: string, words: string): Repair {
+  return { title: `Write “${to}”`, words, changes: [{ is: 'replace', file, range, from, to }] };
+}
+
+/**
+ * Repairs for a look-up that is lost from some places. Where the line of code holds elsewhere, it is the object that
+ * has the wrong name; otherwise it is the code.
+ */
+export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss }: LookUpPlace): Repair[] {
+  const { graph, world } = linked;
+  const { wanted, lastObject } = loss;
+  const here = lastObject >= 0 ? (world.children.get(lastObject) ?? []) : [];
+  const suits = likeFound(linked, lookUp, wanted);
+  const names = loss.otherCapitals ? [loss.otherCapitals] : nearest(wanted, loss.among, 2);
+  const reasonFor = (name: string): string =>
+    name === loss.otherCapitals
+      ? `“${name}” stands there and differs only in capitals`
+      : `“${name}” stands there and is written almost the same`;
+  const meant = [
+    ...names.map((name) => ({ name, reason: reasonFor(name) })),
+    ...here
+      .filter((child) => suits(child) && !names.includes(nameOf(graph, child)))
+      .map((child) => ({
+        name: nameOf(graph, child),
+        reason: `“${nameOf(graph, child)}” stands there and carries the same parts as the “${wanted}” of other objects`,
+      })),
+  ];
+  if (lookUp.foundCount === 0)
+    return names.map((name) => writeInstead(lookUp.file, lookUp.range, wanted, name, `${reasonFor(name)}.`));
+  return meant.flatMap(({ name, reason }): Repair[] => {
+    const child = here.find((one) => nameOf(graph, one) === name);
+    const file = child === undefined ? '' : graph.texts[graph.pieces.file[child]];
+    if (child === undefined || !file) return [];
+    const { line, column, endLine, endColumn } = graph.pieces;
+    const range = { line: line[child], column: column[child], endLine: endLine[child], endColumn: endColumn[child] };
+    return [
+      {
+        title: `Call it “${wanted}”`,
+        words: `${reason}, and the same line of code finds “${wanted}” on ${lookUp.foundCount} other ${lookUp.foundCount === 1 ? 'object' : 'objects'}.`,
+        changes: [{ is: 'replace', file, range, from: name, to: wanted }],
+      },
+    ];
+  });
+}
+
+/** Tells children that carry the same parts as what the look-up finds where it holds. */
+function likeFound({ graph, world }: Linked, lookUp: LookUp, wanted: string): (child: number) => boolean {
+  const { firstFound, file, range } = lookUp;
+  if (!firstFound) return () => false;
+  const { links } = graph;
+  const found = [...groupOf(graph.outgoing, firstFound.part)].find(
+    (link) =>
+      graph.texts[links.file[link]] === file && links.line[link] === range.line && links.column[link] === range.column,
+  );
+  const partsOf = (object: number): string =>
+    (world.partsOf.get(object) ?? [])
+      .map((part) => nameOf(graph, part.piece))
+      .sort()
+      .join(' ');
+  const parts = found === undefined || links.to[found] < 0 ? '' : partsOf(links.to[found]);
+  return (child) => parts !== '' && nameOf(graph, child) !== wanted && partsOf(child) === parts;
+}
+
+/** Objects of one scene or prefab that have a name: more than one, and a look-up by it would not be sure. */
+export function isOnlyOne({ world }: Linked, name: string, near: number): boolean {
+  const top = topOf(world, near);
+  return (world.byNameInTree.get(name) ?? []).filter((piece) => topOf(world, piece) === top).length === 1;
+}
+
+/** Words for a loss of something that a list declares. */
+export function isDeclaredKind({ kinds }: Loss): boolean {
+  return kinds !== undefined && kinds.length > 0 && kinds.every((kind) => DECLARED.has(kind));
+}
+
+const DECLARED = new Set<string>(['label', 'input action', 'text', 'scene', 'flag', 'event']);
