@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { ERRORS, GlueError } from '@glue-trace/core';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { planCheck, planInit } from './plan-commands.js';
+import { repairCommand, type RepairFlags } from './repair-command.js';
 import { scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
 
@@ -40,12 +41,26 @@ program
   .action((dir: string, flags: ScanFlags) => scanCommand(dir, flags, version));
 
 program
+  .command('repair')
+  .description('Show what repairs come to as a unified diff, and write them when asked.')
+  .argument('<dir>', 'folder of the project')
+  .option('--plan <file>', 'reading plan to use instead of the one in the folder')
+  .option('--check <ids...>', 'only findings of these checks')
+  .option('--finding <fingerprints...>', 'only these findings')
+  .option('--choose <number>', 'which of the repairs that can be written, likeliest first', number, 1)
+  .option('--out <file>', 'write the diff to this file instead of the terminal')
+  .option('--write', 'write the repairs into the files')
+  .option('--undo', 'take back what was written last')
+  .option('--data <dir>', 'where what was written is remembered', dataFolder())
+  .action((dir: string, flags: RepairFlags) => repairCommand(dir, flags));
+
+program
   .command('serve')
   .description('Open the interface in a browser, on this machine only.')
   .argument('[dirs...]', 'folders of projects to open')
   .option('--plan <file>', 'reading plan for the first folder')
   .option('--port <port>', 'port to listen on; 0 takes a free one', port, 4860)
-  .option('--data <dir>', 'where scans are kept', process.env['GLUE_TRACE_DATA'] ?? join(homedir(), '.glue-trace'))
+  .option('--data <dir>', 'where scans are kept', dataFolder())
   .action((dirs: string[], flags: ServeFlags) => serveCommand(dirs, flags, version));
 
 const plan = program.command('plan').description('Write and check reading plans.');
@@ -61,6 +76,17 @@ plan
   .argument('<dir>', 'folder of the project')
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
   .action((dir: string, flags: { plan?: string }) => planCheck(dir, flags));
+
+/** Where scans and repairs are kept. */
+function dataFolder(): string {
+  return process.env['GLUE_TRACE_DATA'] ?? join(homedir(), '.glue-trace');
+}
+
+function number(text: string): number {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < 1) throw new InvalidArgumentError('A number from 1 up.');
+  return value;
+}
 
 function port(text: string): number {
   const number = Number(text);

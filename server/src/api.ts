@@ -84,12 +84,17 @@ export interface FindingRow {
   text: string;
   sentence: FindingView['sentence'];
   places: number;
+  cause: string;
+  /** How many findings the row stands for. */
+  alike: number;
 }
 
 export interface FindingPage {
   scanId: number;
   offset: number;
+  /** Findings in all, and rows they make. */
   total: number;
+  lines: number;
   rows: FindingRow[];
   /** Findings by check within the other filters. */
   byCheck: { check: string; count: number }[];
@@ -114,6 +119,33 @@ export interface ReadinessPage {
     troubled: { path: string; status: string; reason: string }[];
     troubledCount: number;
   };
+}
+
+/** A repair that is asked for: of findings one by one, or of all with one cause. */
+export interface RepairRequest {
+  findings?: { fingerprint: string; repair: number }[];
+  cause?: string;
+}
+
+/** What repairs come to before they are written. */
+export interface RepairPreview {
+  title: string;
+  /** A unified diff. */
+  patch: string;
+  files: string[];
+  /** How many repairs it holds. */
+  count: number;
+  left: { name: string; reason: string }[];
+}
+
+/** A repair that was written. */
+export interface RepairView {
+  id: number;
+  /** ISO 8601, UTC. */
+  writtenAt: string;
+  title: string;
+  files: string[];
+  isUndone: boolean;
 }
 
 /** What one rule of the plan came to. */

@@ -14,3 +14,7 @@ export { coverageBy, endingOf, folderOf, STATUSES } from './scan/coverage.js';
 export { proposePlan, writePlan } from './scan/starter.js';
 export { checkFolder } from './files/discover.js';
 export type * from './api.js';
+export { patchOf, planRepair, type PlannedRepair, type Wanted } from './repairs/plan-repair.js';
+export { undoRepair, writeRepair } from './repairs/repairs.js';
+export { openStore } from './store/store.js';
+export { realFolder } from './files/discover.js';

@@ -12,6 +12,7 @@ import type { Context } from './routes/context.js';
 import { findingRoutes } from './routes/findings.js';
 import { planRoutes } from './routes/plan.js';
 import { projectRoutes } from './routes/projects.js';
+import { repairRoutes } from './routes/repairs.js';
 import { readingRoutes } from './routes/reading.js';
 import { scanRoutes } from './routes/scans.js';
 import { traceRoutes } from './routes/trace.js';
@@ -84,6 +85,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   readingRoutes(app, context);
   planRoutes(app, context);
   findingRoutes(app, context);
+  repairRoutes(app, context);
   traceRoutes(app, context);
   if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder);
 

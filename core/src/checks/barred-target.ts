@@ -42,7 +42,7 @@ export const barredTarget: Check = {
               },
         ],
         sameBy: [sameKey(graph, from), sameKey(graph, target), how, fault.label],
-        cause: [sameKey(graph, target), how],
+        cause: [sameKey(graph, target)],
       };
     }),
 };

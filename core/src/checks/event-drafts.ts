@@ -37,6 +37,7 @@ export function oneEnded(
             {
               title: `Write “${close}”`,
               words: `“${close}” is written almost the same and has the other end.`,
+              oneOf: [event.name, close].sort().join(' '),
               changes: ends.map(({ file, range }) => ({
                 is: 'replace' as const,
                 file,

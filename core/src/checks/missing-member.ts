@@ -2,7 +2,7 @@ import { sentence } from '../model/finding.js';
 import type { MissingMember } from '../linking/faults.js';
 import { writeInstead } from '../repairs/candidates.js';
 import { nearest } from '../nearest.js';
-import { faultsOf, placeOf, sameKey, titled, type Check } from './check.js';
+import { faultsOf, grouped, placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A field or function of a known type that the type does not have. */
 export const missingMember: Check = {
@@ -13,8 +13,12 @@ export const missingMember: Check = {
   decides:
     'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, and in interfaces.',
   run: (linked) =>
-    faultsOf(linked, 'missing member')
-      .filter((fault) => !(fault.isOwn && fault.how === 'calls' && !fault.isHidden))
+    // What is read and then set, as in `+=`, is one use.
+    grouped(
+      faultsOf(linked, 'missing member').filter(({ isOwn, how, isHidden }) => !isOwn || how !== 'calls' || isHidden),
+      ({ from, type, member, prefab }) => `${from}/${type}/${member}/${prefab}`,
+    )
+      .map((faults) => faults.find(({ how }) => how === 'writes') ?? faults[0])
       .map((fault) => {
         const { graph } = linked;
         const { file, range, from, type, typeName, member, how, isHidden, prefab, members } = fault;

@@ -8,7 +8,7 @@ import { cut } from '../reading/source.js';
 import { hasUnknownParts, patternOf, textsOf } from './evaluate.js';
 import { eventNamed } from './events.js';
 import { findMember, isMissing, mayBeAdded, mayBeExtension, memberNames } from './members.js';
-import { emptyLoss, findPath, findTarget, isEngines } from './targets.js';
+import { emptyLoss, findLabel, findPath, findTarget, isEngines } from './targets.js';
 import { addLost, countShare, lose, type Work } from './work.js';
 import { push, rootsOf, typeNamed, type World, type WorldType } from './world.js';
 
@@ -95,6 +95,7 @@ export function linkScripts(work: Work, source: number): void {
   for (const operation of fact.script.operations) {
     const rule = world.plan.calls[operation.rule];
     const from = typePiece(world, source, operation.type);
+    if (rule.means === 'find label') checkLabel(work, fact, from, operation);
     if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
     else if (rule.means in VERB_OF) linkTarget(work, fact, from, operation, rule, source);
   }
@@ -194,6 +195,21 @@ function linkStrangers(work: Work, fact: FileFacts, source: number): void {
     const place = { part: -1, foundIn: fact.file, file: fact.file, range };
     work.linked.faults.push({ is: 'missing call', from, name, functions: [...world.functionNames], ...place });
     addLost(work, { from, verb: 'calls', file: fact.file, field: '', range }, emptyLoss('member', name));
+  }
+}
+
+/** A label that nothing declares and nothing carries is lost wherever the code runs. */
+function checkLabel(
+  work: Work,
+  { file }: FileFacts,
+  from: number,
+  { arguments: given, range, guarded }: Operation,
+): void {
+  const { world } = work;
+  const wanted = given.label ?? given.name;
+  for (const text of wanted && !guarded ? textsOf(world, wanted) : []) {
+    const target = findLabel(world, text);
+    if (target.state === 'lost') lose(work, { from, verb: 'uses', file, field: '', range }, target.loss);
   }
 }
 

@@ -1,7 +1,7 @@
 /** How a written text leads to a target: identities, paths, names and types. The one place where this is decided. */
 import { kindOf, titleOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
-import type { Naming, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
+import type { Naming, Plan, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
 import { isMatch } from '../reading/match.js';
 import { baseName, folderOf } from '../reading/source.js';
 import { packageOf } from './packages.js';
@@ -43,13 +43,8 @@ export function findTarget(
       return oneOf(world, form, text, world.byId, source);
     case 'name':
       return oneOf(world, form, text, world.byName, source);
-    case 'label': {
-      const label = world.labels.get(text);
-      if (label !== undefined) return { state: 'found', pieces: [label], grip: 'name' };
-      return isEngines(world.plan.engine.labels, text)
-        ? UNKNOWN_TARGET
-        : lost('label', text, otherCapitals(byLower(world.labels).get(text.toLowerCase()) ?? [], text));
-    }
+    case 'label':
+      return findLabel(world, text);
     case 'index': {
       const at = pieceNamed(world, source, { by: 'index', of: form.of }, text, near);
       return at < 0
@@ -80,6 +75,21 @@ export function findTarget(
     default:
       return UNKNOWN_TARGET;
   }
+}
+
+/** A label that a list declares or something carries. */
+export function findLabel(world: World, text: string): Target {
+  const label = world.labels.get(text);
+  if (label !== undefined) return { state: 'found', pieces: [label], grip: 'name' };
+  if (isEngines(world.plan.engine.labels, text) || !readsLabels(world.plan)) return UNKNOWN_TARGET;
+  return lost('label', text, otherCapitals(byLower(world.labels).get(text.toLowerCase()) ?? [], text));
+}
+
+/** Whether the plan says where labels are written at all. */
+function readsLabels({ files }: Plan): boolean {
+  return Object.values(files).some(({ pieces }) =>
+    Object.values(pieces).some((piece) => piece.labels !== undefined || piece.kind === 'label'),
+  );
 }
 
 /** A piece inside a file that was named together with it. */

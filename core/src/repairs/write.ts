@@ -131,6 +131,7 @@ function removed(work: Work, range: Range): TextEdit[] {
   if (writing === 'xml') return [withoutXml(work, node)];
   const start = node.keyStart >= 0 ? node.keyStart : node.start;
   const isFlow = writing === 'json' || isInFlow(work, node);
+  if (isFlow && isOnly(work, node)) return [{ start: node.parent!.start + 1, end: node.parent!.end - 1, text: '' }];
   return isFlow ? withoutComma(work, start, node.end) : [wholeLines(work, start, node.end)];
 }
 
@@ -139,6 +140,13 @@ function isInFlow({ text, writing }: Work, node: TreeNode): boolean {
   const { parent } = node;
   if (!parent || (writing !== 'yaml' && writing !== 'toml')) return false;
   return text[parent.start] === '{' || (text[parent.start] === '[' && parent.kind === 'list');
+}
+
+/** Whether nothing else stands between the brackets, no comment either. */
+function isOnly({ text }: Work, { parent, start, end, keyStart }: TreeNode): boolean {
+  if (!parent || parent.children.length !== 1) return false;
+  const around = text.slice(parent.start + 1, keyStart >= 0 ? keyStart : start) + text.slice(end, parent.end - 1);
+  return /^[\s,]*$/.test(around);
 }
 
 function withoutXml(work: Work, node: TreeNode): TextEdit {
@@ -219,7 +227,8 @@ function newMember(work: Work, object: TreeNode, key: string, value: string): Te
   }
   if (writing === 'csv') throw impossible(work, 'a table gets no new columns');
   const at = endOfLine(text, Math.max(last.keyEnd, last.end - (/[\r\n]/.test(text[last.end - 1] ?? '') ? 1 : 0)));
-  const sign = writing === 'yaml' ? ': ' : between.trim() === ':' || between.trim() === '=' ? between : ' = ';
+  const own = /^\s*[:=]\s*$/.test(between) && writing !== 'yaml' ? between : writing === 'yaml' ? ': ' : ' = ';
+  const sign = value === '' ? own.trimEnd() : own;
   return { start: at, end: at, text: `${newlineOf(text)}${indentOf(text, last.keyStart)}${name}${sign}${value}` };
 }
 

@@ -30,6 +30,16 @@ export function readText(path: string, size: number): ReadResult {
   return decode(bytes);
 }
 
+/** Turns a text back into bytes, in the encoding and with the byte order mark that the file had before. */
+export function encode(text: string, before: Buffer): Buffer {
+  if (before[0] === 0xff && before[1] === 0xfe) return Buffer.from(`\uFEFF${text}`, 'utf16le');
+  if (before[0] === 0xfe && before[1] === 0xff) return Buffer.from(`\uFEFF${text}`, 'utf16le').swap16();
+  const decoded = decode(before);
+  if ('note' in decoded) return Buffer.from(text, 'latin1');
+  const mark = before[0] === 0xef && before[1] === 0xbb && before[2] === 0xbf ? '\uFEFF' : '';
+  return Buffer.from(mark + text, 'utf8');
+}
+
 function decode(bytes: Buffer): ReadResult {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return { text: new TextDecoder('utf-16le').decode(bytes), bytes };
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return { text: new TextDecoder('utf-16be').decode(bytes), bytes };

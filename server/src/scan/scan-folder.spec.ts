@@ -118,6 +118,7 @@ describe('scanning a folder', () => {
     const cache: FactsCache = {
       entries: () => entries,
       get: (key) => kept.get(key),
+      formerHash: () => undefined,
       put: (key, packed) => void kept.set(key, packed),
     };
     const first = await scanFolder({ folder, cache });

@@ -20,6 +20,7 @@ import {
   type Plan,
   type RuleFor,
 } from '@glue-trace/core';
+import { renamesIn } from '../files/history.js';
 import { checkFolder, discover, type FoundFile } from '../files/discover.js';
 import type { Progress } from '../api.js';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
@@ -32,6 +33,8 @@ export interface FactsCache {
   /** Packed facts, by a key made of content, path and plan. */
   get(key: string): string | undefined;
   put(key: string, packed: string): void;
+  /** Hash of a file's content in the last scan that found it. */
+  formerHash(path: string): string | undefined;
 }
 
 export interface ScanOptions {
@@ -51,6 +54,8 @@ export interface ScanResult {
   reused: number;
 }
 
+/** Files that are gone and are looked for in earlier scans. */
+const MOST_ASKED = 2000;
 /** Progress is told at most once in so many milliseconds. */
 const PROGRESS_PAUSE = 100;
 /** A file written this shortly before it was read may have changed again within one tick of the clock. */
@@ -265,7 +270,10 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       onProgress({ phase: 'linking', done: found.length, total: found.length });
       const facts = results.flatMap(({ fact }) => (fact ? [fact] : []));
       const otherPaths = results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path]));
-      const analysis = analyse(facts, otherPaths, plan, linker);
+      const analysis = analyse(facts, otherPaths, plan, linker, (missing) => ({
+        renamedTo: renamesIn(folder),
+        sameContent: sameContent(missing, results, cache),
+      }));
       return {
         plan,
         analysis,
@@ -275,6 +283,19 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       };
     },
   };
+}
+
+/** Files that hold today what files that are gone held in an earlier scan. */
+function sameContent(missing: string[], results: Result[], cache: FactsCache | undefined): Map<string, string[]> {
+  const found = new Map<string, string[]>();
+  const byHash = new Map<string, string[]>();
+  for (const { entry } of results)
+    if (entry.hash) byHash.set(entry.hash, [...(byHash.get(entry.hash) ?? []), entry.path]);
+  for (const path of missing.slice(0, MOST_ASKED)) {
+    const same = byHash.get(cache?.formerHash(path) ?? '');
+    if (same) found.set(path, same);
+  }
+  return found;
 }
 
 /** Whether the file surely is as it was when it was read, without looking into it. */

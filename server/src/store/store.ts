@@ -20,6 +20,8 @@ const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'sr
 /** Scans of a project that are kept with their findings. */
 const SCANS_KEPT = 50;
 const DAYS_FACTS_ARE_KEPT = 30;
+/** Repairs of a project that can be taken back. */
+const REPAIRS_KEPT = 100;
 
 export interface ProjectRow {
   id: number;
@@ -33,6 +35,23 @@ export interface ScanRow extends ScanSummary {
   readiness: Readiness | null;
 }
 
+/** A file that a repair changed. */
+export interface WrittenFile {
+  file: string;
+  /** What it held before, in base 64. */
+  before: string;
+  /** SHA-256 of what it holds since. */
+  hash: string;
+}
+
+export interface RepairRow {
+  id: number;
+  writtenAt: string;
+  title: string;
+  files: WrittenFile[];
+  undoneAt: string | null;
+}
+
 export interface FindingFilter {
   severity?: string[];
   check?: string[];
@@ -40,6 +59,10 @@ export interface FindingFilter {
   folder?: string;
   /** Words that the sentence or file must hold. */
   text?: string;
+  /** Only findings with this cause. */
+  cause?: string;
+  /** One row for each cause. */
+  grouped?: boolean;
   offset: number;
   limit: number;
 }
@@ -124,7 +147,7 @@ export function openStore(path: string) {
         // A scan that was stopped meanwhile stays stopped.
         const { state } = sql('SELECT state FROM scans WHERE id = ?').get(scanId) as { state: string };
         if (state !== 'running') throw new GlueError('scan/stopped', 'The scan was stopped before it was saved.');
-        const addFinding = sql('INSERT INTO findings VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)');
+        const addFinding = sql('INSERT INTO findings VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)');
         result.findings.forEach((finding, position) => {
           const [{ file, range }] = finding.evidence;
           addFinding.run(
@@ -137,6 +160,7 @@ export function openStore(path: string) {
             range.line,
             finding.text,
             JSON.stringify(finding),
+            finding.cause,
           );
         });
         const addFile = sql(
@@ -177,15 +201,32 @@ export function openStore(path: string) {
       const { where, values } = conditions(scanId, filter);
       const total = (sql(`SELECT count(*) AS total FROM findings WHERE ${where}`).get(...values) as { total: number })
         .total;
-      const rows = sql(
+      const groups = sql(
+        filter.grouped
+          ? `SELECT min(position) AS position, count(*) AS alike FROM findings WHERE ${where} GROUP BY cause
+             ORDER BY min(position) LIMIT ? OFFSET ?`
+          : `SELECT position, 1 AS alike FROM findings WHERE ${where} ORDER BY position LIMIT ? OFFSET ?`,
+      ).all(...values, filter.limit, filter.offset) as { position: number; alike: number }[];
+      const one = sql(
         `SELECT position, fingerprint, check_id AS "check", severity, file, line, text, body ->> '$.places' AS places,
-                body -> '$.sentence' AS sentence
-         FROM findings WHERE ${where} ORDER BY position LIMIT ? OFFSET ?`,
-      ).all(...values, filter.limit, filter.offset) as (Omit<FindingRow, 'sentence'> & { sentence: string })[];
+                body -> '$.sentence' AS sentence, cause FROM findings WHERE scan_id = ? AND position = ?`,
+      );
+      const rows = groups.map(({ position, alike }) => ({
+        ...(one.get(scanId, position) as Omit<FindingRow, 'sentence' | 'alike'> & { sentence: string }),
+        alike,
+      }));
+      const causes = filter.grouped
+        ? (
+            sql(`SELECT count(DISTINCT cause) AS causes FROM findings WHERE ${where}`).get(...values) as {
+              causes: number;
+            }
+          ).causes
+        : total;
       const withoutCheck = conditions(scanId, { ...filter, check: undefined });
       const withoutSeverity = conditions(scanId, { ...filter, severity: undefined });
       return {
         total,
+        lines: causes,
         rows: rows.map((row) => ({
           ...row,
           places: Number(row.places),
@@ -203,6 +244,15 @@ export function openStore(path: string) {
       const row = sql('SELECT body FROM findings WHERE scan_id = ? AND fingerprint = ?').get(scanId, fingerprint) as
         { body: string } | undefined;
       return row && (JSON.parse(row.body) as FindingView);
+    },
+    /** Fingerprints of findings, in order. */
+    fingerprints: (scanId: number, filter: Partial<FindingFilter>, most: number): string[] => {
+      const { where, values } = conditions(scanId, filter);
+      return (
+        sql(`SELECT fingerprint FROM findings WHERE ${where} ORDER BY position LIMIT ?`).all(...values, most) as {
+          fingerprint: string;
+        }[]
+      ).map((row) => row.fingerprint);
     },
     /** What a scan changed against the finished one before; null for the first. */
     changeOf(projectId: number, scanId: number): ScanChange | null {
@@ -266,6 +316,26 @@ export function openStore(path: string) {
       return rules ? (JSON.parse(rules) as RuleView[]) : [];
     },
 
+    // Repairs
+    addRepair(projectId: number, title: string, files: WrittenFile[]): number {
+      const { lastInsertRowid } = sql(
+        'INSERT INTO repairs (project_id, written_at, title, files) VALUES (?, ?, ?, ?)',
+      ).run(projectId, now(), title, JSON.stringify(files));
+      sql(
+        `DELETE FROM repairs WHERE project_id = @project
+           AND id NOT IN (SELECT id FROM repairs WHERE project_id = @project ORDER BY id DESC LIMIT @kept)`,
+      ).run({ project: projectId, kept: REPAIRS_KEPT });
+      return Number(lastInsertRowid);
+    },
+    repair: (projectId: number, id: number): RepairRow | undefined =>
+      repairRow(sql(`${REPAIR} WHERE project_id = ? AND id = ?`).get(projectId, id)),
+    /** Newest first. */
+    repairs: (projectId: number): RepairRow[] =>
+      sql(`${REPAIR} WHERE project_id = ? ORDER BY id DESC`)
+        .all(projectId)
+        .map((row) => repairRow(row)!),
+    markUndone: (id: number): void => void sql('UPDATE repairs SET undone_at = ? WHERE id = ?').run(now(), id),
+
     // Facts
     factsCache(projectId: number): FactsCache & { save(): void } {
       const added = new Map<string, string>();
@@ -281,6 +351,13 @@ export function openStore(path: string) {
           return row?.body;
         },
         put: (key, packed) => void added.set(key, packed),
+        formerHash(path) {
+          const row = sql(
+            `SELECT hash FROM files WHERE path = ? AND hash <> ''
+               AND scan_id IN (SELECT id FROM scans WHERE state = 'done' AND project_id = ?) ORDER BY scan_id DESC LIMIT 1`,
+          ).get(path, projectId) as { hash: string } | undefined;
+          return row?.hash;
+        },
         save: () =>
           db.transaction(() => {
             const at = now();
@@ -298,6 +375,7 @@ export function openStore(path: string) {
   };
 }
 
+const REPAIR = 'SELECT id, written_at AS writtenAt, title, files, undone_at AS undoneAt FROM repairs';
 const PROJECT = 'SELECT id, folder, plan_file AS planFile, name, opened_at AS openedAt FROM projects';
 const FILE = 'SELECT path, status, rule, reason, size, hash, modified FROM files';
 const SCAN =
@@ -311,6 +389,12 @@ function scanRow(row: unknown): ScanRow | undefined {
     error: scan.error ? (JSON.parse(scan.error) as ScanError) : null,
     readiness: scan.readiness ? (JSON.parse(scan.readiness) as Readiness) : null,
   };
+}
+
+function repairRow(row: unknown): RepairRow | undefined {
+  return row
+    ? { ...(row as RepairRow), files: JSON.parse((row as { files: string }).files) as WrittenFile[] }
+    : undefined;
 }
 
 function now(): string {
@@ -327,6 +411,7 @@ function conditions(scanId: number, filter: Partial<FindingFilter>): { where: st
   };
   oneOf('severity', filter.severity);
   oneOf('check_id', filter.check);
+  oneOf('cause', filter.cause === undefined ? undefined : [filter.cause]);
   if (filter.folder) {
     parts.push(`(file = ? OR substr(file, 1, ?) = ?)`);
     values.push(filter.folder, filter.folder.length + 1, `${filter.folder}/`);

@@ -4,6 +4,8 @@ import { Behaviour, bells, spawnFrom, stage } from 'deck';
 export class Crane extends Behaviour {
   lift(): void {
     const crate = spawnFrom('prefabs/crate.prefab.json');
+    crate.tonnes = 3;
+    crate.label = 'for the mill';
     crate.child('Lid').hide();
     const bell = stage.find('Quay Bell');
     bell.child('Clapper').swing(20);

@@ -1,0 +1,106 @@
+import { writeFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { GlueError, plain, type Finding } from '@glue-trace/core';
+import {
+  openStore,
+  patchOf,
+  planRepair,
+  realFolder,
+  scanFolder,
+  undoRepair,
+  writeRepair,
+  type PlannedRepair,
+  type ScanResult,
+  type Wanted,
+} from '@glue-trace/server';
+
+export interface RepairFlags {
+  plan?: string;
+  check?: string[];
+  finding?: string[];
+  choose: number;
+  write?: boolean;
+  undo?: boolean;
+  out?: string;
+  data: string;
+}
+
+/** Shows, or writes, the likeliest repair of every finding that is asked for; or takes the last one back. */
+export async function repairCommand(dir: string, flags: RepairFlags): Promise<void> {
+  if (flags.undo) return undoLast(realFolder(dir), flags);
+  const result = await scanFolder({ folder: dir, planFile: flags.plan });
+  const wanted = wantedOf(result, flags);
+  if (wanted.length === 0) {
+    process.stderr.write('glue: none of these findings has a repair that can be written by itself.\n');
+    return;
+  }
+  const hashes = new Map(result.files.map(({ path, hash }) => [path, hash]));
+  const planned = planRepair(dir, result.plan, wanted, (file) => hashes.get(file));
+  for (const { name, reason } of planned.left) process.stderr.write(`glue: left out: ${name}: ${reason}\n`);
+  if (flags.write) return write(realFolder(dir), flags, result, planned);
+  const patch = patchOf(planned);
+  if (flags.out === undefined) process.stdout.write(patch);
+  else save(flags.out, patch);
+  process.stderr.write(`glue: ${told(planned)}; nothing was written. Add --write to write it.\n`);
+}
+
+function wantedOf({ analysis }: ScanResult, { check, finding, choose }: RepairFlags): Wanted[] {
+  const { findings } = analysis;
+  for (const fingerprint of finding ?? []) {
+    if (!findings.some((one) => one.fingerprint === fingerprint))
+      throw new GlueError(
+        'finding/unknown',
+        `The project has no finding ${fingerprint}. “glue scan --format json” lists them.`,
+      );
+  }
+  const asked = findings.filter(
+    (one) => (!check || check.includes(one.check)) && (!finding || finding.includes(one.fingerprint)),
+  );
+  return asked.flatMap((one) => chosen(one, choose));
+}
+
+/** The repair of a finding that was chosen by its number, counting those that can be written. */
+function chosen({ repairs, sentence }: Finding, number: number): Wanted[] {
+  const repair = repairs.filter(({ changes }) => changes)[number - 1];
+  const name = repair && `${repair.title}: ${plain(sentence)}`;
+  return name && repair.changes ? [{ name, changes: repair.changes, oneOf: repair.oneOf }] : [];
+}
+
+function write(folder: string, { data, plan }: RepairFlags, { plan: read }: ScanResult, planned: PlannedRepair): void {
+  const store = openStore(join(data, 'glue-trace.db'));
+  try {
+    const known = store.projects().find((one) => one.folder === folder);
+    const project = known ?? store.addProject(folder, read.name || basename(folder), plan ?? null);
+    const title = planned.taken.length === 1 ? planned.taken[0] : `${planned.taken.length} repairs`;
+    writeRepair(store, project.id, folder, title, planned);
+    process.stdout.write(`Wrote ${told(planned)}. “glue repair ${folder} --undo” takes it back.\n`);
+  } finally {
+    store.close();
+  }
+}
+
+function undoLast(folder: string, { data }: RepairFlags): void {
+  const store = openStore(join(data, 'glue-trace.db'));
+  try {
+    const project = store.projects().find((one) => one.folder === folder);
+    const last = project && store.repairs(project.id).find((repair) => repair.undoneAt === null);
+    if (!project || !last) throw new GlueError('repair/unknown', `No repair of ${folder} is left to take back.`);
+    undoRepair(store, project.id, folder, last.id);
+    process.stdout.write(`Took back: ${last.title} (${last.files.map(({ file }) => file).join(', ')}).\n`);
+  } finally {
+    store.close();
+  }
+}
+
+function told({ taken, files }: PlannedRepair): string {
+  const count = (number: number, word: string): string => `${number} ${word}${number === 1 ? '' : 's'}`;
+  return `${count(taken.length, 'repair')} in ${count(files.length, 'file')}`;
+}
+
+function save(path: string, text: string): void {
+  try {
+    writeFileSync(path, text);
+  } catch (error) {
+    throw new GlueError('file/unwritable', `“${path}” cannot be written: ${(error as Error).message}.`);
+  }
+}

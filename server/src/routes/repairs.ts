@@ -1,0 +1,104 @@
+import { GlueError, type FindingView } from '@glue-trace/core';
+import type { FastifyInstance } from 'fastify';
+import Joi from 'joi';
+import type { RepairPreview, RepairRequest, RepairView } from '../api.js';
+import { valid } from '../problems.js';
+import { patchOf, planRepair, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
+import { undoRepair, writeRepair } from '../repairs/repairs.js';
+import { loadPlan } from '../scan/scan-folder.js';
+import type { ProjectRow, RepairRow } from '../store/store.js';
+import { doneScanOf, projectOf, type Context } from './context.js';
+
+const body = Joi.object<RepairRequest>({
+  findings: Joi.array()
+    .items(
+      Joi.object({
+        fingerprint: Joi.string().max(64).required(),
+        repair: Joi.number().integer().min(0).max(100).required(),
+      }),
+    )
+    .min(1)
+    .max(5000),
+  cause: Joi.string().max(64),
+}).xor('findings', 'cause');
+const undoParams = Joi.object<{ repair: number }>({ repair: Joi.number().integer().positive().required() });
+/** More findings with one cause are repaired by the command line. */
+const MOST_ALIKE = 5000;
+
+/** Repairs: what they come to, writing them, and taking them back. */
+export function repairRoutes(app: FastifyInstance, context: Context): void {
+  const { store, scans } = context;
+
+  app.post('/api/projects/:project/repairs/preview', (request): RepairPreview => {
+    const project = projectOf(context, request.params);
+    const { title, planned } = plan(context, project, valid(body, request.body));
+    return {
+      title,
+      patch: patchOf(planned),
+      files: planned.files.map(({ file }) => file),
+      count: planned.taken.length,
+      left: planned.left,
+    };
+  });
+
+  app.post('/api/projects/:project/repairs', async (request, reply) => {
+    const project = projectOf(context, request.params);
+    const { title, planned } = plan(context, project, valid(body, request.body));
+    const id = writeRepair(store, project.id, project.folder, title, planned);
+    scans.start(project);
+    return reply.status(201).send(view(store.repair(project.id, id)!));
+  });
+
+  app.get('/api/projects/:project/repairs', (request): RepairView[] =>
+    store.repairs(projectOf(context, request.params).id).map(view),
+  );
+
+  app.delete('/api/projects/:project/repairs/:repair', (request): RepairView => {
+    const project = projectOf(context, request.params);
+    const { repair: id } = valid(undoParams.unknown(), request.params);
+    undoRepair(store, project.id, project.folder, id);
+    scans.start(project);
+    return view(store.repair(project.id, id)!);
+  });
+}
+
+function view({ id, writtenAt, title, files, undoneAt }: RepairRow): RepairView {
+  return { id, writtenAt, title, files: files.map(({ file }) => file), isUndone: undoneAt !== null };
+}
+
+/** @throws GlueError `finding/unknown`, `repair/unknown`, and what {@link planRepair} throws */
+function plan(
+  context: Context,
+  project: ProjectRow,
+  { findings, cause }: RepairRequest,
+): { title: string; planned: PlannedRepair } {
+  const { store } = context;
+  const scan = doneScanOf(context, project);
+  const asked =
+    findings ?? store.fingerprints(scan.id, { cause }, MOST_ALIKE).map((fingerprint) => ({ fingerprint, repair: -1 }));
+  const wanted = asked.flatMap(({ fingerprint, repair }) => {
+    const finding = store.finding(scan.id, fingerprint);
+    if (!finding)
+      throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
+    return wantedOf(finding, repair);
+  });
+  if (wanted.length === 0)
+    throw new GlueError('repair/unknown', 'None of these findings has a repair that can be written by itself.');
+  const planned = planRepair(
+    project.folder,
+    loadPlan(project.folder, project.planFile ?? undefined),
+    wanted,
+    (file) => store.file(scan.id, file)?.hash,
+  );
+  const [first] = wanted;
+  const title = wanted.length === 1 ? first.name : `${first.name}, and ${wanted.length - 1} more`;
+  return { title, planned };
+}
+
+/** One repair of a finding by its place in the list, or the first that can be written. */
+function wantedOf({ repairs, text }: FindingView, at: number): Wanted[] {
+  const repair = at < 0 ? repairs.find(({ changes }) => changes) : repairs[at];
+  if (at >= 0 && !repair?.changes)
+    throw new GlueError('repair/unknown', `“${text}” has no such repair that can be written by itself.`);
+  return repair?.changes ? [{ name: `${repair.title}: ${text}`, changes: repair.changes, oneOf: repair.oneOf }] : [];
+}
