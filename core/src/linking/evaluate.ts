@@ -35,6 +35,8 @@ export interface Place {
 }
 
 const MOST_AMONG = 12;
+/** Stands for what is only known at run time, in a text that is being taken apart. */
+const MADE_UP = '\u0000';
 
 export interface Evaluator {
   /** What an operation of `type`'s script comes to. */
@@ -181,20 +183,34 @@ export function evaluateAt(
   const named = (receiver: Outcome, fact: Operation, rule: CallRule): Outcome => {
     const wanted = fact.arguments.name ?? fact.arguments.path ?? fact.arguments.object;
     if (receiver.state !== 'found' || !wanted) return NOTHING_KNOWN;
-    if (wanted.is === 'join') return built(receiver, wanted.parts);
+    if (wanted.is === 'join') return built(receiver, wanted.parts, rule);
     const texts = textsOf(world, wanted);
     if (texts.length === 0) return NOTHING_KNOWN;
     if (texts.length === 1) return walkPath(world, receiver, texts[0], rule.target, place.isLoose, madeAtRun);
     return anyOf(texts.map((text) => walkPath(world, receiver, text, rule.target, place.isLoose, madeAtRun)));
   };
 
-  /** A name put together at run time: any child whose name fits the ends that are known. */
-  const built = (receiver: Outcome, parts: Value[]): Outcome => {
-    const fits = patternOf(parts);
-    const pieces = receiver.pieces
-      .flatMap((piece) => world.children.get(objectOf(piece)) ?? [])
-      .filter((child) => fits.test(nameOf(graph, child)));
-    return { ...NOTHING_KNOWN, pieces, before: receiver, asks: 'a child whose name is made at run time' };
+  /**
+   * A name or path put together at run time. Steps before the first that is made up are walked as they stand; from
+   * there on, any child whose name fits what is known of it may be meant.
+   */
+  const built = (receiver: Outcome, parts: Value[], { target, means }: CallRule): Outcome => {
+    const whole = parts.map((part) => (part.is === 'text' ? part.text : MADE_UP)).join('');
+    const steps = means === 'object path' ? whole.split(target.separator) : [whole];
+    const first = steps.findIndex((step) => step.includes(MADE_UP));
+    const lead = steps.slice(0, first).join(target.separator);
+    const before = first > 0 ? walkPath(world, receiver, lead, target, place.isLoose, madeAtRun) : receiver;
+    if (before.state !== 'found') return before;
+    let pieces = objectsOf(world, before.pieces);
+    for (const step of steps.slice(first)) {
+      const fits = patternOf(
+        step.split(MADE_UP).flatMap((text, at): Value[] => [...(at > 0 ? [UNKNOWN] : []), { is: 'text', text }]),
+      );
+      pieces = pieces
+        .flatMap((piece) => world.children.get(piece) ?? [])
+        .filter((child) => fits.test(nameOf(graph, child)));
+    }
+    return { ...NOTHING_KNOWN, pieces, before, asks: 'a child whose name is made at run time' };
   };
 
   const find = (fact: Operation, rule: CallRule): Outcome => {

@@ -175,12 +175,13 @@ export function writeInstead(file: string, range: Range, from: string, to: strin
  * Repairs for a look-up that is lost from some places. Where the line of code holds elsewhere, it is the object that
  * has the wrong name; otherwise it is the code.
  */
-export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss }: LookUpPlace): Repair[] {
+export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss, object }: LookUpPlace): Repair[] {
   const { graph, world } = linked;
   const { wanted, lastObject } = loss;
   const here = lastObject >= 0 ? (world.children.get(lastObject) ?? []) : [];
   const suits = likeFound(linked, lookUp, wanted);
-  const names = loss.otherCapitals ? [loss.otherCapitals] : nearest(wanted, loss.among, 2);
+  const among = lastObject >= 0 || loss.sought !== 'object' ? loss.among : namesInScene(world, topOf(world, object));
+  const names = loss.otherCapitals ? [loss.otherCapitals] : nearest(wanted, among, 2);
   const reasonFor = (name: string): string =>
     name === loss.otherCapitals
       ? `“${name}” stands there and differs only in capitals`
@@ -210,6 +211,26 @@ export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss }: LookUpPl
       },
     ];
   });
+}
+
+const sceneNames = new WeakMap<World, Map<number, Set<string>>>();
+
+/** Names of the objects of one scene; none when there are too many to compare. */
+function namesInScene(world: World, top: number): Set<string> {
+  let known = sceneNames.get(world);
+  if (!known) sceneNames.set(world, (known = new Map()));
+  let names = known.get(top);
+  if (names) return names;
+  known.set(top, (names = new Set()));
+  const open = [top];
+  for (let at = open.pop(); at !== undefined && names.size <= MOST_NAMES; at = open.pop()) {
+    for (const child of world.children.get(at) ?? []) {
+      names.add(nameOf(world.builder.graph, child));
+      open.push(child);
+    }
+  }
+  if (names.size > MOST_NAMES) names.clear();
+  return names;
 }
 
 /** Tells children that carry the same parts as what the look-up finds where it holds. */

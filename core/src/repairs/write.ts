@@ -109,7 +109,8 @@ function set(work: Work, { range, to }: Change & { is: 'set' }): TextEdit {
   const value = wholeText(to, writing);
   if (start < end || writing === 'csv' || writing === 'ini' || writing === 'xml') return { start, end, text: value };
   // YAML: nothing is written behind the name.
-  const colon = text.indexOf(':', start);
+  const node = nodeAt(work, range);
+  const colon = node ? text.indexOf(':', node.keyEnd) : -1;
   if (colon < 0) throw impossible(work, 'no value is written there');
   return { start: colon + 1, end: colon + 1, text: ` ${value}` };
 }

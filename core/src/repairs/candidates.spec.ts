@@ -1,0 +1,152 @@
+import { analyse } from '../analyse.js';
+import type { Repair } from '../model/finding.js';
+import type { History } from '../linking/linked.js';
+import { carrier, factsOf, planOf, scan, scene, script, useGrammars, type Files } from '../testing/project.js';
+
+/** Repairs that write something, of the first finding of a check: title and reason. */
+function offered(files: Files, check: string, changes: object = {}): string[] {
+  const finding = scan(files, changes).findings.find((one) => one.check === check);
+  return (finding?.repairs ?? []).filter((repair) => repair.changes).map(({ title, words }) => `${title}: ${words}`);
+}
+
+describe('candidates for a file that is gone', () => {
+  beforeAll(useGrammars);
+  const files: Files = {
+    'scripts/bell.ts': 'export class Bell { @slot() table?: X; }',
+    'scenes/a.json': scene(carrier('Bell', 'bell.ts', {}, { table: 'data/tides.json' })),
+    'data/old/tides.json': {},
+    'data/tide.json': {},
+    'data/levels.json': {},
+  };
+  const repairs = (history: Partial<History>): Repair[] => {
+    const plan = planOf();
+    const { facts, others } = factsOf(files, plan);
+    const whole = { renamedTo: new Map<string, string>(), sameContent: new Map<string, string[]>(), ...history };
+    const { findings } = analyse(facts, others, plan, undefined, (paths) => {
+      expect(paths).toEqual(['data/tides.json']);
+      return whole;
+    });
+    return findings[0].repairs.filter(({ changes }) => changes);
+  };
+
+  it('are those of the same name elsewhere, then those written alike', () => {
+    expect(offered(files, 'broken/missing-file')).toEqual([
+      'Write “data/old/tides.json”: A file of the same name stands at data/old/tides.json.',
+      'Write “data/tide.json”: data/tide.json is written almost the same.',
+    ]);
+  });
+  it('come first from the version history, then from what held the same', () => {
+    const found = repairs({
+      renamedTo: new Map([['data/tides.json', 'data/levels.json']]),
+      sameContent: new Map([['data/tides.json', ['data/tide.json']]]),
+    });
+    expect(found.map(({ words }) => words)).toEqual([
+      'The version history says that the file was renamed to data/levels.json.',
+      'data/tide.json holds today, to the byte, what stood there in an earlier scan.',
+      'A file of the same name stands at data/old/tides.json.',
+    ]);
+    expect(found[0].changes).toEqual([
+      jasmine.objectContaining({
+        is: 'replace',
+        file: 'scenes/a.json',
+        from: 'data/tides.json',
+        to: 'data/levels.json',
+      }),
+    ]);
+  });
+  it('are written as the plan lets a path be written: from the file, by scheme, without ending, by name alone', () => {
+    const gone = (reference: object, text: string): string[] => {
+      const pieces = {
+        objects: { at: '$..objects[*]', kind: 'object', parts: { at: '$.parts[*]', script: { field: '$.script' } } },
+      };
+      const plan = {
+        files: {
+          scenes: {
+            match: 'scenes/*',
+            as: 'scene',
+            pieces,
+            references: { files: { at: '$.table', by: 'path', ...reference } },
+          },
+          data: { match: 'data/**', as: 'data asset' },
+        },
+      };
+      const found = { 'scenes/a.json': { table: text }, 'data/deep/tides.json': {} };
+      return offered(found, 'broken/missing-file', plan).map((one) => one.split(':')[0]);
+    };
+    expect(gone({ from: 'file' }, '../tides.json')).toEqual(['Write “../data/deep/tides.json”']);
+    expect(gone({ schemes: { 'data//': 'data' } }, 'data//tides.json')).toEqual(['Write “data//deep/tides.json”']);
+    expect(gone({ roots: ['data'], endings: ['.json'] }, 'tide')).toEqual(['Write “data/deep/tides”']);
+    expect(gone({ roots: ['data'], endings: ['.json'] }, 'other/tides.json')).toEqual(['Write “data/deep/tides.json”']);
+  });
+});
+
+describe('candidates for an object', () => {
+  beforeAll(useGrammars);
+
+  it('are identities of the same file written alike, those that fit the slot’s type first', () => {
+    const files: Files = {
+      'scripts/cleat.ts': 'export class Cleat {}',
+      'scripts/rope.ts': 'export class Rope { @slot() to!: Cleat; }',
+      'scenes/a.json': scene(
+        carrier('Line', 'rope.ts', {}, { to: '#cleat-3' }),
+        { name: 'A', id: 'cleat-1' },
+        carrier('B', 'cleat.ts', { id: 'cleat-2' }),
+      ),
+      'scenes/b.json': scene({ name: 'C', id: 'cleat-33' }),
+    };
+    expect(offered(files, 'broken/missing-object')).toEqual([
+      'Write “cleat-2”: “cleat-2” is written almost the same and fits the slot’s type.',
+      'Write “cleat-1”: “cleat-1” is written almost the same.',
+    ]);
+  });
+  it('renamed: one referred to by its identity holds, one by its name is offered under the new one', () => {
+    const code = "stage.find('Quay Bel').show();";
+    const files: Files = {
+      'scripts/crane.ts': script('Crane', code, '@slot() bell!: X;'),
+      'scenes/a.json': scene(carrier('Crane', 'crane.ts', {}, { bell: '#bell' }), { name: 'Quay Bell', id: 'bell' }),
+    };
+    const { findings } = scan(files);
+    expect(findings.map(({ check }) => check)).toEqual(['broken/missing-object']);
+    expect(offered(files, 'broken/missing-object')).toEqual([
+      'Write “Quay Bell”: “Quay Bell” stands there and is written almost the same.',
+    ]);
+  });
+  it('that the same code finds elsewhere are renamed, by their name or by the parts they carry', () => {
+    const boat = (name: string, child: object): object => ({
+      name,
+      objects: [{ ...child }, carrier('Line', 'rope.ts')],
+    });
+    const files = (child: object): Files => ({
+      'scripts/rope.ts': script('Rope', "this.holder.child('Cleat').part(Mooring);"),
+      'scripts/mooring.ts': 'export class Mooring {}',
+      'scenes/a.json': scene(boat('One', carrier('Cleat', 'mooring.ts')), boat('Two', child)),
+    });
+    expect(offered(files({ name: 'Cleats' }), 'broken/missing-object')).toEqual([
+      'Call it “Cleat”: “Cleats” stands there and is written almost the same, and the same line of code finds “Cleat” on 1 other object.',
+    ]);
+    expect(offered(files(carrier('Bollard', 'mooring.ts')), 'broken/missing-object')).toEqual([
+      'Call it “Cleat”: “Bollard” stands there and carries the same parts as the “Cleat” of other objects, and the same line of code finds “Cleat” on 1 other object.',
+    ]);
+    expect(offered(files({ name: 'Mast' }), 'broken/missing-object')).toEqual([]);
+  });
+});
+
+describe('findings with the same cause', () => {
+  beforeAll(useGrammars);
+
+  it('know each other: one missing target, one field, one line of code', () => {
+    const causes = (files: Files): string[] => scan(files).findings.map(({ cause }) => cause);
+    const twice = (slots: object): object => scene(carrier('A', 'b.ts', {}, slots), carrier('B', 'b.ts', {}, slots));
+    const target = causes({
+      'scripts/b.ts': 'export class B { @slot() to?: X; }',
+      'scenes/a.json': twice({ to: '#gone' }),
+    });
+    const field = causes({ 'scripts/b.ts': 'export class B { @slot() to!: X; }', 'scenes/a.json': twice({}) });
+    const line = causes({ 'scripts/b.ts': script('B', "this.child('X').show();"), 'scenes/a.json': twice({}) });
+    for (const found of [target, field, line]) {
+      expect(found.length).toBe(2);
+      expect(found[0]).toBe(found[1]);
+    }
+    expect(new Set([target[0], field[0], line[0]]).size).toBe(3);
+  });
+});
