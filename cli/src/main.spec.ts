@@ -64,11 +64,11 @@ describe('the command line', () => {
   });
 
   it('writes text and JSON, to the terminal or to a file', () => {
-    expect(glue('scan', SAMPLE).out).toContain('Not ready to play: 13 things will fail.');
+    expect(glue('scan', SAMPLE).out).toContain('Not ready to play: 28 things will fail.');
     const file = join(folder, 'report.json');
     const { out } = glue('scan', SAMPLE, '--format', 'json', '--out', file);
     expect(out).toBe('');
-    expect((JSON.parse(readFileSync(file, 'utf8')) as { findings: unknown[] }).findings.length).toBe(19);
+    expect((JSON.parse(readFileSync(file, 'utf8')) as { findings: unknown[] }).findings.length).toBe(39);
   });
 
   it('ends with the code that the threshold asks for', () => {
@@ -110,10 +110,10 @@ describe('the command line', () => {
     writeFileSync(join(folder, 'stray.txt'), 'x');
     const { out, code } = glue('plan', 'check', folder);
     expect(code).toBe(0);
-    expect(out).toMatch(/files\.scenes\.pieces\.objects +0 +35 +0 +0 +“Locks” scenes/);
+    expect(out).toMatch(/files\.scenes\.pieces\.objects +0 +42 +0 +0 +“Locks” scenes/);
     expect(out).toMatch(/references\.pictures +0 +0 +2 +2 +50%/);
-    expect(out).toMatch(/^scripts\/boats +3 +0 +0 +0$/m);
-    expect(out).toMatch(/^\.yaml +3 +0 +0 +0$/m);
+    expect(out).toMatch(/^scripts\/boats +4 +0 +0 +0$/m);
+    expect(out).toMatch(/^\.yaml +4 +0 +0 +0$/m);
     expect(out).toContain('1 that nothing reads');
     expect(out).toContain('  stray.txt: no rule of the plan matches it');
   });
@@ -126,10 +126,34 @@ describe('the command line', () => {
     expect(glue('plan', 'check', folder).out).toContain('0 that nothing reads');
   });
 
+  it('shows repairs as a patch, writes them when asked, and takes them back', () => {
+    cpSync(SAMPLE, folder, { recursive: true });
+    const data = join(folder, '.data');
+    const tender = (): string => readFileSync(join(folder, 'scripts/boats/tender.ts'), 'utf8');
+    const before = tender();
+    const shown = glue('repair', folder, '--check', 'broken/case-only', 'broken/loop');
+    expect(shown.out).toContain("+    const hull = this.child('Hull');");
+    expect(shown.error).toContain('3 repairs in 2 files; nothing was written');
+    expect(tender()).toBe(before);
+    const patch = join(folder, 'all.patch');
+    expect(glue('repair', folder, '--out', patch).out).toBe('');
+    expect(readFileSync(patch, 'utf8')).toContain('diff --git a/data/build-list.json b/data/build-list.json');
+    expect(glue('repair', folder, '--check', 'broken/case-only', '--write', '--data', data).out).toContain(
+      'Wrote 3 repairs in 2 files.',
+    );
+    expect(tender()).not.toBe(before);
+    expect(glue('repair', folder, '--undo', '--data', data).out).toContain('Took back: 3 repairs');
+    expect(tender()).toBe(before);
+    expect(glue('repair', folder, '--undo', '--data', data).error).toContain('[repair/unknown]');
+    expect(glue('repair', folder, '--check', 'broken/loop').error).toContain('none of these findings has a repair');
+    expect(glue('repair', folder, '--finding', 'x').error).toContain('[finding/unknown]');
+  });
+
   it('helps everywhere and knows its version', () => {
     for (const args of [
       ['--help'],
       ['scan', '--help'],
+      ['repair', '--help'],
       ['serve', '--help'],
       ['plan', '--help'],
       ['plan', 'init', '--help'],

@@ -16,7 +16,7 @@ describe('a newcomer', () => {
     const { page, address, sample } = stage;
     await page.goto(address);
     await page.getByRole('link', { name: 'Show' }).click();
-    await page.getByRole('heading', { name: 'Not ready to play: 13 things will fail' }).waitFor();
+    await page.getByRole('heading', { name: 'Not ready to play: 28 things will fail' }).waitFor();
 
     await page.getByRole('link', { name: 'Go through all 13' }).click();
     await page.getByRole('option').filter({ hasText: 'asks for hull' }).first().click();

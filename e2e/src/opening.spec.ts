@@ -21,7 +21,7 @@ describe('opening a project', () => {
 
   it('scans a folder with a plan and shows the verdict', async () => {
     await open(stage.sample);
-    await stage.page.getByRole('heading', { name: 'Not ready to play: 13 things will fail' }).waitFor();
+    await stage.page.getByRole('heading', { name: 'Not ready to play: 28 things will fail' }).waitFor();
   });
 
   it('offers a starter plan for a folder without one, made from what it finds', async () => {

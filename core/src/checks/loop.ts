@@ -1,6 +1,6 @@
 import { sentence } from '../model/finding.js';
 import { keyOf, nameOf, rangeOf, titleOf, type Graph } from '../model/graph.js';
-import { VERBS, type Verb } from '../model/link.js';
+import { GRIPS, VERBS, type Verb } from '../model/link.js';
 import { topOf } from '../linking/world.js';
 import { circles } from '../model/circles.js';
 import type { Linked } from '../linking/linked.js';
@@ -16,6 +16,8 @@ export const loop: Check = {
     'Fires on types and records that descend from themselves, prefabs that hold themselves, objects that are their own holders, packages that need each other, and – as a note, since it may hold for long – scripts that take each other in. Silent when the same thing is reached by two ways that do not close.',
   run: (linked) => [...KINDS.flatMap((kind) => fromLinks(linked, kind)), ...ownHolders(linked)],
 };
+
+const PATH = GRIPS.indexOf('path');
 
 interface Kind {
   verb: Verb;
@@ -38,6 +40,8 @@ function fromLinks(linked: Linked, { verb, does, isWhole, note }: Kind): Draft[]
   for (let link = 0; link < graph.linkCount; link++) {
     if (graph.links.verb[link] !== wanted || graph.links.to[link] < 0) continue;
     const from = graph.links.from[link];
+    // Prefabs of one file that are named by identities or names stand beside each other there.
+    if (isWhole && graph.links.to[link] === topOf(world, from) && graph.links.grip[link] !== PATH) continue;
     edges.push({ from: isWhole ? topOf(world, from) : from, to: graph.links.to[link], link });
   }
   return circles(edges).map((circle) => {

@@ -26,7 +26,7 @@ export function linkInstances(work: Work, source: number): void {
       from: object,
       to: world.filePiece[prefab],
       verb: 'made from',
-      grip: form.by === 'id' ? 'fixed' : 'path',
+      grip: form.by === 'id' ? 'fixed' : form.by === 'name' ? 'name' : 'path',
       file: world.facts[source].file,
       range: madeFrom!.range,
     });

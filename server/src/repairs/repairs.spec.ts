@@ -1,0 +1,260 @@
+import { execFileSync } from 'node:child_process';
+import {
+  chmodSync,
+  cpSync,
+  mkdtempSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+  existsSync,
+  mkdirSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { GlueError, type FindingView } from '@glue-trace/core';
+import type { FastifyInstance } from 'fastify';
+import type { FindingPage, Problem, ProjectView, RepairPreview, RepairView } from '../api.js';
+import { createServer } from '../server.js';
+import { scanFolder } from '../scan/scan-folder.js';
+import { writeAll } from './write-files.js';
+
+const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
+
+describe('repairs', () => {
+  let base: string;
+  let folder: string;
+  let app: FastifyInstance;
+
+  const start = async (): Promise<void> => {
+    app = await createServer({
+      storePath: join(base, 'data', 'glue.db'),
+      folders: [{ folder }],
+      startFolder: base,
+      version: '0.0.1',
+      logLevel: 'silent',
+    });
+    await settled();
+  };
+  beforeEach(() => {
+    base = mkdtempSync(join(tmpdir(), 'glue-repairs-'));
+    folder = join(base, 'sluicekeeper');
+    cpSync(SAMPLE, folder, { recursive: true });
+  });
+  afterEach(async () => {
+    await app?.close();
+    rmSync(base, { recursive: true, force: true });
+  });
+
+  async function call<T>(
+    method: 'GET' | 'POST' | 'DELETE',
+    url: string,
+    payload?: object,
+  ): Promise<{ status: number; body: T }> {
+    const response = await app.inject({
+      method,
+      url: `/api/projects/1${url}`,
+      payload,
+      headers: { host: '127.0.0.1:4860' },
+    });
+    return { status: response.statusCode, body: response.json() as T };
+  }
+  async function settled(): Promise<void> {
+    while ((await call<ProjectView>('GET', '')).body.running) await new Promise((resolve) => setTimeout(resolve, 30));
+  }
+  const findings = async (query = ''): Promise<FindingPage> =>
+    (await call<FindingPage>('GET', `/findings?limit=200${query}`)).body;
+  const read = (file: string): string => readFileSync(join(folder, file), 'utf8');
+
+  /** Findings with the repairs that can be written. */
+  async function repairable(): Promise<{ fingerprint: string; repair: number; oneOf?: string }[]> {
+    const { rows } = await findings();
+    const views = await Promise.all(
+      rows.map(async (row) => (await call<FindingView>('GET', `/findings/${row.fingerprint}`)).body),
+    );
+    return views.flatMap(({ fingerprint, repairs }) =>
+      repairs.flatMap(({ changes, oneOf }, repair) => (changes ? [{ fingerprint, repair, oneOf }] : [])),
+    );
+  }
+
+  it('come as patches that git takes, every one of them and all together', async () => {
+    await start();
+    execFileSync('git', ['init', '-q', folder]);
+    const all = await repairable();
+    expect(all.length).toBeGreaterThan(18);
+    const check = (patch: string): void => {
+      execFileSync('git', ['-C', folder, 'apply', '--check', '-'], { input: patch });
+    };
+    for (const { fingerprint, repair } of all) {
+      const { body } = await call<RepairPreview>('POST', '/repairs/preview', { findings: [{ fingerprint, repair }] });
+      expect(() => check(body.patch))
+        .withContext(body.patch)
+        .not.toThrow();
+    }
+    const firsts = all.filter(({ fingerprint }, at) => all.findIndex((one) => one.fingerprint === fingerprint) === at);
+    const { body } = await call<RepairPreview>('POST', '/repairs/preview', {
+      findings: firsts.map(({ fingerprint, repair }) => ({ fingerprint, repair })),
+    });
+    check(body.patch);
+    // Both ends of one misspelt event have a repair: writing both would swap the fault.
+    expect(body.left.map(({ reason }) => reason)).toEqual([
+      'The other end is repaired instead: one of the two is enough.',
+    ]);
+    expect(body.count).toBe(firsts.length - 1);
+  });
+
+  it('are written into the files, make the finding go, and can be taken back', async () => {
+    await start();
+    const before = read('scripts/boats/tender.ts');
+    const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
+    const wanted = { findings: [{ fingerprint: row.fingerprint, repair: 0 }] };
+    const written = await call<RepairView>('POST', '/repairs', wanted);
+    expect([written.status, written.body.files, written.body.isUndone]).toEqual([
+      201,
+      ['scripts/boats/tender.ts'],
+      false,
+    ]);
+    expect(read('scripts/boats/tender.ts')).toBe(before.replace("child('hull')", "child('Hull')"));
+    await settled();
+    expect((await findings('&check=broken/case-only&folder=scripts')).total).toBe(0);
+    expect((await findings()).total).toBe(37);
+    expect((await call<RepairView[]>('GET', '/repairs')).body.length).toBe(1);
+    const undone = await call<RepairView>('DELETE', `/repairs/${written.body.id}`);
+    expect(undone.body.isUndone).toBeTrue();
+    expect(read('scripts/boats/tender.ts')).toBe(before);
+    await settled();
+    expect((await findings()).total).toBe(39);
+    expect((await call<Problem>('DELETE', `/repairs/${written.body.id}`)).body.code).toBe('repair/undone');
+  });
+
+  it('of all findings with one cause are written together', async () => {
+    await start();
+    const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
+    const { body } = await call<RepairPreview>('POST', '/repairs/preview', { cause: row.cause });
+    expect([body.count, body.files]).toEqual([2, ['scripts/boats/tender.ts']]);
+    await call('POST', '/repairs', { cause: row.cause });
+    await settled();
+    expect((await findings('&check=broken/case-only&folder=scripts')).total).toBe(0);
+  });
+
+  it('are refused when a file has changed since the scan, and nothing is written', async () => {
+    await start();
+    const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
+    const path = join(folder, 'scripts/boats/tender.ts');
+    writeFileSync(path, `${read('scripts/boats/tender.ts')}\n`);
+    const refused = await call<Problem>('POST', '/repairs', {
+      findings: [{ fingerprint: row.fingerprint, repair: 0 }],
+    });
+    expect([refused.status, refused.body.code]).toEqual([409, 'repair/changed']);
+    expect(read('scripts/boats/tender.ts')).toContain("child('hull')");
+  });
+
+  it('are not taken back over what somebody wrote since', async () => {
+    await start();
+    const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
+    const { body } = await call<RepairView>('POST', '/repairs', {
+      findings: [{ fingerprint: row.fingerprint, repair: 0 }],
+    });
+    writeFileSync(join(folder, 'scripts/boats/tender.ts'), 'mine');
+    expect((await call<Problem>('DELETE', `/repairs/${body.id}`)).body.code).toBe('repair/undone');
+    expect(read('scripts/boats/tender.ts')).toBe('mine');
+  });
+
+  it('keep line ends, byte order marks and encodings', async () => {
+    const tender = read('scripts/boats/tender.ts').replace(/\n/g, '\r\n');
+    writeFileSync(join(folder, 'scripts/boats/tender.ts'), `\uFEFF${tender}`);
+    const hint = read('data/hints/first-lock.json');
+    writeFileSync(join(folder, 'data/hints/first-lock.json'), Buffer.from(`\uFEFF${hint}`, 'utf16le'));
+    await start();
+    for (const check of ['&check=broken/case-only&folder=scripts', '&check=broken/case-only&folder=data']) {
+      const [row] = (await findings(check)).rows;
+      expect((await call('POST', '/repairs', { findings: [{ fingerprint: row.fingerprint, repair: 0 }] })).status).toBe(
+        201,
+      );
+      await settled();
+    }
+    expect(read('scripts/boats/tender.ts')).toBe(`\uFEFF${tender.replace("child('hull')", "child('Hull')")}`);
+    expect(readFileSync(join(folder, 'data/hints/first-lock.json')).toString('utf16le')).toBe(
+      `\uFEFF${hint.replace('Pictures/', 'pictures/')}`,
+    );
+  });
+
+  it('answer clearly to what cannot be', async () => {
+    await start();
+    const [row] = (await findings('&check=broken/loop')).rows;
+    const wrong: [object, string][] = [
+      [{}, 'request/invalid'],
+      [{ findings: [], cause: 'x' }, 'request/invalid'],
+      [{ findings: [{ fingerprint: 'none', repair: 0 }] }, 'finding/unknown'],
+      [{ findings: [{ fingerprint: row.fingerprint, repair: 0 }] }, 'repair/unknown'],
+      [{ findings: [{ fingerprint: row.fingerprint, repair: 9 }] }, 'repair/unknown'],
+      [{ cause: 'none' }, 'repair/unknown'],
+    ];
+    for (const [payload, code] of wrong)
+      expect((await call<Problem>('POST', '/repairs/preview', payload)).body.code)
+        .withContext(JSON.stringify(payload))
+        .toBe(code);
+    expect((await call<Problem>('DELETE', '/repairs/77')).body.code).toBe('repair/unknown');
+  });
+});
+
+describe('writing several files', () => {
+  it('puts back what was written when one cannot be', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'glue-write-'));
+    const file = (name: string): string => join(folder, name);
+    writeFileSync(file('a'), 'a');
+    mkdirSync(file('b'));
+    const content = (name: string): { path: string; before: Buffer; after: Buffer } => ({
+      path: file(name),
+      before: Buffer.from(name),
+      after: Buffer.from('new'),
+    });
+    // A folder cannot be replaced by a file.
+    expect(() => writeAll([content('a'), content('b')])).toThrowMatching(
+      (error) => error instanceof GlueError && error.code === 'file/unwritable',
+    );
+    expect(readFileSync(file('a'), 'utf8')).toBe('a');
+    expect(existsSync(file('.a.glue-new'))).toBeFalse();
+    chmodSync(file('a'), 0o755);
+    writeAll([content('a')]);
+    expect(readFileSync(file('a'), 'utf8')).toBe('new');
+    rmSync(folder, { recursive: true });
+  });
+});
+
+describe('candidates from the time before', () => {
+  let folder: string;
+  beforeEach(() => {
+    folder = mkdtempSync(join(tmpdir(), 'glue-history-'));
+    cpSync(SAMPLE, folder, { recursive: true });
+  });
+  afterEach(() => rmSync(folder, { recursive: true, force: true }));
+  const git = (...args: string[]): void =>
+    void execFileSync('git', ['-C', folder, '-c', 'user.name=Lock', '-c', 'user.email=lock@flight', ...args], {
+      stdio: 'ignore',
+    });
+  const reasons = async (): Promise<string[]> => {
+    const { analysis } = await scanFolder({ folder });
+    return analysis.findings
+      .filter(
+        ({ check, evidence }) => check === 'broken/missing-file' && evidence[0].file === 'prefabs/tender.prefab.json',
+      )
+      .flatMap(({ repairs }) => repairs.flatMap(({ words, changes }) => (changes ? [words] : [])));
+  };
+
+  it('name a file by what the version history renamed it to, over several steps', async () => {
+    git('init', '-q');
+    git('add', '.');
+    git('commit', '-qm', 'first');
+    mkdirSync(join(folder, 'data/lists'));
+    git('mv', 'data/ropes.yaml', 'data/lists/ropes-old.yaml');
+    git('commit', '-qm', 'moved');
+    git('mv', 'data/lists/ropes-old.yaml', 'data/lists/lines.yaml');
+    expect(await reasons()).toEqual(['The version history says that the file was renamed to data/lists/lines.yaml.']);
+  });
+  it('need no version history', async () => {
+    renameSync(join(folder, 'data/ropes.yaml'), join(folder, 'data/lines.yaml'));
+    expect(await reasons()).toEqual([]);
+  });
+});
