@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { ensureBuilt, ensureInstalled, root } from './ready.mjs';
-import { generate, SIZES } from '../samples/synthetic/generate.mjs';
+import { generate, numbers, SIZES } from '../samples/synthetic/generate.mjs';
 
 const load = (path) => import(pathToFileURL(join(root, path)).href);
 const [task, folder] = process.argv.slice(2);
@@ -71,6 +71,61 @@ const TASKS = {
   },
 };
 
+/** Asks a running server as the interface does; milliseconds at the 95th percentile, by question. */
+TASKS.queries = async () => {
+  const { createServer } = await load('server/dist/index.js');
+  const data = mkdtempSync(join(tmpdir(), 'glue-bench-data-'));
+  const app = await createServer({
+    storePath: join(data, 'glue.db'),
+    folders: [{ folder }],
+    startFolder: folder,
+    version: '0',
+    logLevel: 'silent',
+  });
+  const ask = async (path) => {
+    const response = await app.inject({ url: `/api/projects/1${path}`, headers: { host: '127.0.0.1' } });
+    if (response.statusCode !== 200) throw new Error(`${path}: ${response.body}`);
+    return response.json();
+  };
+  while ((await ask('')).running) await new Promise((resolve) => setTimeout(resolve, 200));
+  const random = numbers(7);
+  const pick = (list) => list[random(list.length)];
+  const words = ['part', 'node 3', 'group', 'clock', 'event.7', 'id-4', 'scenes/s1 leaf', 'p3.svg', 'type part12'];
+  const hits = (
+    await Promise.all(words.map((word) => ask(`/pieces?limit=100&text=${encodeURIComponent(word)}`)))
+  ).flat();
+  const key = () => encodeURIComponent(pick(hits).key);
+  const scripts = hits.filter((hit) => hit.kind === 'type' || hit.kind === 'script');
+  const { rows } = await ask('/findings?limit=50');
+  const { total } = await ask('/findings');
+  const questions = {
+    'trace page': () => `/trace?piece=${key()}`,
+    'trace of a type': () => `/trace?piece=${encodeURIComponent(pick(scripts).key)}`,
+    'values in force': () => `/values?piece=${key()}`,
+    chains: () => `/chains?from=${key()}&to=${key()}`,
+    neighbourhood: () => `/neighbourhood?piece=${key()}&most=40`,
+    search: () => `/pieces?text=${encodeURIComponent(pick(words).slice(0, 2 + random(12)))}`,
+    coupling: () => `/coupling?by=${pick(['folder', 'scene'])}`,
+    'findings page': () => `/findings?grouped=true&limit=100&offset=${random(Math.max(1, total - 100))}`,
+    'findings filtered': () => `/findings?severity=error&text=${pick(['child', 'clock', 'scenes', 'part'])}`,
+    finding: () => `/findings/${pick(rows).fingerprint}`,
+  };
+  const measured = {};
+  for (const [name, question] of Object.entries(questions)) {
+    await ask(question());
+    const times = [];
+    for (let n = 0; n < 100; n++) {
+      const path = question();
+      times.push((await timed(() => ask(path))).milliseconds);
+    }
+    times.sort((a, b) => a - b);
+    measured[name] = { middle: times[50], high: times[95], highest: times[99] };
+  }
+  await app.close();
+  rmSync(data, { recursive: true, force: true });
+  return { measured, findings: total };
+};
+
 async function timed(run) {
   const started = performance.now();
   const result = await run();
@@ -111,6 +166,14 @@ function measure(name) {
         '',
       ].join('\n'),
     );
+    const { measured, findings } = child('queries', made);
+    process.stdout.write(
+      `  with ${findings} findings, milliseconds at the middle, the 95th percentile and the highest:\n`,
+    );
+    for (const [question, { middle, high, highest }] of Object.entries(measured))
+      process.stdout.write(
+        `    ${question.padEnd(18)} ${[middle, high, highest].map((time) => time.toFixed(1).padStart(7)).join('')}\n`,
+      );
     return { floor, scan, bytes: written.scripts + written.files };
   } finally {
     rmSync(made, { recursive: true, force: true });

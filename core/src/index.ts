@@ -29,6 +29,15 @@ export { analyse, type Analysis } from './analyse.js';
 export { readinessOf, verdictOf, type Readiness } from './readiness/readiness.js';
 export * from './trace/trace.js';
 export * from './trace/search.js';
+export { chainsBetween, type Chains, type ChainStep } from './trace/chains.js';
+export {
+  neighbourhood,
+  MOST_DRAWN,
+  type DrawnLink,
+  type DrawnPiece,
+  type Neighbourhood,
+} from './trace/neighbourhood.js';
+export { coupling, couplingLinks, foldersBelow, type Coupling, type CouplingOptions } from './trace/coupling.js';
 export { toSarif } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';

@@ -17,7 +17,7 @@ const SCENES_PER_PREFAB = 9;
 const FILLERS = 22;
 
 /** A small generator of numbers, the same in every run (mulberry32, public domain). */
-function numbers(seed) {
+export function numbers(seed) {
   let state = seed;
   return (below) => {
     state = (state + 0x6d2b79f5) | 0;

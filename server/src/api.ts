@@ -1,5 +1,14 @@
 /** Shapes of what the API takes and gives; shared with the interface, so it holds types alone. */
-import type { Excerpt, FindingView, Readiness } from '@glue-trace/core';
+import type {
+  Coupling,
+  Excerpt,
+  FindingView,
+  Grip,
+  PartValues,
+  PieceName,
+  Readiness,
+  TraceLine,
+} from '@glue-trace/core';
 
 export interface Progress {
   phase: 'looking' | 'reading' | 'linking' | 'saving';
@@ -119,6 +128,29 @@ export interface ReadinessPage {
     troubled: { path: string; status: string; reason: string }[];
     troubledCount: number;
   };
+}
+
+/** Values saved on one part, and all they stand in front of. */
+export interface ValuesView extends Omit<PartValues, 'part'> {
+  part: PieceName;
+}
+
+/** Trace, beyond the links themselves. */
+export interface ValuesPage {
+  /** The thread that holds them is gone or busy with a scan that changes them. */
+  isKnown: boolean;
+  parts: ValuesView[];
+}
+export interface WalkPage {
+  steps: { asks: string; finds: string; key?: string; grip: Grip }[];
+}
+export interface CouplingLinks {
+  lines: TraceLine[];
+  count: number;
+}
+export interface CouplingPage extends Coupling {
+  /** Folders to go down into. */
+  folders: string[];
 }
 
 /** A repair that is asked for: of findings one by one, or of all with one cause. */

@@ -21,6 +21,7 @@ import { NO_HISTORY, type EventEnd, type Linked } from './linked.js';
 import { countFacts } from './rule-counts.js';
 import { findPath, findTarget } from './targets.js';
 import { valuesOf } from './values.js';
+import { walkAt } from './walks.js';
 import { lose, type Work } from './work.js';
 import { addPart, buildWorld, fileRuleOf, mainType, push, type World } from './world.js';
 
@@ -120,6 +121,7 @@ export function finish(work: Work): Linked {
     events: [...work.events.values()],
     graph: world.builder.finish(),
     valuesOf: (piece) => valuesOf(world, piece),
+    walkAt: (from, file, place) => walkAt(work, from, file, place),
     history: NO_HISTORY,
     world,
   };

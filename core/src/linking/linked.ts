@@ -155,6 +155,8 @@ export interface Linked {
   losses: Map<number, { loss: Loss; walk: WalkStep[] }>;
   /** Values saved on a part, or on the parts of an object, with all they stand in front of. Works until files are linked again. */
   valuesOf(piece: number): PartValues[];
+  /** The way that a look-up takes from a piece, by where it is written; none for other links. */
+  walkAt(from: number, file: string, place: Pick<Range, 'line' | 'column'>): WalkStep[];
   /** What is known of the time before. */
   history: History;
   /** Candidates and repairs look things up in the world that was linked. */

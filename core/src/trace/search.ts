@@ -1,4 +1,6 @@
-import { kindOf, nameOf, titleOf, type Graph } from '../model/graph.js';
+import { titleOf, type Graph } from '../model/graph.js';
+import { PIECE_KINDS } from '../model/piece.js';
+import { perGraph } from './index-of.js';
 import { pieceName, type PieceName } from './trace.js';
 
 /** A piece found, with the file it stands in. */
@@ -6,43 +8,56 @@ export interface Hit extends PieceName {
   file: string;
 }
 
+/** Texts that name pieces, in lower letters, by their numbers. */
+const lowerTexts = perGraph(({ pieces, texts }) => {
+  const numbers = new Set<number>();
+  for (const column of [pieces.name, pieces.file, pieces.id]) for (const number of column) numbers.add(number);
+  return { numbers: Int32Array.from(numbers), lower: Array.from(numbers, (number) => texts[number].toLowerCase()) };
+});
+
+const PART = PIECE_KINDS.indexOf('part');
+
 /**
  * Finds pieces by any part of their name, identity or file, capitals ignored. All words must be found.
  * Exact names come first, then beginnings, then the rest; copies in instances come after what is written in files.
  */
 export function searchPieces(graph: Graph, text: string, most: number): Hit[] {
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean).slice(0, 8);
   if (words.length === 0) return [];
-  const matches = new Map<number, boolean[]>();
-  const wordsIn = (number: number): boolean[] => {
-    let found = matches.get(number);
-    if (!found) {
-      const lower = graph.texts[number].toLowerCase();
-      matches.set(number, (found = words.map((word) => lower.includes(word))));
-    }
-    return found;
-  };
-  const scored: { piece: number; score: number }[] = [];
-  for (let piece = 0; piece < graph.pieceCount; piece++) {
-    const name = wordsIn(graph.pieces.name[piece]);
-    const file = wordsIn(graph.pieces.file[piece]);
-    const id = wordsIn(graph.pieces.id[piece]);
-    if (!words.every((word, at) => name[at] || file[at] || id[at] || kindOf(graph, piece) === word)) continue;
-    scored.push({ piece, score: scoreOf(graph, piece, words, name) });
+  const all = (1 << words.length) - 1;
+  const whole = words.join(' ');
+  // Each text is compared once; what it holds of the words is kept as bits, with two more for how it begins.
+  const [EXACT, BEGINS] = [1 << 9, 1 << 10];
+  const found = new Uint16Array(graph.texts.length);
+  const { numbers, lower } = lowerTexts(graph);
+  for (let at = 0; at < numbers.length; at++) {
+    let bits = 0;
+    for (let word = 0; word < words.length; word++) if (lower[at].includes(words[word])) bits |= 1 << word;
+    if (bits !== 0 && lower[at].startsWith(whole)) bits |= lower[at].length === whole.length ? EXACT : BEGINS;
+    found[numbers[at]] = bits;
   }
-  scored.sort(
-    (a, b) => a.score - b.score || titleOf(graph, a.piece).length - titleOf(graph, b.piece).length || a.piece - b.piece,
+  const kinds = PIECE_KINDS.map((kind) =>
+    words.reduce((bits, word, at) => (kind === word ? bits | (1 << at) : bits), 0),
   );
-  return scored
-    .slice(0, most)
-    .map(({ piece }) => ({ ...pieceName(graph, piece), file: graph.texts[graph.pieces.file[piece]] }));
+  const { name, file, id, kind, origin } = graph.pieces;
+  const byScore: number[][] = [];
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
+    const inName = found[name[piece]];
+    const bits = inName | found[file[piece]] | found[id[piece]] | kinds[kind[piece]];
+    if ((bits & all) !== all) continue;
+    const rank = inName & EXACT ? 0 : inName & BEGINS ? 1 : (inName & all) === all ? 2 : 4;
+    const score = rank * 4 + (origin[piece] >= 0 ? 2 : 0) + (kind[piece] === PART ? 1 : 0);
+    (byScore[score] ??= []).push(piece);
+  }
+  const hits: number[] = [];
+  for (const pieces of byScore) {
+    if (!pieces || hits.length >= most) continue;
+    // Titles are dear: among very many alike, those that stand first are as good as any.
+    const few = pieces.slice(0, MOST_COMPARED).map((piece) => ({ piece, length: titleOf(graph, piece).length }));
+    few.sort((a, b) => a.length - b.length || a.piece - b.piece);
+    hits.push(...few.slice(0, most - hits.length).map(({ piece }) => piece));
+  }
+  return hits.map((piece) => ({ ...pieceName(graph, piece), file: graph.texts[graph.pieces.file[piece]] }));
 }
 
-function scoreOf(graph: Graph, piece: number, words: string[], inName: boolean[]): number {
-  const name = nameOf(graph, piece).toLowerCase();
-  const whole = words.join(' ');
-  const copy = graph.pieces.origin[piece] >= 0 ? 1 : 0;
-  const part = kindOf(graph, piece) === 'part' ? 1 : 0;
-  const rank = name === whole ? 0 : name.startsWith(whole) ? 2 : inName.every(Boolean) ? 4 : 8;
-  return rank * 4 + copy * 2 + part;
-}
+const MOST_COMPARED = 500;

@@ -1,6 +1,19 @@
 /** What a piece relies on and who relies on it, as lines of text. */
-import { groupOf, keyOf, kindOf, linkAt, nameOf, pieceAt, titleOf, type Graph } from '../model/graph.js';
-import { VERBS, type Link, type Loss, type Verb, type WalkStep } from '../model/link.js';
+import { groupOf, keyOf, kindOf, linkAt, pieceAt, titleOf, type Graph } from '../model/graph.js';
+import { carriersOf, headsOf, numbersOfTexts, placeOf, RUNS, spokenName } from './index-of.js';
+import {
+  GRIPS,
+  MOMENTS,
+  SIDES,
+  VERBS,
+  type Grip,
+  type Link,
+  type Loss,
+  type Moment,
+  type Side,
+  type Verb,
+  type WalkStep,
+} from '../model/link.js';
 import type { Piece, PieceKind } from '../model/piece.js';
 
 /** A piece as named in a line. */
@@ -59,13 +72,21 @@ export function pieceName(graph: Graph, piece: number): PieceName {
   return {
     key: keyOf(graph, piece),
     kind: kindOf(graph, piece),
-    name: nameOf(graph, piece) || '(no name)',
+    name: spokenName(graph, piece),
     title: titleOf(graph, piece),
   };
 }
 
+/** What the lines of a page are narrowed to; what is left out counts as any. */
+export interface TraceFilter {
+  verb?: Verb;
+  grip?: Grip;
+  moment?: Moment;
+  side?: Side;
+}
+
 /** Everything Trace shows of one piece. */
-export function tracePiece(graph: Graph, losses: Losses, piece: number): TracePage {
+export function tracePiece(graph: Graph, losses: Losses, piece: number, filter: TraceFilter = {}): TracePage {
   const carriers = carriersOf(graph, piece);
   const subjects = subjectsOf(graph, piece, carriers);
   const within: PieceName[] = [];
@@ -78,24 +99,11 @@ export function tracePiece(graph: Graph, losses: Losses, piece: number): TracePa
     within,
     runsOn: objects.slice(0, MOST_PLACES).map((object) => pieceName(graph, object)),
     runsOnCount: objects.length,
-    reliedOnBy: groupsOf(graph, losses, subjects, 'incoming'),
-    reliesOn: groupsOf(graph, losses, subjects, 'outgoing'),
+    reliedOnBy: groupsOf(graph, losses, subjects, 'incoming', filter),
+    reliesOn: groupsOf(graph, losses, subjects, 'outgoing', filter),
     holds: held.slice(0, MOST_LINES).map((child) => pieceName(graph, child)),
     holdsCount: held.length,
   };
-}
-
-const RUNS = VERBS.indexOf('runs');
-
-/** Parts that run a script or type. */
-function carriersOf(graph: Graph, piece: number): number[] {
-  const kind = kindOf(graph, piece);
-  const types = kind === 'type' ? [piece] : kind === 'script' ? [piece, ...groupOf(graph.children, piece)] : [];
-  return types.flatMap((type) =>
-    [...groupOf(graph.incoming, type)]
-      .filter((link) => graph.links.verb[link] === RUNS)
-      .map((link) => graph.links.from[link]),
-  );
 }
 
 /** The pieces whose links count as the piece's own: an object's parts, a script's types and the parts that run it. */
@@ -118,35 +126,58 @@ function groupsOf(
   losses: Losses,
   subjects: Set<number>,
   direction: 'incoming' | 'outgoing',
+  filter: TraceFilter,
 ): TraceGroup[] {
-  const lines = new Map<string, { links: number[] }>();
+  const isWanted = wanting(graph, filter);
+  const byVerb: number[][] = VERBS.map(() => []);
   for (const subject of subjects) {
     for (const link of groupOf(graph[direction], subject)) {
       const other = direction === 'incoming' ? graph.links.from[link] : graph.links.to[link];
       // Links among the subjects say nothing new, but for who carries a script: that leads on to the objects.
       const isInner = other >= 0 && subjects.has(other);
       if (isInner && !(direction === 'incoming' && graph.links.verb[link] === RUNS)) continue;
-      const key = lineKey(graph, link, direction);
-      const line = lines.get(key);
-      if (line) line.links.push(link);
-      else lines.set(key, { links: [link] });
+      if (isWanted(link)) byVerb[graph.links.verb[link]].push(link);
     }
   }
-  const groups = new Map<Verb, { links: number[] }[]>();
-  for (const line of lines.values()) {
-    const verb = VERBS[graph.links.verb[line.links[0]]];
-    const group = groups.get(verb);
-    if (group) group.push(line);
-    else groups.set(verb, [line]);
-  }
-  return VERBS.filter((verb) => groups.has(verb)).map((verb) => {
-    const all = groups.get(verb)!;
-    return {
-      verb,
-      count: all.length,
-      lines: all.slice(0, MOST_LINES).map((line) => lineOf(graph, losses, line.links)),
-    };
+  return VERBS.flatMap((verb, at) => {
+    if (byVerb[at].length === 0) return [];
+    const lines = gathered(graph, byVerb[at], direction);
+    return [
+      { verb, count: lines.length, lines: lines.slice(0, MOST_LINES).map((links) => lineOf(graph, losses, links)) },
+    ];
   });
+}
+
+function wanting({ links }: Graph, { verb, grip, moment, side }: TraceFilter): (link: number) => boolean {
+  const wanted = [
+    [links.verb, verb && VERBS.indexOf(verb)],
+    [links.grip, grip && GRIPS.indexOf(grip)],
+    [links.moment, moment && MOMENTS.indexOf(moment)],
+    [links.side, side && SIDES.indexOf(side)],
+  ].filter((one): one is [Int32Array, number] => one[1] !== undefined);
+  return (link) => wanted.every(([column, value]) => column[link] === value);
+}
+
+/** Lines for any links, those that say the same together. */
+export function linesOf(
+  graph: Graph,
+  losses: Losses,
+  links: number[],
+  direction: 'incoming' | 'outgoing',
+): TraceLine[] {
+  return gathered(graph, links, direction).map((one) => lineOf(graph, losses, one));
+}
+
+/** Links that make one line together, in order of their first one. */
+function gathered(graph: Graph, links: number[], direction: 'incoming' | 'outgoing'): number[][] {
+  const lines = new Map<string, number[]>();
+  for (const link of links) {
+    const key = lineKey(graph, link, direction);
+    const line = lines.get(key);
+    if (line) line.push(link);
+    else lines.set(key, [link]);
+  }
+  return [...lines.values()];
 }
 
 const copied = new WeakMap<Graph, Set<number>>();
@@ -192,20 +223,34 @@ function lineOf(graph: Graph, losses: Losses, links: number[]): TraceLine {
   };
 }
 
-/** A part's object, else the piece itself. */
-function placeOf(graph: Graph, piece: number): number {
-  return kindOf(graph, piece) === 'part' ? graph.pieces.parent[piece] : piece;
-}
-
-const keyIndexes = new WeakMap<Graph, Map<string, number>>();
-
 /** The piece with this key; undefined when the map has none. */
 export function pieceByKey(graph: Graph, key: string): number | undefined {
-  let index = keyIndexes.get(graph);
-  if (!index) {
-    index = new Map();
-    for (let piece = 0; piece < graph.pieceCount; piece++) index.set(keyOf(graph, piece), piece);
-    keyIndexes.set(graph, index);
+  const colon = key.indexOf(':');
+  const hash = key.indexOf('#', colon);
+  const head = key.slice(colon + 1, hash < 0 ? undefined : hash);
+  const steps = hash < 0 ? [] : key.slice(hash + 1).split('/');
+  const number = numbersOfTexts(graph).get(head);
+  if (number === undefined) return undefined;
+  const { byFile, byName } = headsOf(graph);
+  // Brothers of one name are told apart by a mark from ~3 up; ~0 to ~2 stand for letters.
+  const names = steps.map((step) =>
+    step.replace(/~(?:[3-9]|[1-9]\d+)$/, '').replace(/~[012]/g, (mark) => ({ '~0': '~', '~1': '/', '~2': '#' })[mark]!),
+  );
+  for (const start of [...groupOf(byFile, number), ...groupOf(byName, number)]) {
+    const found = below(graph, start, names, key);
+    if (found !== undefined) return found;
   }
-  return index.get(key);
+  return undefined;
+}
+
+/** The piece with a key below another one, by the names on the way. */
+function below(graph: Graph, start: number, names: string[], key: string): number | undefined {
+  let open = [start];
+  for (const name of names) {
+    open = open.flatMap((piece) =>
+      [...groupOf(graph.children, piece)].filter((child) => graph.texts[graph.pieces.name[child]] === name),
+    );
+    if (open.length === 0) return undefined;
+  }
+  return open.find((piece) => keyOf(graph, piece) === key);
 }

@@ -1,10 +1,63 @@
-import { GlueError, pieceByKey, searchPieces, tracePiece } from '@glue-trace/core';
+import {
+  chainsBetween,
+  coupling,
+  couplingLinks,
+  foldersBelow,
+  GlueError,
+  GRIPS,
+  MOMENTS,
+  MOST_DRAWN,
+  neighbourhood,
+  pieceByKey,
+  searchPieces,
+  SIDES,
+  tracePiece,
+  VERBS,
+  type Chains,
+  type CouplingOptions,
+  type Graph,
+  type Neighbourhood,
+  type TraceFilter,
+} from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
+import type { CouplingLinks, CouplingPage, ValuesPage, WalkPage } from '../api.js';
 import { valid } from '../problems.js';
 import { mapOf, projectOf, type Context } from './context.js';
 
-const traceQuery = Joi.object<{ piece: string }>({ piece: Joi.string().max(8192).required() });
+const key = Joi.string().max(8192).required();
+const pieceQuery = Joi.object<{ piece: string }>({ piece: key });
+const traceQuery = Joi.object<{ piece: string } & TraceFilter>({
+  piece: key,
+  verb: Joi.string().valid(...VERBS),
+  grip: Joi.string().valid(...GRIPS),
+  moment: Joi.string().valid(...MOMENTS),
+  side: Joi.string().valid(...SIDES),
+});
+const walkQuery = Joi.object<{ piece: string; file: string; line: number; column: number }>({
+  piece: key,
+  file: Joi.string().max(4096).required(),
+  line: Joi.number().integer().min(1).required(),
+  column: Joi.number().integer().min(1).required(),
+});
+const chainsQuery = Joi.object<{ from: string; to: string }>({ from: key, to: key });
+const aroundQuery = Joi.object<{ piece: string; most: number; hops: number }>({
+  piece: key,
+  most: Joi.number().integer().min(2).max(MOST_DRAWN).default(40),
+  hops: Joi.number().integer().min(1).max(6).default(2),
+});
+const couplingKeys = {
+  by: Joi.string().valid('folder', 'scene').default('folder'),
+  below: Joi.string().max(4096).allow('').default(''),
+  depth: Joi.number().integer().min(1).max(6).default(1),
+};
+const couplingQuery = Joi.object<CouplingOptions>(couplingKeys);
+const cellQuery = Joi.object<CouplingOptions & { from: string; to: string; limit: number }>({
+  ...couplingKeys,
+  from: Joi.string().max(4096).required(),
+  to: Joi.string().max(4096).allow('').required(),
+  limit: Joi.number().integer().min(1).max(500).default(200),
+});
 const searchQuery = Joi.object<{ text: string; limit: number }>({
   text: Joi.string().max(200).allow('').required(),
   limit: Joi.number().integer().min(1).max(100).default(20),
@@ -13,15 +66,57 @@ const searchQuery = Joi.object<{ text: string; limit: number }>({
 export function traceRoutes(app: FastifyInstance, context: Context): void {
   app.get('/api/projects/:project/trace', async (request) => {
     const project = projectOf(context, request.params);
-    const { piece: key } = valid(traceQuery, request.query);
+    const { piece, ...filter } = valid(traceQuery, request.query);
     const { graph, losses } = await mapOf(context, project);
-    const piece = pieceByKey(graph, key);
-    if (piece === undefined)
-      throw new GlueError(
-        'piece/unknown',
-        `The last scan has no piece “${key}”. It may have been renamed or removed: search for it.`,
-      );
-    return tracePiece(graph, losses, piece);
+    return tracePiece(graph, losses, pieceNamed(graph, piece), filter);
+  });
+
+  /** Values in force on a piece: from the code to the instance. */
+  app.get('/api/projects/:project/values', async (request): Promise<ValuesPage> => {
+    const project = projectOf(context, request.params);
+    const { piece } = valid(pieceQuery, request.query);
+    await mapOf(context, project);
+    const answer = await context.scans.ask(project.id, { piece });
+    return { isKnown: answer !== null, parts: answer?.values ?? [] };
+  });
+
+  /** The way that a look-up takes through the tree. */
+  app.get('/api/projects/:project/walk', async (request): Promise<WalkPage> => {
+    const project = projectOf(context, request.params);
+    const { piece, ...at } = valid(walkQuery, request.query);
+    await mapOf(context, project);
+    const answer = await context.scans.ask(project.id, { piece, at });
+    return { steps: answer?.walk ?? [] };
+  });
+
+  /** How one piece reaches another. */
+  app.get('/api/projects/:project/chains', async (request): Promise<Chains> => {
+    const project = projectOf(context, request.params);
+    const { from, to } = valid(chainsQuery, request.query);
+    const { graph } = await mapOf(context, project);
+    return chainsBetween(graph, pieceNamed(graph, from), pieceNamed(graph, to));
+  });
+
+  app.get('/api/projects/:project/neighbourhood', async (request): Promise<Neighbourhood> => {
+    const project = projectOf(context, request.params);
+    const { piece, most, hops } = valid(aroundQuery, request.query);
+    const { graph } = await mapOf(context, project);
+    return neighbourhood(graph, pieceNamed(graph, piece), most, hops);
+  });
+
+  /** Who depends on whom among folders or scenes. */
+  app.get('/api/projects/:project/coupling', async (request): Promise<CouplingPage> => {
+    const project = projectOf(context, request.params);
+    const options = valid(couplingQuery, request.query);
+    const { graph } = await mapOf(context, project);
+    return { ...coupling(graph, options), folders: foldersBelow(graph, options.below) };
+  });
+
+  app.get('/api/projects/:project/coupling/links', async (request): Promise<CouplingLinks> => {
+    const project = projectOf(context, request.params);
+    const { from, to, limit, ...options } = valid(cellQuery, request.query);
+    const { graph, losses } = await mapOf(context, project);
+    return couplingLinks(graph, losses, options, from, to, limit);
   });
 
   app.get('/api/projects/:project/pieces', async (request) => {
@@ -30,4 +125,15 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
     const { graph } = await mapOf(context, project);
     return searchPieces(graph, text, limit);
   });
+}
+
+/** @throws GlueError `piece/unknown` */
+function pieceNamed(graph: Graph, name: string): number {
+  const piece = pieceByKey(graph, name);
+  if (piece === undefined)
+    throw new GlueError(
+      'piece/unknown',
+      `The last scan has no piece “${name}”. It may have been renamed or removed: search for it.`,
+    );
+  return piece;
 }

@@ -1,5 +1,5 @@
-import type { ErrorCode, Graph, Losses, Mistake } from '@glue-trace/core';
-import type { Progress } from '../api.js';
+import type { ErrorCode, Graph, Grip, Losses, Mistake } from '@glue-trace/core';
+import type { Progress, ValuesView } from '../api.js';
 
 /** What the thread of a project is begun with. */
 export interface WorkerData {
@@ -16,9 +16,25 @@ export interface ToWorker {
   isOwnAccord: boolean;
 }
 
+/** What is asked of the map that it holds: values saved on a piece, and ways that look-ups take. */
+export interface Question {
+  is: 'question';
+  id: number;
+  /** Key of the piece. */
+  piece: string;
+  /** The look-up whose way is wanted; without it, values are. */
+  at?: { file: string; line: number; column: number };
+}
+
+export interface Answer {
+  values: ValuesView[];
+  walk: { asks: string; finds: string; key?: string; grip: Grip }[];
+}
+
 /** What it sends back. */
 export type FromWorker =
   | { is: 'progress'; progress: Progress }
   | { is: 'done'; name: string; graph: Graph; losses: Losses }
+  | { is: 'answer'; id: number; answer: Answer | null }
   | { is: 'unchanged' }
   | { is: 'failed'; code: ErrorCode; detail: string; mistakes: Mistake[] };

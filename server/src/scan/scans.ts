@@ -4,7 +4,7 @@ import { ERRORS, type ErrorCode, type Graph, type Losses } from '@glue-trace/cor
 import type { FastifyBaseLogger } from 'fastify';
 import type { Progress, ScanError, ScanEvent } from '../api.js';
 import type { ProjectRow, Store } from '../store/store.js';
-import type { FromWorker, ToWorker, WorkerData } from './messages.js';
+import type { Answer, FromWorker, Question, ToWorker, WorkerData } from './messages.js';
 
 /** The map of a project's last scan, in memory. */
 export interface OpenMap {
@@ -33,6 +33,9 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
   const maps = new Map<number, OpenMap>();
   /** Threads by project, the one used last at the end. */
   const threads = new Map<number, { worker: Worker; planFile: string | null }>();
+  /** Who waits for an answer, by the number of the question. */
+  const questions = new Map<number, (answer: Answer | null) => void>();
+  let lastQuestion = 0;
   const events = new EventEmitter();
   events.setMaxListeners(0);
   const tell = (projectId: number, event: ScanEvent): void => void events.emit(String(projectId), event);
@@ -62,6 +65,11 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
   };
 
   const receive = (projectId: number, message: FromWorker): void => {
+    if (message.is === 'answer') {
+      questions.get(message.id)?.(message.answer);
+      questions.delete(message.id);
+      return;
+    }
     const mine = running.get(projectId);
     if (!mine) return;
     const { scanId } = mine;
@@ -135,6 +143,26 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       end(projectId, current.scanId, { is: 'stopped', scanId: current.scanId });
       threads.delete(projectId);
       await current.worker.terminate();
+    },
+
+    /** Asks the thread of a project about the map that it holds; null when it holds none, or is gone. */
+    ask(projectId: number, question: Pick<Question, 'piece' | 'at'>): Promise<Answer | null> {
+      const worker = threads.get(projectId)?.worker;
+      if (!worker) return Promise.resolve(null);
+      const id = ++lastQuestion;
+      return new Promise((resolve) => {
+        questions.set(id, resolve);
+        const gone = (): void => {
+          questions.delete(id);
+          resolve(null);
+        };
+        worker.once('exit', gone);
+        questions.set(id, (answer) => {
+          worker.off('exit', gone);
+          resolve(answer);
+        });
+        worker.postMessage({ ...question, is: 'question', id } satisfies Question);
+      });
     },
 
     progressOf: (projectId: number): { scanId: number; progress: Progress } | undefined => running.get(projectId),

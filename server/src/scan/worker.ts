@@ -1,9 +1,9 @@
 /** The thread of a project's scans: reads, links and checks, saves the result, and hands the map back. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { GlueError, viewFinding, type Graph } from '@glue-trace/core';
+import { GlueError, pieceByKey, pieceName, viewFinding, type Graph, type Linked } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
 import { openSession } from './scan-folder.js';
-import type { FromWorker, ToWorker, WorkerData } from './messages.js';
+import type { Answer, FromWorker, Question, ToWorker, WorkerData } from './messages.js';
 
 const { projectId, folder, planFile, storePath } = workerData as WorkerData;
 
@@ -13,8 +13,12 @@ const store = openStore(storePath);
 const cache = store.factsCache(projectId);
 const session = openSession({ folder, planFile, cache });
 
-parentPort!.on('message', (wanted: ToWorker | 'close') => {
-  if (wanted === 'close') {
+/** What the last scan linked. */
+let linked: Linked | undefined;
+
+parentPort!.on('message', (wanted: ToWorker | Question | 'close') => {
+  if (wanted !== 'close' && 'is' in wanted) send({ is: 'answer', id: wanted.id, answer: answerTo(wanted) });
+  else if (wanted === 'close') {
     store.close();
     parentPort!.close();
   } else void run(wanted);
@@ -24,20 +28,21 @@ async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
   try {
     const result = await session.scan((progress) => send({ is: 'progress', progress }));
     if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });
-    const { linked, findings, readiness } = result.analysis;
+    const { linked: own, findings, readiness } = result.analysis;
+    linked = own;
     send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
     cache.save();
     store.finishScan(scanId, {
       milliseconds: result.milliseconds,
       reused: result.reused,
       readiness,
-      rules: [...linked.rules].map(([rule, count]) => ({ rule, ...count })),
-      findings: findings.map((finding) => viewFinding(linked.graph, finding)),
+      rules: [...own.rules].map(([rule, count]) => ({ rule, ...count })),
+      findings: findings.map((finding) => viewFinding(own.graph, finding)),
       files: result.files,
     });
     // The session goes on with its own map: what is handed over is a copy.
-    const graph = copyOf(linked.graph);
-    send({ is: 'done', name: result.plan.name, graph, losses: linked.losses }, buffersOf(graph));
+    const graph = copyOf(own.graph);
+    send({ is: 'done', name: result.plan.name, graph, losses: own.losses }, buffersOf(graph));
   } catch (error) {
     if (error instanceof GlueError)
       send({ is: 'failed', code: error.code, detail: error.detail, mistakes: error.mistakes });
@@ -49,6 +54,23 @@ async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
         mistakes: [],
       });
   }
+}
+
+function answerTo({ piece: key, at }: Question): Answer | null {
+  const piece = linked && pieceByKey(linked.graph, key);
+  if (!linked || piece === undefined) return null;
+  const { graph } = linked;
+  if (!at) {
+    const values = linked.valuesOf(piece).map((one) => ({ ...one, part: pieceName(graph, one.part) }));
+    return { values, walk: [] };
+  }
+  const walk = linked.walkAt(piece, at.file, at).map(({ asks, finds, piece: end, grip }) => ({
+    asks,
+    finds,
+    grip,
+    ...(end >= 0 && { key: pieceName(graph, end).key }),
+  }));
+  return { values: [], walk };
 }
 
 function copyOf(graph: Graph): Graph {

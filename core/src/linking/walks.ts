@@ -1,0 +1,32 @@
+/** The way that a look-up takes through the tree, worked out again when somebody asks for it. */
+import { kindOf } from '../model/graph.js';
+import type { WalkStep } from '../model/link.js';
+import type { Range } from '../model/piece.js';
+import { evaluateAt, referenceOutcome, walkOf } from './evaluate.js';
+import type { Work } from './work.js';
+import { fileRuleOf, topOf } from './world.js';
+
+/** @returns no steps for links that are no look-ups in the tree */
+export function walkAt(
+  work: Work,
+  from: number,
+  file: string,
+  { line, column }: Pick<Range, 'line' | 'column'>,
+): WalkStep[] {
+  const { world } = work;
+  const isHere = (range: Range): boolean => range.line === line && range.column === column;
+  const part = world.partByPiece.get(from);
+  const object = part?.object ?? from;
+  const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
+  for (const type of part?.type ? [part.type, ...part.type.ancestors] : []) {
+    if (world.facts[type.source].file !== file) continue;
+    const at = type.script.operations.findIndex((one) => one.type === type.local && isHere(one.range));
+    if (at >= 0)
+      return walkOf(world, evaluateAt(world, { part: part!, isLoose }, work.slots, work.madeAtRun).operation(type, at));
+  }
+  const source = world.sourceOf.get(file);
+  const reference = source === undefined ? undefined : world.facts[source].references.find((one) => isHere(one.range));
+  if (source === undefined || !reference) return [];
+  const { by } = fileRuleOf(world, source).references[reference.rule];
+  return by === 'object path' ? walkOf(world, referenceOutcome(world, reference, source, object, isLoose)) : [];
+}

@@ -1,0 +1,52 @@
+/** What the questions on a map look up again and again; made once for each map, when first asked for. */
+import { groupBy, groupOf, kindOf, nameOf, type Graph, type Grouped } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+
+/** Something made once for each map. */
+export function perGraph<T>(make: (graph: Graph) => T): (graph: Graph) => T {
+  const known = new WeakMap<Graph, T>();
+  return (graph) => {
+    let found = known.get(graph);
+    if (found === undefined) known.set(graph, (found = make(graph)));
+    return found;
+  };
+}
+
+/** Pieces that stand in nothing, by the number of their file's text; those in no file by that of their name. */
+export const headsOf = perGraph((graph): { byFile: Grouped; byName: Grouped } => {
+  const { parent, file, name } = graph.pieces;
+  const heads = (column: Int32Array, isWanted: (piece: number) => boolean): Grouped =>
+    groupBy(
+      Int32Array.from({ length: graph.pieceCount }, (_, piece) =>
+        parent[piece] < 0 && isWanted(piece) ? column[piece] : -1,
+      ),
+      graph.pieceCount,
+      graph.texts.length,
+    );
+  return { byFile: heads(file, (piece) => file[piece] !== 0), byName: heads(name, (piece) => file[piece] === 0) };
+});
+
+export const numbersOfTexts = perGraph((graph) => new Map(graph.texts.map((text, number) => [text, number])));
+
+export const RUNS = VERBS.indexOf('runs');
+
+/** Parts that run a script or type. */
+export function carriersOf(graph: Graph, piece: number): number[] {
+  const kind = kindOf(graph, piece);
+  const types = kind === 'type' ? [piece] : kind === 'script' ? [piece, ...groupOf(graph.children, piece)] : [];
+  const carriers: number[] = [];
+  for (const type of types)
+    for (const link of groupOf(graph.incoming, type))
+      if (graph.links.verb[link] === RUNS) carriers.push(graph.links.from[link]);
+  return carriers;
+}
+
+/** A part's object, else the piece itself. */
+export function placeOf(graph: Graph, piece: number): number {
+  return kindOf(graph, piece) === 'part' && graph.pieces.parent[piece] >= 0 ? graph.pieces.parent[piece] : piece;
+}
+
+/** The name of a piece, or a word for none. */
+export function spokenName(graph: Graph, piece: number): string {
+  return nameOf(graph, piece) || '(no name)';
+}
