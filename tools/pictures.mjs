@@ -62,6 +62,45 @@ const VIEWS = [
     },
   ],
   [
+    'repair',
+    '/p/1/findings?check=broken%2Fcase-only',
+    async (page) => {
+      await page.locator('cdk-virtual-scroll-viewport .row').nth(1).click();
+      await page.getByRole('button', { name: 'Show the change' }).first().click();
+      await page.locator('glue-patch pre').first().waitFor();
+      await page.locator('glue-patch').scrollIntoViewIfNeeded();
+    },
+  ],
+  [
+    'trace-object',
+    `/p/1/trace?piece=${encodeURIComponent('object:scenes/lower-flight.scene.json#Weir/Gauges/Gauge 5')}`,
+    async (page) => {
+      await page.locator('glue-values table').first().waitFor();
+    },
+  ],
+  [
+    'trace-chains',
+    `/p/1/trace?piece=${encodeURIComponent('type:scripts/boats/tow-rope.ts#TowRope')}&to=${encodeURIComponent('type:scripts/locks/gate.ts#Gate')}`,
+    async (page) => {
+      await page.locator('glue-chains ol').first().waitFor();
+    },
+  ],
+  [
+    'trace-drawing',
+    `/p/1/trace?piece=${encodeURIComponent('type:scripts/boats/tow-rope.ts#TowRope')}&draw=20x2`,
+    async (page) => {
+      await page.locator('glue-drawing svg').waitFor();
+    },
+  ],
+  [
+    'structure',
+    '/p/1/structure?depth=2',
+    async (page) => {
+      await page.locator('.cell').nth(6).click();
+      await page.locator('aside glue-link').first().waitFor();
+    },
+  ],
+  [
     'findings-dark',
     '/p/1/findings',
     async (page) => {

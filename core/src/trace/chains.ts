@@ -118,7 +118,10 @@ function eachStep(
 ): void {
   const { links, pieces } = graph;
   const kind = pieces.kind[piece];
-  if (kind === EVENT || (kind === TYPE && before && before.link >= 0 && isEventVerb(links.verb[before.link]))) {
+  // A type can be an event itself: it is one for whoever sends it or listens to it.
+  const isTypeSent =
+    kind === TYPE && before !== undefined && !before.isBack && before.link >= 0 && isEventVerb(links.verb[before.link]);
+  if (kind === EVENT || isTypeSent) {
     const wanted = before && before.link >= 0 && links.verb[before.link] === SENDS ? LISTENS : SENDS;
     for (const link of groupOf(graph.incoming, piece)) {
       if (links.verb[link] === wanted && links.grip[link] <= weakest)

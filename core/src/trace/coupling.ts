@@ -169,7 +169,9 @@ function byFolder(graph: Graph, { below, depth }: CouplingOptions): Groups {
     nameOfText.set(
       text,
       steps.length === 1
-        ? `${below || '.'} (files)`
+        ? below
+          ? `${below} (files)`
+          : '(files at the top)'
         : start + steps.slice(0, Math.min(depth, steps.length - 1)).join('/'),
     );
   }

@@ -60,6 +60,19 @@ describe('chains', () => {
       'noon is sent by Bell (name)',
     ]);
   });
+  it('lead on from one event to the next', () => {
+    const { graph } = scan({
+      'scripts/a.ts': script('A', "bells.ring('one');"),
+      'scripts/b.ts': script('B', "bells.hear('one', this.go);", "go() { bells.ring('two'); }"),
+      'scripts/c.ts': script('C', "bells.hear('two', this.go);", 'go() {}'),
+    }).linked;
+    expect(told(chainsBetween(graph, named(graph, 'A', 'type'), named(graph, 'C', 'type')).shortest[0])).toEqual([
+      'A sends one (name)',
+      'one is listened to by B (name)',
+      'B sends two (name)',
+      'two is listened to by C (name)',
+    ]);
+  });
   it('are none where nothing leads there', () => {
     const { graph } = flight().linked;
     const found = chainsBetween(graph, named(graph, 'Bell', 'object'), named(graph, 'Wheel', 'object'));

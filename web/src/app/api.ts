@@ -1,9 +1,19 @@
 import { HttpClient, HttpErrorResponse, HttpParams } from '@angular/common/http';
 import { inject, Injectable, NgZone } from '@angular/core';
-import type { FindingView, Hit, TracePage } from '@glue-trace/core';
+import type {
+  Chains,
+  CouplingOptions,
+  FindingView,
+  Hit,
+  Neighbourhood,
+  TraceFilter,
+  TracePage,
+} from '@glue-trace/core';
 import type {
   About,
   CheckView,
+  CouplingLinks,
+  CouplingPage,
   ExcerptView,
   FilePage,
   FindingPage,
@@ -13,8 +23,13 @@ import type {
   ProjectView,
   ReadinessPage,
   ReadingPage,
+  RepairPreview,
+  RepairRequest,
+  RepairView,
   ScanEvent,
   TextPage,
+  ValuesPage,
+  WalkPage,
 } from '@glue-trace/server/api';
 import { Observable } from 'rxjs';
 
@@ -24,6 +39,8 @@ export interface FindingFilter {
   check: string;
   folder: string;
   text: string;
+  /** Only findings with this cause; without it, those with the same cause stand in one row. */
+  cause: string;
 }
 
 /** What the list of files is narrowed to. Empty means everything. */
@@ -88,8 +105,17 @@ export class Api {
   }
   findings(id: number, filter: FindingFilter, offset: number): Observable<FindingPage> {
     return this.http.get<FindingPage>(`/api/projects/${id}/findings`, {
-      params: paramsOf({ ...filter, offset: String(offset) }),
+      params: paramsOf({ ...filter, grouped: String(filter.cause === ''), offset: String(offset) }),
     });
+  }
+  previewRepair(id: number, request: RepairRequest): Observable<RepairPreview> {
+    return this.http.post<RepairPreview>(`/api/projects/${id}/repairs/preview`, request);
+  }
+  writeRepair(id: number, request: RepairRequest): Observable<RepairView> {
+    return this.http.post<RepairView>(`/api/projects/${id}/repairs`, request);
+  }
+  undoRepair(id: number, repair: number): Observable<RepairView> {
+    return this.http.delete<RepairView>(`/api/projects/${id}/repairs/${repair}`);
   }
   reading(id: number): Observable<ReadingPage> {
     return this.http.get<ReadingPage>(`/api/projects/${id}/reading`);
@@ -114,8 +140,33 @@ export class Api {
       params: new HttpParams({ fromObject: { ...place, around } }),
     });
   }
-  trace(id: number, piece: string): Observable<TracePage> {
-    return this.http.get<TracePage>(`/api/projects/${id}/trace`, { params: { piece } });
+  trace(id: number, piece: string, filter: TraceFilter = {}): Observable<TracePage> {
+    return this.http.get<TracePage>(`/api/projects/${id}/trace`, { params: { piece, ...filter } });
+  }
+  values(id: number, piece: string): Observable<ValuesPage> {
+    return this.http.get<ValuesPage>(`/api/projects/${id}/values`, { params: { piece } });
+  }
+  walk(id: number, piece: string, { file, line, column }: Place): Observable<WalkPage> {
+    return this.http.get<WalkPage>(`/api/projects/${id}/walk`, { params: { piece, file, line, column } });
+  }
+  chains(id: number, from: string, to: string): Observable<Chains> {
+    return this.http.get<Chains>(`/api/projects/${id}/chains`, { params: { from, to } });
+  }
+  neighbourhood(id: number, piece: string, most: number, hops: number): Observable<Neighbourhood> {
+    return this.http.get<Neighbourhood>(`/api/projects/${id}/neighbourhood`, { params: { piece, most, hops } });
+  }
+  coupling(id: number, { by, below, depth }: CouplingOptions): Observable<CouplingPage> {
+    return this.http.get<CouplingPage>(`/api/projects/${id}/coupling`, { params: { by, below, depth } });
+  }
+  couplingLinks(
+    id: number,
+    { by, below, depth }: CouplingOptions,
+    from: string,
+    to: string,
+  ): Observable<CouplingLinks> {
+    return this.http.get<CouplingLinks>(`/api/projects/${id}/coupling/links`, {
+      params: { by, below, depth, from, to },
+    });
   }
   search(id: number, text: string): Observable<Hit[]> {
     return this.http.get<Hit[]>(`/api/projects/${id}/pieces`, { params: { text } });

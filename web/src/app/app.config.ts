@@ -18,6 +18,10 @@ import { readinessEffects } from './readiness/readiness.effects';
 import { readinessFeature } from './readiness/readiness.state';
 import { readingEffects } from './reading/reading.effects';
 import { readingFeature } from './reading/reading.state';
+import { repairsEffects } from './repairs/repairs.effects';
+import { repairsFeature } from './repairs/repairs.state';
+import { structureEffects } from './structure/structure.effects';
+import { structureFeature } from './structure/structure.state';
 import { traceEffects } from './trace/trace.effects';
 import { traceFeature } from './trace/trace.state';
 
@@ -33,8 +37,19 @@ export const appConfig: ApplicationConfig = {
       [readingFeature.name]: readingFeature.reducer,
       [readinessFeature.name]: readinessFeature.reducer,
       [findingsFeature.name]: findingsFeature.reducer,
+      [repairsFeature.name]: repairsFeature.reducer,
+      [structureFeature.name]: structureFeature.reducer,
       [traceFeature.name]: traceFeature.reducer,
     }),
-    provideEffects(projectsEffects, planEffects, readingEffects, readinessEffects, findingsEffects, traceEffects),
+    provideEffects(
+      projectsEffects,
+      planEffects,
+      readingEffects,
+      readinessEffects,
+      findingsEffects,
+      repairsEffects,
+      structureEffects,
+      traceEffects,
+    ),
   ],
 };

@@ -29,6 +29,11 @@ export const routes: Routes = [
     loadComponent: () => import('./trace/trace').then((m) => m.Trace),
   },
   {
+    path: 'p/:project/structure',
+    title: 'Structure · Glue Trace',
+    loadComponent: () => import('./structure/structure').then((m) => m.Structure),
+  },
+  {
     path: 'p/:project/findings',
     title: 'Findings · Glue Trace',
     loadComponent: () => import('./findings/findings').then((m) => m.Findings),

@@ -54,6 +54,7 @@ describe('findings in the store', () => {
     scanId: 1,
     offset,
     total: 4,
+    lines: 500,
     rows: names.map((fingerprint) => ({ fingerprint })) as FindingPage['rows'],
     byCheck: [],
     bySeverity: [],
@@ -82,8 +83,8 @@ describe('trace in the store', () => {
   });
   it('keeps open hops when the same piece is loaded after a scan, and drops them for another', () => {
     const state = open(reducer(undefined, traceActions.loaded({ page: page('p') })), 'a');
-    expect(Object.keys(reducer(state, traceActions.load({ project: 1, piece: 'p' })).hops)).toEqual(['a']);
-    expect(Object.keys(reducer(state, traceActions.load({ project: 1, piece: 'q' })).hops)).toEqual([]);
+    expect(Object.keys(reducer(state, traceActions.load({ project: 1, piece: 'p', filter: {} })).hops)).toEqual(['a']);
+    expect(Object.keys(reducer(state, traceActions.load({ project: 1, piece: 'q', filter: {} })).hops)).toEqual([]);
   });
   it('ignores a hop that was closed before it came', () => {
     const state = reducer(undefined, traceActions.loaded({ page: page('p') }));
@@ -101,7 +102,7 @@ describe('the API', () => {
     const { request } = TestBed.inject(HttpTestingController).expectOne(
       (one) => one.url === '/api/projects/3/findings',
     );
-    expect(request.params.toString()).toBe('check=fragile/climb&offset=100');
+    expect(request.params.toString()).toBe('check=fragile/climb&grouped=true&offset=100');
   });
   it('tells the server’s own words of what went wrong', () => {
     const error = new HttpErrorResponse({

@@ -3,6 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { FindingView } from '@glue-trace/core';
 import type { ExcerptView } from '@glue-trace/server/api';
+import { RepairList } from '../repairs/repair-list';
 import { Evidence } from '../shared/evidence';
 import { GripMark } from '../shared/grip-mark';
 import { SentenceText } from '../shared/sentence';
@@ -10,7 +11,7 @@ import { SentenceText } from '../shared/sentence';
 /** One finding: its sentence, evidence, why it is sure, and what to do. */
 @Component({
   selector: 'glue-finding-pane',
-  imports: [Evidence, GripMark, MatButtonModule, RouterLink, SentenceText],
+  imports: [Evidence, GripMark, MatButtonModule, RepairList, RouterLink, SentenceText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div>
@@ -61,13 +62,7 @@ import { SentenceText } from '../shared/sentence';
     <p>{{ finding().sure }}</p>
     @if (finding().repairs.length > 0) {
       <h2>What to do</h2>
-      <ul>
-        @for (repair of finding().repairs; track repair.title) {
-          <li>
-            <b>{{ repair.title }}.</b> {{ repair.words }}
-          </li>
-        }
-      </ul>
+      <glue-repairs [project]="project()" [finding]="finding()" [alike]="alike()" />
     }
     @if (checkTitle()) {
       <p class="dim">{{ checkTitle() }} · fingerprint {{ finding().fingerprint }}</p>
@@ -103,12 +98,8 @@ import { SentenceText } from '../shared/sentence';
     .lost {
       color: var(--brick);
     }
-    p,
-    ul {
+    p {
       margin: 4px 0;
-    }
-    ul {
-      padding-left: 18px;
     }
   `,
 })
@@ -118,6 +109,8 @@ export class FindingPane {
   /** One for each evidence, in order; null where the file cannot be shown. */
   readonly excerpts = input.required<(ExcerptView | null)[]>();
   readonly checkTitle = input('');
+  /** How many findings have the same cause. */
+  readonly alike = input(1);
 
   /** The other pieces concerned, without those of the same name. */
   protected readonly others = computed(() => {

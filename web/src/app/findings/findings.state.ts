@@ -6,7 +6,9 @@ import type { FindingFilter, Trouble } from '../api';
 export interface FindingsState {
   filter: FindingFilter;
   rows: FindingRow[];
+  /** Findings, and rows they make. */
   total: number;
+  lines: number;
   counts: Pick<FindingPage, 'byCheck' | 'bySeverity'>;
   checks: CheckView[];
   isLoading: boolean;
@@ -17,7 +19,7 @@ export interface FindingsState {
   openTrouble: Trouble | null;
 }
 
-export const NO_FILTER: FindingFilter = { severity: '', check: '', folder: '', text: '' };
+export const NO_FILTER: FindingFilter = { severity: '', check: '', folder: '', text: '', cause: '' };
 
 export const findingsActions = createActionGroup({
   source: 'Findings',
@@ -38,6 +40,7 @@ const initial: FindingsState = {
   filter: NO_FILTER,
   rows: [],
   total: 0,
+  lines: 0,
   counts: { byCheck: [], bySeverity: [] },
   checks: [],
   isLoading: false,
@@ -57,6 +60,7 @@ export const findingsFeature = createFeature({
       ...state,
       rows: page.offset === 0 ? page.rows : [...state.rows.slice(0, page.offset), ...page.rows],
       total: page.total,
+      lines: page.lines,
       counts: { byCheck: page.byCheck, bySeverity: page.bySeverity },
       isLoading: false,
       isLoaded: true,
@@ -66,6 +70,7 @@ export const findingsFeature = createFeature({
       ...state,
       rows: [],
       total: 0,
+      lines: 0,
       isLoading: false,
       isLoaded: true,
       trouble,

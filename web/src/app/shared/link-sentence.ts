@@ -110,6 +110,7 @@ export class LinkSentence {
       part: 'not carried',
       label: 'no such label',
       package: 'no such package',
+      member: 'no such field or function',
       object: loss.lastObject >= 0 ? 'no such child' : 'nothing of that name',
     }[loss.sought];
   });

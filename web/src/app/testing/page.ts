@@ -20,6 +20,10 @@ import { readingEffects } from '../reading/reading.effects';
 import { readingFeature } from '../reading/reading.state';
 import { readinessEffects } from '../readiness/readiness.effects';
 import { readinessFeature } from '../readiness/readiness.state';
+import { repairsEffects } from '../repairs/repairs.effects';
+import { repairsFeature } from '../repairs/repairs.state';
+import { structureEffects } from '../structure/structure.effects';
+import { structureFeature } from '../structure/structure.state';
 import { traceEffects } from '../trace/trace.effects';
 import { traceFeature } from '../trace/trace.state';
 
@@ -46,13 +50,28 @@ export async function openPage(url: string): Promise<Page> {
       provideRouter(routes, withComponentInputBinding()),
       provideStore(
         Object.fromEntries(
-          [projectsFeature, planFeature, readingFeature, readinessFeature, findingsFeature, traceFeature].map((one) => [
-            one.name,
-            one.reducer as never,
-          ]),
+          [
+            projectsFeature,
+            planFeature,
+            readingFeature,
+            readinessFeature,
+            findingsFeature,
+            repairsFeature,
+            structureFeature,
+            traceFeature,
+          ].map((one) => [one.name, one.reducer as never]),
         ),
       ),
-      provideEffects(projectsEffects, planEffects, readingEffects, readinessEffects, findingsEffects, traceEffects),
+      provideEffects(
+        projectsEffects,
+        planEffects,
+        readingEffects,
+        readinessEffects,
+        findingsEffects,
+        repairsEffects,
+        structureEffects,
+        traceEffects,
+      ),
     ],
   });
   const harness = await RouterTestingHarness.create(url);
@@ -123,12 +142,15 @@ export const row = (fingerprint: string, words: string): FindingRow => ({
   text: words,
   sentence: [words],
   places: 1,
+  cause: fingerprint,
+  alike: 1,
 });
 
 export const findingPage = (rows: FindingRow[], total = rows.length, offset = 0): FindingPage => ({
   scanId: 1,
   offset,
   total,
+  lines: total,
   rows,
   byCheck: [{ check: 'broken/missing-object', count: total }],
   bySeverity: [{ severity: 'error', count: total }],

@@ -1,6 +1,6 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, map, mergeMap, of, switchMap } from 'rxjs';
+import { catchError, EMPTY, map, mergeMap, of, switchMap } from 'rxjs';
 import { Api, troubleOf } from '../api';
 import { traceActions } from './trace.state';
 
@@ -9,9 +9,66 @@ export const traceEffects = {
     (actions = inject(Actions), api = inject(Api)) =>
       actions.pipe(
         ofType(traceActions.load),
-        switchMap(({ project, piece }) =>
-          api.trace(project, piece).pipe(
+        switchMap(({ project, piece, filter }) =>
+          api.trace(project, piece, filter).pipe(
             map((page) => traceActions.loaded({ page })),
+            catchError((error: unknown) => of(traceActions.failed({ trouble: troubleOf(error) }))),
+          ),
+        ),
+      ),
+    { functional: true },
+  ),
+
+  values: createEffect(
+    (actions = inject(Actions), api = inject(Api)) =>
+      actions.pipe(
+        ofType(traceActions.load),
+        switchMap(({ project, piece }) =>
+          api.values(project, piece).pipe(
+            map((values) => traceActions.valuesLoaded({ values })),
+            // Without them the page is whole all the same.
+            catchError(() => EMPTY),
+          ),
+        ),
+      ),
+    { functional: true },
+  ),
+
+  walk: createEffect(
+    (actions = inject(Actions), api = inject(Api)) =>
+      actions.pipe(
+        ofType(traceActions.showWalk),
+        switchMap(({ project, piece, place }) =>
+          api.walk(project, piece, place).pipe(
+            map(({ steps }) => traceActions.walkLoaded({ place, steps })),
+            catchError(() => EMPTY),
+          ),
+        ),
+      ),
+    { functional: true },
+  ),
+
+  chains: createEffect(
+    (actions = inject(Actions), api = inject(Api)) =>
+      actions.pipe(
+        ofType(traceActions.findChains),
+        switchMap(({ project, from, to }) =>
+          api.chains(project, from, to).pipe(
+            map((found) => traceActions.chainsLoaded({ found })),
+            catchError((error: unknown) => of(traceActions.chainsFailed({ trouble: troubleOf(error) }))),
+          ),
+        ),
+      ),
+    { functional: true },
+  ),
+
+  draw: createEffect(
+    (actions = inject(Actions), api = inject(Api)) =>
+      actions.pipe(
+        ofType(traceActions.draw),
+        switchMap(({ project, piece, most, hops }) =>
+          api.neighbourhood(project, piece, most, hops).pipe(
+            map((around) => traceActions.drawn({ around })),
             catchError((error: unknown) => of(traceActions.failed({ trouble: troubleOf(error) }))),
           ),
         ),

@@ -1,6 +1,6 @@
-import type { TracePage } from '@glue-trace/core';
-import type { ExcerptView } from '@glue-trace/server/api';
-import { createActionGroup, createFeature, createReducer, on, props } from '@ngrx/store';
+import type { Chains, Neighbourhood, TraceFilter, TracePage } from '@glue-trace/core';
+import type { ExcerptView, ValuesPage, WalkPage } from '@glue-trace/server/api';
+import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import type { Place, Trouble } from '../api';
 
 /** Which way a line is followed. */
@@ -19,12 +19,18 @@ export interface TraceState {
   /** Opened lines, by the path of lines that led there. */
   hops: Record<string, Hop>;
   evidence: { place: Place; excerpt: ExcerptView | null; trouble: Trouble | null } | null;
+  /** Values in force on the piece. */
+  values: ValuesPage | null;
+  /** The way that the look-up written at a place takes. */
+  walk: { place: Place; steps: WalkPage['steps'] } | null;
+  chains: { found: Chains | null; trouble: Trouble | null } | null;
+  around: Neighbourhood | null;
 }
 
 export const traceActions = createActionGroup({
   source: 'Trace',
   events: {
-    load: props<{ project: number; piece: string }>(),
+    load: props<{ project: number; piece: string; filter: TraceFilter }>(),
     loaded: props<{ page: TracePage }>(),
     failed: props<{ trouble: Trouble }>(),
     openHop: props<{ project: number; piece: string; path: string }>(),
@@ -34,10 +40,30 @@ export const traceActions = createActionGroup({
     showEvidence: props<{ project: number; place: Place }>(),
     evidenceLoaded: props<{ place: Place; excerpt: ExcerptView }>(),
     evidenceFailed: props<{ place: Place; trouble: Trouble }>(),
+    valuesLoaded: props<{ values: ValuesPage }>(),
+    showWalk: props<{ project: number; piece: string; place: Place }>(),
+    walkLoaded: props<{ place: Place; steps: WalkPage['steps'] }>(),
+    findChains: props<{ project: number; from: string; to: string }>(),
+    chainsLoaded: props<{ found: Chains }>(),
+    chainsFailed: props<{ trouble: Trouble }>(),
+    leaveChains: emptyProps(),
+    draw: props<{ project: number; piece: string; hops: number; most: number }>(),
+    drawn: props<{ around: Neighbourhood }>(),
+    leaveDrawing: emptyProps(),
   },
 });
 
-const initial: TraceState = { page: null, isLoading: false, trouble: null, hops: {}, evidence: null };
+const initial: TraceState = {
+  page: null,
+  isLoading: false,
+  trouble: null,
+  hops: {},
+  evidence: null,
+  values: null,
+  walk: null,
+  chains: null,
+  around: null,
+};
 
 export const traceFeature = createFeature({
   name: 'trace',
@@ -47,7 +73,7 @@ export const traceFeature = createFeature({
       ...state,
       isLoading: true,
       // The same piece loaded again (after a scan) keeps what is open.
-      ...(state.page?.piece.key === piece ? {} : { page: null, hops: {}, evidence: null }),
+      ...(state.page?.piece.key === piece ? {} : { page: null, hops: {}, evidence: null, values: null, walk: null }),
     })),
     on(traceActions.loaded, (state, { page }) => ({ ...state, page, isLoading: false, trouble: null })),
     on(traceActions.failed, (state, { trouble }) => ({
@@ -82,6 +108,15 @@ export const traceFeature = createFeature({
       ...state,
       evidence: { place, excerpt, trouble: null },
     })),
+    on(traceActions.valuesLoaded, (state, { values }) => ({ ...state, values })),
+    on(traceActions.walkLoaded, (state, walk) => ({ ...state, walk: { place: walk.place, steps: walk.steps } })),
+    on(traceActions.findChains, (state) => ({ ...state, chains: { found: null, trouble: null } })),
+    on(traceActions.chainsLoaded, (state, { found }) => ({ ...state, chains: { found, trouble: null } })),
+    on(traceActions.chainsFailed, (state, { trouble }) => ({ ...state, chains: { found: null, trouble } })),
+    on(traceActions.leaveChains, (state) => ({ ...state, chains: null })),
+    on(traceActions.draw, (state) => ({ ...state, around: null })),
+    on(traceActions.drawn, (state, { around }) => ({ ...state, around })),
+    on(traceActions.leaveDrawing, (state) => ({ ...state, around: null })),
     on(traceActions.evidenceFailed, (state, { place, trouble }) => ({
       ...state,
       evidence: { place, excerpt: null, trouble },

@@ -12,7 +12,8 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
-import type { PieceName, TraceGroup, TraceLine, TracePage } from '@glue-trace/core';
+import { GRIPS, MOMENTS, SIDES, VERBS } from '@glue-trace/core/browser';
+import type { Grip, Hit, PieceName, TraceFilter, TraceGroup, TraceLine, TracePage } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import type { Place } from '../api';
 import { projectsFeature } from '../projects/projects.state';
@@ -20,8 +21,12 @@ import { Evidence } from '../shared/evidence';
 import { GripMark } from '../shared/grip-mark';
 import { Keys } from '../shared/keys';
 import { LinkSentence } from '../shared/link-sentence';
+import { PiecePicker } from '../shared/piece-picker';
 import { TroubleBox } from '../shared/trouble';
+import { ChainList } from './chain-list';
+import { Drawing } from './drawing';
 import { traceActions, traceFeature, type Direction, type Hop } from './trace.state';
+import { ValuesTable } from './values-table';
 
 /** A row on the page: a heading of a verb, a link, or the state of an opened hop. */
 type Row =
@@ -38,13 +43,45 @@ type Row =
     }
   | { is: 'words'; words: string; depth: number; path: string };
 
+type FilterName = 'verb' | 'grip' | 'moment' | 'side';
+
+const FILTERS: { name: FilterName; words: string; values: readonly string[] }[] = [
+  { name: 'verb', words: 'any verb', values: VERBS },
+  { name: 'grip', words: 'any grip', values: GRIPS },
+  { name: 'moment', words: 'any moment', values: MOMENTS },
+  { name: 'side', words: 'any side', values: SIDES },
+];
+
+/** What each grip means for the link, in a sentence. */
+const HOLDING: Record<Grip, string> = {
+  fixed: 'It holds by identity: renaming or moving the target changes nothing.',
+  path: 'It holds by its place: renaming or moving the target, or what stands on the way, breaks it.',
+  name: 'It holds by a name: moving the target changes nothing, renaming it breaks it.',
+  built: 'It is made up at run time: nobody can say before play what it ends on.',
+  lost: '',
+};
+/** What a drawing begins with. */
+const FIRST_SHEET = { most: 40, hops: 2 };
+
 /** Hops deeper than this open as a page of their own. */
 const DEEPEST = 6;
 
 /** One piece with who relies on it and what it relies on; each line opens in place to the next hop. */
 @Component({
   selector: 'glue-trace',
-  imports: [Evidence, GripMark, LinkSentence, MatButtonModule, NgTemplateOutlet, RouterLink, TroubleBox],
+  imports: [
+    ChainList,
+    Drawing,
+    Evidence,
+    GripMark,
+    LinkSentence,
+    MatButtonModule,
+    NgTemplateOutlet,
+    PiecePicker,
+    RouterLink,
+    TroubleBox,
+    ValuesTable,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './trace.html',
   styleUrl: './trace.scss',
@@ -53,12 +90,49 @@ export class Trace {
   readonly project = input.required({ transform: numberAttribute });
   /** Key of the piece, from the address. */
   readonly piece = input<string>();
+  /** What the lines are narrowed to, from the address. */
+  readonly verb = input<string>();
+  readonly grip = input<string>();
+  readonly moment = input<string>();
+  readonly side = input<string>();
+  /** Key of a piece: how is it reached from here? */
+  readonly to = input<string>();
+  /** Pieces at most and hops of a drawing, as `40x2`. */
+  readonly draw = input<string>();
 
+  protected readonly firstSheet = FIRST_SHEET;
   private readonly store = inject(Store);
   private readonly router = inject(Router);
   protected readonly state = this.store.selectSignal(traceFeature.selectTraceState);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly at = signal(0);
+  protected readonly filters = FILTERS;
+  protected readonly chosen = computed((): Record<FilterName, string> => ({
+    verb: this.verb() ?? '',
+    grip: this.grip() ?? '',
+    moment: this.moment() ?? '',
+    side: this.side() ?? '',
+  }));
+  protected readonly isNarrowed = computed(() => Object.values(this.chosen()).some(Boolean));
+  protected readonly sheet = computed(() => {
+    const found = /^(\d+)x(\d)$/.exec(this.draw() ?? '');
+    return found && { most: Number(found[1]), hops: Number(found[2]) };
+  });
+  /** A place that was chosen by hand, beside the lines. */
+  private readonly place = signal<Place | null>(null);
+  protected readonly walk = computed(() => {
+    const row = this.selected();
+    const { walk } = this.state();
+    if (!row) return [];
+    if (row.line.walk.length > 0) return row.line.walk;
+    const { file, range } = row.line.link;
+    const isIts = walk?.place.file === file && walk.place.line === range.line && walk.place.column === range.column;
+    return isIts && walk.steps.length > 1 ? walk.steps : [];
+  });
+  protected readonly holding = computed(() => {
+    const grip = this.selected()?.line.link.grip;
+    return grip ? HOLDING[grip] : '';
+  });
 
   protected readonly above = computed(() => this.rowsOf('reliedOnBy'));
   protected readonly below = computed(() => this.rowsOf('reliesOn'));
@@ -72,16 +146,42 @@ export class Trace {
       this.scansSeen();
       const piece = this.piece();
       const project = this.project();
-      if (piece) this.store.dispatch(traceActions.load({ project, piece }));
+      const filter = Object.fromEntries(Object.entries(this.chosen()).filter(([, value]) => value)) as TraceFilter;
+      if (piece) this.store.dispatch(traceActions.load({ project, piece, filter }));
+    });
+    effect(() => {
+      this.scansSeen();
+      const [project, from, to] = [this.project(), this.piece(), this.to()];
+      if (from && to) this.store.dispatch(traceActions.findChains({ project, from, to }));
+      else this.store.dispatch(traceActions.leaveChains());
+    });
+    effect(() => {
+      this.scansSeen();
+      const [project, piece, sheet] = [this.project(), this.piece(), this.sheet()];
+      if (piece && sheet) this.store.dispatch(traceActions.draw({ project, piece, ...sheet }));
+      else this.store.dispatch(traceActions.leaveDrawing());
+    });
+    effect(() => {
+      const row = this.selected();
+      const { grip, file, range } = row?.line.link ?? {};
+      if (!row || !file || !range || grip === 'lost' || row.line.from.kind !== 'part') return;
+      this.store.dispatch(
+        traceActions.showWalk({ project: this.project(), piece: row.line.from.key, place: { file, ...range } }),
+      );
     });
     effect(() => {
       this.shown();
-      untracked(() => this.at.set(this.firstToShow()));
+      untracked(() => {
+        this.place.set(null);
+        this.at.set(this.firstToShow());
+      });
     });
     effect(() => {
       const selected = this.selected();
       const page = this.state().page;
-      if (selected) this.showEvidence({ file: selected.line.link.file, ...selected.line.link.range });
+      const place = this.place();
+      if (place) this.showEvidence(place);
+      else if (selected) this.showEvidence({ file: selected.line.link.file, ...selected.line.link.range });
       else if (page?.piece.file) this.showEvidence({ file: page.piece.file, ...page.piece.range });
     });
     inject(Keys).bind([
@@ -115,9 +215,43 @@ export class Trace {
     ].filter(({ count }) => count > 1);
   }
 
+  /** Shows a place that no line stands for: a value, a step of a chain. */
+  protected showPlace(place: Place): void {
+    this.place.set(place);
+  }
+
+  protected narrow(name: FilterName, value: string): void {
+    this.go({ [name]: value || null });
+  }
+
+  protected clear(): void {
+    this.go({ verb: null, grip: null, moment: null, side: null });
+  }
+
+  protected reach(hit: Hit): void {
+    this.go({ to: hit.key });
+  }
+
+  protected leaveChains(): void {
+    this.go({ to: null });
+  }
+
+  protected drawAround(sheet: { most: number; hops: number } | null): void {
+    this.go({ draw: sheet && `${sheet.most}x${sheet.hops}` });
+  }
+
+  protected open(piece: string): void {
+    void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece } });
+  }
+
+  private go(queryParams: Record<string, string | null>): void {
+    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+  }
+
   private select(at: number): void {
     const last = this.lines().length - 1;
     if (last < 0) return;
+    this.place.set(null);
     this.at.set(Math.min(Math.max(at, 0), last));
     queueMicrotask(() => document.querySelector('.line.on')?.scrollIntoView({ block: 'nearest' }));
   }

@@ -1,0 +1,173 @@
+import type { FindingView } from '@glue-trace/core';
+import type { RepairPreview, RepairView } from '@glue-trace/server/api';
+import { findingPage, openPage, piece, row, type Page } from './testing/page';
+
+const PATCH = `diff --git a/scripts/rope.ts b/scripts/rope.ts
+--- a/scripts/rope.ts
++++ b/scripts/rope.ts
+@@ -4,1 +4,1 @@
+-cleet
++cleat
+`;
+const PREVIEW: RepairPreview = { title: 'Write “cleat”', patch: PATCH, files: ['scripts/rope.ts'], count: 1, left: [] };
+const WRITTEN: RepairView = {
+  id: 7,
+  writtenAt: '',
+  title: 'Write “cleat”',
+  files: ['scripts/rope.ts'],
+  isUndone: false,
+};
+
+function finding(): FindingView {
+  return {
+    check: 'broken/missing-object',
+    severity: 'error',
+    sentence: ['lost'],
+    text: 'lost',
+    sure: 'sure',
+    pieces: [piece('type', 'Rope')],
+    evidence: [{ file: 'scripts/rope.ts', range: { line: 4, column: 1, endLine: 4, endColumn: 6 }, shows: 'it' }],
+    walk: [],
+    places: 1,
+    repairs: [
+      { title: 'In words', words: 'Do it by hand.' },
+      { title: 'Write “cleat”', words: 'It is there.', changes: [] },
+    ],
+    fingerprint: 'f1',
+    cause: 'c1',
+  };
+}
+
+/** The list with a finding open that stands for several. */
+async function open(alike = 3): Promise<Page> {
+  const page = await openPage('/p/1/findings?open=f1');
+  await page.answer('/api/projects/1/findings', findingPage([{ ...row('f1', 'lost'), alike, cause: 'c1' }]));
+  await page.answer('/api/projects/1/findings/f1', finding());
+  await page.answer('/api/projects/1/excerpt', {}, 404);
+  return page;
+}
+
+describe('Repairs', () => {
+  it('are words, and a button where a change can be written', async () => {
+    const page = await open();
+    expect(page.texts('glue-repairs li').map((one) => one.split('.')[0])).toEqual(['In words', 'Write “cleat”']);
+    expect(page.element.querySelectorAll('glue-repairs li button').length).toBe(1);
+  });
+
+  it('show what they come to, write it, and take it back', async () => {
+    const page = await open();
+    await page.press('x');
+    expect(page.text('.preview [role=status]')).toBe('Working out the change …');
+    await page.answer('/api/projects/1/repairs/preview', PREVIEW);
+    expect(page.texts('glue-patch span')).toEqual(['line 4', '-cleet', '+cleat']);
+    await page.click('.preview .actions button');
+    await page.answer('/api/projects/1/repairs', WRITTEN);
+    expect(page.text('glue-written')).toContain('Written: Write “cleat” (scripts/rope.ts)');
+    expect(page.element.querySelector('.preview')).toBeNull();
+    await page.click('glue-written button');
+    await page.answer('/api/projects/1/repairs/7', { ...WRITTEN, isUndone: true });
+    expect(page.text('glue-written')).toContain('Taken back');
+    await page.click('glue-written button');
+    expect(page.element.querySelector('.note')).toBeNull();
+  });
+
+  it('say why they cannot be written, and can be left', async () => {
+    const page = await open();
+    await page.press('x');
+    const problem = {
+      code: 'repair/changed',
+      title: 'A file has changed since the scan',
+      detail: 'Scan again.',
+      mistakes: [],
+    };
+    await page.answer('/api/projects/1/repairs/preview', problem, 409);
+    expect(page.text('.preview [role=alert]')).toBe('A file has changed since the scan. Scan again.');
+    await page.press('x');
+    expect(page.element.querySelector('.preview')).toBeNull();
+  });
+
+  it('of all findings with one cause are shown together, with those that are left out', async () => {
+    const page = await open();
+    await page.click('glue-repairs > p button');
+    await page.answer('/api/projects/1/repairs/preview', {
+      ...PREVIEW,
+      count: 2,
+      left: [{ name: 'third', reason: 'it differs' }],
+    });
+    expect(page.text('.preview')).toContain('2 repairs in 1 file.');
+    expect(page.text('.preview .dim')).toContain('Left out: third – it differs');
+  });
+
+  it('leave a single finding by itself', async () => {
+    const page = await open(1);
+    expect(page.element.querySelector('glue-repairs > p')).toBeNull();
+  });
+});
+
+describe('Findings with one cause', () => {
+  it('stand in one row that opens all of them', async () => {
+    const page = await open(3);
+    expect(page.text('.alike')).toBe('+2 alike');
+    await page.click('.alike');
+    expect(page.url()).toContain('cause=c1');
+    await page.answer('/api/projects/1/findings', findingPage([row('f1', 'a'), row('f2', 'b'), row('f3', 'c')]));
+    expect(page.texts('[role=option]').length).toBe(3);
+    expect(page.text('.chip')).toBe('one cause ✕');
+    await page.click('.chip');
+    expect(page.url()).not.toContain('cause=');
+  });
+});
+
+describe('Structure', () => {
+  const GRID = {
+    groups: [
+      { name: 'scenes', pieces: 4, inner: 2, lost: 1, inCircle: true },
+      { name: 'scripts', pieces: 3, inner: 0, lost: 0, inCircle: true },
+    ],
+    cells: [
+      { from: 0, to: 1, links: 12, weakest: 'path', inCircle: true },
+      { from: 1, to: 0, links: 1, weakest: 'name', inCircle: true },
+    ],
+    circles: [[0, 1]],
+    together: 0,
+    folders: ['scenes', 'scripts'],
+  };
+
+  it('shows who relies on whom, and opens a cell', async () => {
+    const page = await openPage('/p/1/structure');
+    expect(page.text('[role=status]')).toBe('Counting links …');
+    await page.answer('/api/projects/1/coupling', GRID);
+    expect(page.texts('tbody th')).toEqual(['scenes', 'scripts']);
+    expect(page.texts('.cell').map((text) => text.split(' ')[0])).toEqual(['12', '1', '1']);
+    expect(page.text('.circles')).toContain(
+      '2 of 2 rely on themselves by way of others, such as scenes → scripts → scenes',
+    );
+    await page.click('.cell');
+    expect(page.url()).toContain('from=scenes&to=scripts');
+    await page.answer('/api/projects/1/coupling/links', { lines: [], count: 12 });
+    expect(page.text('aside')).toContain('scenes → scripts');
+    await page.press('Escape');
+    expect(page.element.querySelector('aside')).toBeNull();
+  });
+
+  it('goes down into a folder and back, and tells scenes apart', async () => {
+    const page = await openPage('/p/1/structure');
+    await page.answer('/api/projects/1/coupling', GRID);
+    await page.click('.down');
+    expect(page.url()).toContain('below=scenes');
+    await page.answer('/api/projects/1/coupling', { ...GRID, groups: [], cells: [], circles: [] });
+    expect(page.text('.card b')).toBe('Nothing stands here.');
+    await page.click('.card button');
+    expect(page.url()).not.toContain('below');
+  });
+
+  it('says what is wrong when there is no map', async () => {
+    const page = await openPage('/p/1/structure');
+    await page.answer(
+      '/api/projects/1/coupling',
+      { code: 'scan/none', title: 'Not scanned', detail: 'Scan it.', mistakes: [] },
+      409,
+    );
+    expect(page.text('[role=alert] b')).toBe('Not scanned');
+  });
+});

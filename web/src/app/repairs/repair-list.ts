@@ -1,0 +1,162 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import type { FindingView } from '@glue-trace/core';
+import type { RepairRequest } from '@glue-trace/server/api';
+import { Store } from '@ngrx/store';
+import { Keys } from '../shared/keys';
+import { PatchView } from '../shared/patch-view';
+import { repairsActions, repairsFeature } from './repairs.state';
+
+/** What to do about a finding: words, and changes that can be looked at, written or taken along as a patch. */
+@Component({
+  selector: 'glue-repairs',
+  imports: [MatButtonModule, PatchView],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <ul>
+      @for (repair of finding().repairs; track repair.title; let at = $index) {
+        <li>
+          <b>{{ repair.title }}.</b> {{ repair.words }}
+          @if (repair.changes) {
+            <button matButton="outlined" class="small" (click)="show(at)" [attr.aria-expanded]="isOpen(at)">
+              Show the change
+              @if (at === first()) {
+                <kbd>x</kbd>
+              }
+            </button>
+          }
+        </li>
+      }
+    </ul>
+    @if (alike() > 1 && first() >= 0) {
+      <p>
+        <button matButton="outlined" class="small" (click)="showAll()">
+          Show the change for all {{ alike() }} with this cause
+        </button>
+      </p>
+    }
+    @if (asked(); as asked) {
+      <div class="preview" role="group" aria-label="What would be written">
+        @if (state().preview; as preview) {
+          @if (preview.count > 1) {
+            <p>
+              {{ preview.count }} repairs in {{ preview.files.length }}
+              {{ preview.files.length === 1 ? 'file' : 'files' }}.
+            </p>
+          }
+          @for (one of preview.left; track one.name) {
+            <p class="dim">Left out: {{ one.name }} – {{ one.reason }}</p>
+          }
+          @if (preview.patch) {
+            <glue-patch [patch]="preview.patch" />
+          } @else {
+            <p>The file says that already. Scan again.</p>
+          }
+        } @else if (!state().trouble) {
+          <p class="dim" role="status">Working out the change …</p>
+        }
+        @if (state().trouble; as trouble) {
+          <p class="trouble" role="alert">
+            <b>{{ trouble.title }}.</b> {{ trouble.detail }}
+          </p>
+        }
+        <p class="actions">
+          @if (state().preview?.patch) {
+            <button matButton="filled" (click)="write(asked.request)" [disabled]="state().isWriting">Write it</button>
+            <button matButton="outlined" (click)="download()">Download .patch</button>
+          }
+          <button matButton (click)="close()">Leave it</button>
+        </p>
+      </div>
+    }
+  `,
+  styles: `
+    ul {
+      margin: 4px 0;
+      padding-left: 18px;
+    }
+    li {
+      margin-bottom: 4px;
+    }
+    kbd {
+      margin-left: 4px;
+    }
+    .preview {
+      margin: 8px 0;
+      padding: 8px 10px;
+      border: 1px solid var(--amber);
+      border-radius: 8px;
+    }
+    .preview p {
+      margin: 4px 0;
+    }
+    .actions {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+    }
+    .trouble {
+      color: var(--brick);
+    }
+  `,
+})
+export class RepairList {
+  readonly project = input.required<number>();
+  readonly finding = input.required<FindingView>();
+  /** How many findings have the same cause. */
+  readonly alike = input(1);
+
+  private readonly store = inject(Store);
+  protected readonly state = this.store.selectSignal(repairsFeature.selectRepairsState);
+  /** Position of the first repair that can be written, or -1. */
+  protected readonly first = computed(() => this.finding().repairs.findIndex(({ changes }) => changes));
+  protected readonly asked = computed(() => {
+    const { asked } = this.state();
+    return asked?.of === this.finding().fingerprint ? asked : null;
+  });
+
+  constructor() {
+    inject(Keys).bind([
+      {
+        key: 'x',
+        does: 'show the change of the likeliest repair',
+        run: () => (this.asked() ? this.close() : this.first() >= 0 && this.show(this.first())),
+      },
+    ]);
+  }
+
+  protected isOpen(at: number): boolean {
+    return this.asked()?.request.findings?.[0].repair === at;
+  }
+
+  protected show(at: number): void {
+    const { fingerprint } = this.finding();
+    this.preview({ findings: [{ fingerprint, repair: at }] });
+  }
+
+  protected showAll(): void {
+    this.preview({ cause: this.finding().cause });
+  }
+
+  protected close(): void {
+    this.store.dispatch(repairsActions.close());
+  }
+
+  protected write(request: RepairRequest): void {
+    this.store.dispatch(repairsActions.write({ project: this.project(), request }));
+  }
+
+  protected download(): void {
+    const { preview } = this.state();
+    if (!preview) return;
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([preview.patch], { type: 'text/x-patch' }));
+    link.download = `${this.finding().check.replace('/', '-')}.patch`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  }
+
+  private preview(request: RepairRequest): void {
+    this.store.dispatch(repairsActions.preview({ project: this.project(), request, of: this.finding().fingerprint }));
+  }
+}

@@ -1,0 +1,61 @@
+import type { RepairPreview, RepairRequest, RepairView } from '@glue-trace/server/api';
+import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
+import type { Trouble } from '../api';
+
+export interface RepairsState {
+  /** What is being looked at, and for which finding. */
+  asked: { request: RepairRequest; of: string } | null;
+  preview: RepairPreview | null;
+  isWriting: boolean;
+  trouble: Trouble | null;
+  /** The repair written last, so that it can be taken back. */
+  written: RepairView | null;
+  undoTrouble: Trouble | null;
+}
+
+export const repairsActions = createActionGroup({
+  source: 'Repairs',
+  events: {
+    /** Shows what repairs come to. `of` is the finding they are shown with. */
+    preview: props<{ project: number; request: RepairRequest; of: string }>(),
+    previewed: props<{ preview: RepairPreview }>(),
+    failed: props<{ trouble: Trouble }>(),
+    close: emptyProps(),
+    write: props<{ project: number; request: RepairRequest }>(),
+    written: props<{ repair: RepairView }>(),
+    undo: props<{ project: number; repair: number }>(),
+    undone: props<{ repair: RepairView }>(),
+    undoFailed: props<{ trouble: Trouble }>(),
+    dismiss: emptyProps(),
+  },
+});
+
+const initial: RepairsState = {
+  asked: null,
+  preview: null,
+  isWriting: false,
+  trouble: null,
+  written: null,
+  undoTrouble: null,
+};
+
+export const repairsFeature = createFeature({
+  name: 'repairs',
+  reducer: createReducer(
+    initial,
+    on(repairsActions.preview, (state, { request, of }) => ({
+      ...state,
+      asked: { request, of },
+      preview: null,
+      trouble: null,
+    })),
+    on(repairsActions.previewed, (state, { preview }) => (state.asked ? { ...state, preview } : state)),
+    on(repairsActions.failed, (state, { trouble }) => ({ ...state, isWriting: false, trouble })),
+    on(repairsActions.close, (state) => ({ ...state, asked: null, preview: null, trouble: null })),
+    on(repairsActions.write, (state) => ({ ...state, isWriting: true, trouble: null })),
+    on(repairsActions.written, (_state, { repair }) => ({ ...initial, written: repair })),
+    on(repairsActions.undone, (state, { repair }) => ({ ...state, written: repair, undoTrouble: null })),
+    on(repairsActions.undoFailed, (state, { trouble }) => ({ ...state, undoTrouble: trouble })),
+    on(repairsActions.dismiss, (state) => ({ ...state, written: null, undoTrouble: null })),
+  ),
+});

@@ -1,0 +1,137 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router, RouterLink } from '@angular/router';
+import type { CouplingOptions } from '@glue-trace/core';
+import type { CouplingPage } from '@glue-trace/server/api';
+import { Store } from '@ngrx/store';
+import { projectsFeature } from '../projects/projects.state';
+import { GripMark } from '../shared/grip-mark';
+import { Keys } from '../shared/keys';
+import { LinkSentence } from '../shared/link-sentence';
+import { TroubleBox } from '../shared/trouble';
+import { structureActions, structureFeature } from './structure.state';
+
+interface Cell {
+  to: string;
+  links: number;
+  weakest: CouplingPage['cells'][number]['weakest'];
+  inCircle: boolean;
+  /** From 1 to 4: how many links, against the most of any cell. */
+  strength: number;
+  words: string;
+}
+
+interface GridRow {
+  name: string;
+  short: string;
+  inCircle: boolean;
+  inner: number;
+  lost: number;
+  cells: (Cell | null)[];
+}
+
+/** Who depends on whom among folders or scenes; each cell opens its links. */
+@Component({
+  selector: 'glue-structure',
+  imports: [GripMark, LinkSentence, MatButtonModule, RouterLink, TroubleBox],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './structure.html',
+  styleUrl: './structure.scss',
+})
+export class Structure {
+  readonly project = input.required({ transform: numberAttribute });
+  readonly by = input<string>();
+  readonly below = input<string>();
+  readonly depth = input<string>();
+  /** The cell that is open. */
+  readonly from = input<string>();
+  readonly to = input<string>();
+
+  private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
+  protected readonly state = this.store.selectSignal(structureFeature.selectStructureState);
+  protected readonly options = computed((): CouplingOptions => ({
+    by: this.by() === 'scene' ? 'scene' : 'folder',
+    below: this.below() ?? '',
+    depth: Math.min(6, Math.max(1, Number(this.depth()) || 1)),
+  }));
+  /** Folders on the way down, each with its address. */
+  protected readonly way = computed(() => {
+    const steps = this.options().below.split('/').filter(Boolean);
+    return steps.map((name, at) => ({ name, path: steps.slice(0, at + 1).join('/') }));
+  });
+  protected readonly rows = computed((): GridRow[] => {
+    const page = this.state().page;
+    if (!page) return [];
+    const most = Math.max(1, ...page.cells.map(({ links }) => links));
+    const { below } = this.options();
+    return page.groups.map(({ name, inCircle, inner, lost }, from) => ({
+      name,
+      short: below && name.startsWith(`${below}/`) ? name.slice(below.length + 1) : name,
+      inCircle,
+      inner,
+      lost,
+      cells: page.groups.map((group, to) => {
+        const cell = page.cells.find((one) => one.from === from && one.to === to);
+        if (!cell) return null;
+        const { links, weakest, inCircle: isRound } = cell;
+        return {
+          to: group.name,
+          links,
+          weakest,
+          inCircle: isRound,
+          strength: Math.max(1, Math.ceil((4 * Math.log(links + 1)) / Math.log(most + 1))),
+          words: `${name} relies on ${group.name}: ${links} ${links === 1 ? 'link' : 'links'}, ${weakest} at the weakest${isRound ? ', in a circle' : ''}`,
+        };
+      }),
+    }));
+  });
+  protected readonly circles = computed(() => {
+    const page = this.state().page;
+    return page
+      ? page.circles.map((circle) => [...circle, circle[0]].map((at) => page.groups[at].name).join(' → '))
+      : [];
+  });
+
+  protected readonly inCircle = computed(() => this.rows().filter((row) => row.inCircle).length);
+
+  constructor() {
+    effect(() => {
+      this.scansSeen();
+      this.store.dispatch(structureActions.load({ project: this.project(), options: this.options() }));
+    });
+    effect(() => {
+      this.scansSeen();
+      const [project, options, from, to] = [this.project(), this.options(), this.from(), this.to()];
+      if (from) this.store.dispatch(structureActions.open({ project, options, from, to: to ?? '' }));
+      else this.store.dispatch(structureActions.close());
+    });
+    inject(Keys).bind([{ key: 'Escape', does: 'close the cell', run: () => this.close() }]);
+  }
+
+  protected isOpen(from: string, to: string): boolean {
+    return this.from() === from && (this.to() ?? '') === to;
+  }
+
+  protected open(from: string, to: string): void {
+    this.go({ from, to });
+  }
+
+  protected close(): void {
+    this.go({ from: null, to: null });
+  }
+
+  protected show(changes: Partial<Record<'by' | 'below' | 'depth', string | null>>): void {
+    this.go({ ...changes, from: null, to: null });
+  }
+
+  /** Whether a group is a folder that has more below it. */
+  protected goesDown({ name }: GridRow): boolean {
+    return this.options().by === 'folder' && !name.endsWith(')') && (this.state().page?.folders.length ?? 0) > 0;
+  }
+
+  private go(queryParams: Record<string, string | null>): void {
+    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+  }
+}

@@ -1,0 +1,2 @@
+// The package answers to messages by itself when it is loaded in a worker.
+import 'elkjs/lib/elk-worker.min.js';
