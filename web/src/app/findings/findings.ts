@@ -18,6 +18,7 @@ import { projectsFeature } from '../projects/projects.state';
 import { Keys } from '../shared/keys';
 import { SentenceText } from '../shared/sentence';
 import { TroubleBox } from '../shared/trouble';
+import { repairsFeature } from '../repairs/repairs.state';
 import { WrittenNote } from '../repairs/written-note';
 import { FindingPane } from './finding-pane';
 import { findingsActions, findingsFeature } from './findings.state';
@@ -61,6 +62,7 @@ export class Findings {
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
   protected readonly state = this.store.selectSignal(findingsFeature.selectFindingsState);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
+  private readonly written = this.store.selectSignal(repairsFeature.selectWritten);
   protected readonly rowHeight = ROW_HEIGHT;
 
   private readonly filter = computed(() => ({
@@ -92,6 +94,12 @@ export class Findings {
       const fingerprint = this.open();
       if (fingerprint) this.store.dispatch(findingsActions.open({ project: this.project(), fingerprint }));
       else this.store.dispatch(findingsActions.close());
+    });
+    const before = this.written()?.id;
+    effect(() => {
+      // What was repaired just now is gone: nothing is left to read of it.
+      const written = this.written();
+      if (written && !written.isUndone && written.id !== before) untracked(() => this.go({ open: null }));
     });
     effect(() => {
       const at = this.at();
