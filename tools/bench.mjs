@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { ensureBuilt, ensureInstalled, root } from './ready.mjs';
-import { generate, numbers, SIZES } from '../samples/synthetic/generate.mjs';
+import { generate, MANY_FINDINGS, numbers, SIZES } from '../samples/synthetic/generate.mjs';
 
 const load = (path) => import(pathToFileURL(join(root, path)).href);
 const [task, folder] = process.argv.slice(2);
@@ -126,6 +126,60 @@ TASKS.queries = async () => {
   return { measured, findings: total };
 };
 
+/** The first screen of Findings with tens of thousands of them, and scrolling through it, in a real browser. */
+TASKS.screen = async () => {
+  const { createServer, listen } = await load('server/dist/index.js');
+  const { chromium } = await import('playwright-core');
+  const data = mkdtempSync(join(tmpdir(), 'glue-bench-data-'));
+  const app = await createServer({
+    storePath: join(data, 'glue.db'),
+    folders: [{ folder }],
+    startFolder: folder,
+    webFolder: join(root, 'web/dist/browser'),
+    version: '0',
+    logLevel: 'silent',
+  });
+  const address = await listen(app, 0);
+  const ask = async (path) => (await fetch(`${address}/api/projects/1${path}`)).json();
+  while ((await ask('')).running) await new Promise((resolve) => setTimeout(resolve, 200));
+  const { total } = await ask('/findings?limit=1');
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROME_BIN ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu'],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const drawn = [];
+  for (let n = 0; n < 5; n++) {
+    const started = performance.now();
+    await page.goto(`${address}/p/1/findings`);
+    await page.locator('.row[role=option]').nth(10).waitFor();
+    drawn.push(performance.now() - started);
+  }
+  await page.evaluate(() => {
+    window.longTasks = [];
+    new PerformanceObserver((list) => window.longTasks.push(...list.getEntries().map((one) => one.duration))).observe({
+      type: 'longtask',
+    });
+  });
+  await page.mouse.move(400, 500);
+  for (let n = 0; n < 120; n++) {
+    await page.mouse.wheel(0, 400);
+    await page.waitForTimeout(30);
+  }
+  const rows = await page.locator('.row[role=option]').last().getAttribute('aria-posinset');
+  const longTasks = await page.evaluate(() => window.longTasks);
+  await browser.close();
+  await app.close();
+  rmSync(data, { recursive: true, force: true });
+  return {
+    findings: total,
+    drawn: drawn.sort((a, b) => a - b)[2],
+    slowest: Math.max(...drawn),
+    scrolledTo: Number(rows),
+    longest: Math.max(0, ...longTasks),
+  };
+};
+
 async function timed(run) {
   const started = performance.now();
   const result = await run();
@@ -137,10 +191,17 @@ if (task in TASKS) {
   process.stdout.write(JSON.stringify({ ...measured, peak: process.resourceUsage().maxRSS / 1024 }));
 } else {
   ensureInstalled();
-  ensureBuilt({ web: false });
+  ensureBuilt();
   const names = process.argv.slice(2).filter((name) => name in SIZES);
   const all = {};
   for (const name of names.length > 0 ? names : Object.keys(SIZES)) all[name] = measure(name);
+  const made = mkdtempSync(join(tmpdir(), 'glue-bench-many-'));
+  generate(made, MANY_FINDINGS);
+  const { findings, drawn, slowest, scrolledTo, longest } = child('screen', made);
+  rmSync(made, { recursive: true, force: true });
+  process.stdout.write(
+    `Findings with ${findings} of them: first screen after ${Math.round(drawn)} ms (slowest ${Math.round(slowest)} ms); scrolling to row ${scrolledTo}, longest task ${Math.round(longest)} ms\n`,
+  );
   const [last, before] = Object.keys(all).reverse();
   if (before) {
     const sizes = all[last].bytes / all[before].bytes;

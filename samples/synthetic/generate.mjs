@@ -11,6 +11,9 @@ export const SIZES = {
   L: { scripts: 4000, files: 2000, objectsPerFile: 100 },
 };
 
+/** A project with tens of thousands of findings: of a hundred slots, so many lead nowhere. */
+export const MANY_FINDINGS = { scripts: 200, files: 500, objectsPerFile: 100, lost: 90 };
+
 /** One prefab file to so many scene files. */
 const SCENES_PER_PREFAB = 9;
 /** Functions that make a script as long as scripts are (about 3.5 kB). */
@@ -90,12 +93,12 @@ function scriptText(index, ending, random) {
   return language.head(name, parent) + language.begin(lines, name) + fillers + language.tail;
 }
 
-function fileText(index, isPrefab, { scripts, objectsPerFile, files }, random) {
+function fileText(index, isPrefab, { scripts, objectsPerFile, files, lost = 0 }, random) {
   const groups = Math.max(1, Math.floor(objectsPerFile / 10));
   const part = () => {
     const script = random(scripts);
     const slots = {
-      target: `#id-${index}-${random(groups)}`,
+      target: random(100) < lost ? `#gone-${index}-${random(1000)}` : `#id-${index}-${random(groups)}`,
       picture: `pictures/p${random(50)}.svg`,
       depth: random(100),
       title: `A title for ${script}`,
