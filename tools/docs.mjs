@@ -55,6 +55,8 @@ const TABLES = {
   scripts: inner(plan.keys.scripts),
   calls: inner(plan.keys.calls),
   house: plan.keys.house,
+  places: plan.keys.house.keys.places.items[0],
+  exposed: inner(plan.keys.scripts).keys.exposed,
   engine: plan.keys.engine,
   'piece line': pieceLine.describe(),
   'link line': linkLine.describe(),

@@ -14,7 +14,10 @@ export const loop: Check = {
   why: 'The engine cannot build it: it stops with a fault, or leaves the circle out without a word.',
   decides:
     'Fires on types and records that descend from themselves, prefabs that hold themselves, objects that are their own holders, packages that need each other, and – as a note, since it may hold for long – scripts that take each other in. Silent when the same thing is reached by two ways that do not close.',
-  run: (linked) => [...KINDS.flatMap((kind) => fromLinks(linked, kind)), ...ownHolders(linked)],
+  run: (linked) => {
+    const edges = edgesOf(linked);
+    return [...KINDS.flatMap((kind, at) => fromLinks(linked, kind, edges[at])), ...ownHolders(linked)];
+  },
 };
 
 const PATH = GRIPS.indexOf('path');
@@ -33,17 +36,30 @@ const KINDS: Kind[] = [
   { verb: 'imports', does: 'needs itself', isWhole: false, note: true },
 ];
 
-function fromLinks(linked: Linked, { verb, does, isWhole, note }: Kind): Draft[] {
-  const { graph, world } = linked;
-  const wanted = VERBS.indexOf(verb);
-  const edges: { from: number; to: number; link: number }[] = [];
+interface StepOfCircle {
+  from: number;
+  to: number;
+  link: number;
+}
+
+/** What each kind of circle could be made of. */
+function edgesOf({ graph, world }: Linked): StepOfCircle[][] {
+  const kindOfVerb = VERBS.map((verb) => KINDS.findIndex((kind) => kind.verb === verb));
+  const edges: StepOfCircle[][] = KINDS.map(() => []);
+  const { verb, to, from, grip } = graph.links;
   for (let link = 0; link < graph.linkCount; link++) {
-    if (graph.links.verb[link] !== wanted || graph.links.to[link] < 0) continue;
-    const from = graph.links.from[link];
+    const at = kindOfVerb[verb[link]];
+    if (at < 0 || to[link] < 0) continue;
+    const start = KINDS[at].isWhole ? topOf(world, from[link]) : from[link];
     // Prefabs of one file that are named by identities or names stand beside each other there.
-    if (isWhole && graph.links.to[link] === topOf(world, from) && graph.links.grip[link] !== PATH) continue;
-    edges.push({ from: isWhole ? topOf(world, from) : from, to: graph.links.to[link], link });
+    if (KINDS[at].isWhole && to[link] === start && grip[link] !== PATH) continue;
+    edges[at].push({ from: start, to: to[link], link });
   }
+  return edges;
+}
+
+function fromLinks(linked: Linked, { verb, does, note }: Kind, edges: StepOfCircle[]): Draft[] {
+  const { graph, world } = linked;
   return circles(edges).map((circle) => {
     const names = circle.map(({ from }) => titleOf(graph, from));
     const isPackages =

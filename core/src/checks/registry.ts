@@ -59,12 +59,13 @@ export function runChecks(linked: Linked): Finding[] {
 
 function finished(check: Check, { sameBy, severity, cause, ...draft }: Draft, linked: Linked): Finding {
   const house = linked.plan.checks[check.id];
+  const print = fingerprint([check.id, ...sameBy]);
   return {
     ...draft,
     check: check.id,
     severity: house && house !== 'off' ? house : (severity ?? check.severity),
-    fingerprint: fingerprint([check.id, ...sameBy]),
-    cause: fingerprint([check.id, 'cause', ...(cause ?? sameBy)]),
+    fingerprint: print,
+    cause: cause ? fingerprint([check.id, 'cause', ...cause]) : print,
   };
 }
 

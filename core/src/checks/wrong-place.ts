@@ -100,7 +100,8 @@ const USING = new Set(
 );
 
 /** A script that the engine would call, if anything ran it. */
-function unattached({ world, graph, facts, plan, mentions }: Linked, source: number): Draft[] {
+function unattached(linked: Linked, source: number): Draft[] {
+  const { world, graph, facts, plan, mentions } = linked;
   const { file, name, script } = facts[source];
   const types = (world.typesIn.get(source) ?? []).filter((type) => script!.types[type.local].kind === 'class');
   const isCalled = script!.functions.some(
@@ -110,11 +111,7 @@ function unattached({ world, graph, facts, plan, mentions }: Linked, source: num
   if (house.unattached === 'fine' || !isCalled || types.length === 0 || scripts[facts[source].rule].belongsTo)
     return [];
   const own = [world.filePiece[source], ...types.map((type) => type.piece)];
-  const isUsed = own.some((piece) =>
-    [...groupOf(graph.incoming, piece)].some(
-      (link) => USING.has(graph.links.verb[link]) && !own.includes(graph.links.from[link]),
-    ),
-  );
+  const isUsed = own.some((piece) => isUsedElsewhere(linked, piece, own));
   if (isUsed || [file, name, ...types.map((type) => type.name)].some((text) => mentions.has(text))) return [];
   const type = types[0];
   return [
@@ -139,4 +136,10 @@ function unattached({ world, graph, facts, plan, mentions }: Linked, source: num
       cause: [kindOf(graph, type.piece), file],
     },
   ];
+}
+
+function isUsedElsewhere({ graph }: Linked, piece: number, own: number[]): boolean {
+  for (const link of groupOf(graph.incoming, piece))
+    if (USING.has(graph.links.verb[link]) && !own.includes(graph.links.from[link])) return true;
+  return false;
 }

@@ -7,7 +7,7 @@ import { evaluateAt, typeName, walkOf, type Evaluator, type Outcome, type Place 
 import type { LookUp } from './linked.js';
 import { checkSlots, checkVariables, isBarred, originOf } from './slots.js';
 import { addLost, type LookUpPlan, type Work } from './work.js';
-import { addPart, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
+import { addPart, partsRunning, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
 
 /** Evaluates everything that runs on some parts. */
 export function linkPlaces(work: Work, parts: Iterable<WorldPart>): void {
@@ -44,6 +44,7 @@ export function forgetPlaces(work: Work, parts: ReadonlySet<WorldPart>): void {
     work.lookUpPlans.get(part.type)!.forEach(({ type, operation }, at) => {
       const lookUp = work.lookUps.get(type.source)?.[operation];
       if (!lookUp) return;
+      if (lookUp.firstFound?.part === part.piece) work.unsureFirsts.set(lookUp, { type, operation });
       touched.add(lookUp);
       if (STATES[outcomes[at]] === 'found') lookUp.foundCount--;
       else if (STATES[outcomes[at]] === 'unknown') lookUp.unknownCount--;
@@ -52,30 +53,31 @@ export function forgetPlaces(work: Work, parts: ReadonlySet<WorldPart>): void {
   }
   for (const lookUp of touched) {
     lookUp.lost = lookUp.lost.filter((place) => !pieces.has(place.part));
-    if (lookUp.firstFound && pieces.has(lookUp.firstFound.part)) work.unsureFirsts.add(lookUp);
   }
   work.linked.emptySlots = work.linked.emptySlots.filter((slot) => !pieces.has(slot.part));
   work.linked.faults = work.linked.faults.filter((fault) => !pieces.has(fault.part));
 }
 
 /** All look-ups, and an example of where each holds. */
-export function gatherLookUps({ lookUps, lookUpPlans, outcomes, unsureFirsts, world }: Work): LookUp[] {
-  const all = [...lookUps.values()].flatMap((found) => found.filter(Boolean));
-  const without = new Set(all.filter((one) => unsureFirsts.has(one) || (one.foundCount > 0 && !one.firstFound)));
-  for (const lookUp of without) lookUp.firstFound = undefined;
-  unsureFirsts.clear();
-  if (without.size > 0) {
-    for (const part of world.partByPiece.values()) {
-      const states = outcomes.get(part.piece);
-      if (!states) continue;
-      lookUpPlans.get(part.type!)!.forEach(({ type, operation }, at) => {
-        const lookUp = lookUps.get(type.source)?.[operation];
-        if (lookUp && without.has(lookUp) && STATES[states[at]] === 'found')
-          lookUp.firstFound ??= { part: part.piece, object: part.object };
-      });
-    }
+export function gatherLookUps(work: Work): LookUp[] {
+  for (const [lookUp, plan] of work.unsureFirsts) lookUp.firstFound = firstFound(work, plan);
+  work.unsureFirsts.clear();
+  return [...work.lookUps.values()]
+    .flatMap((found) => found.filter(Boolean))
+    .filter((lookUp) => lookUp.foundCount + lookUp.unknownCount + lookUp.lost.length > 0);
+}
+
+/** The first part from which a look-up holds. */
+function firstFound({ world, lookUpPlans, outcomes }: Work, plan: LookUpPlan): LookUp['firstFound'] {
+  const found = STATES.indexOf('found');
+  for (const part of partsRunning(world, plan.type)) {
+    const at = lookUpPlans
+      .get(part.type!)
+      ?.findIndex(({ type, operation }) => type === plan.type && operation === plan.operation);
+    if (at !== undefined && at >= 0 && outcomes.get(part.piece)?.[at] === found)
+      return { part: part.piece, object: part.object };
   }
-  return all.filter((lookUp) => lookUp.foundCount + lookUp.unknownCount + lookUp.lost.length > 0);
+  return undefined;
 }
 
 function isInstanced(world: World, top: number): boolean {

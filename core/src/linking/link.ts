@@ -47,7 +47,7 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
     builtListeners: [],
     lookUps: new Map(),
     lookUpPlans: new Map(),
-    unsureFirsts: new Set(),
+    unsureFirsts: new Map(),
     outcomes: new Map(),
     areMentionsStale: true,
     isAttachedByCode: false,

@@ -14,7 +14,7 @@ import { declarations } from './link-scripts.js';
 import type { Linked } from './linked.js';
 import { countFile, countOf } from './rule-counts.js';
 import type { Work } from './work.js';
-import { push, topOf, type World, type WorldPart, type WorldType } from './world.js';
+import { partsRunning, push, topOf, type World, type WorldPart, type WorldType } from './world.js';
 
 /** More changed files than this are linked sooner together with all others. */
 const MOST_CHANGED = 50;
@@ -50,19 +50,17 @@ export function createLinker(): Linker {
   };
 }
 
-/** Parts by what changes touch: the file they are written in, the scene or prefab they stand in, the type they run. */
+/** Parts by what changes touch: the file they are written in, the scene or prefab they stand in. */
 interface PartIndex {
   bySource: Map<number, WorldPart[]>;
   byTop: Map<number, WorldPart[]>;
-  byType: Map<WorldType, WorldPart[]>;
 }
 
 function indexParts(world: World): PartIndex {
-  const index: PartIndex = { bySource: new Map(), byTop: new Map(), byType: new Map() };
+  const index: PartIndex = { bySource: new Map(), byTop: new Map() };
   for (const part of world.partByPiece.values()) {
     push(index.bySource, part.source, part);
     push(index.byTop, topOf(world, part.object), part);
-    for (const type of part.type ? [part.type, ...part.type.ancestors] : []) push(index.byType, type, part);
   }
   return index;
 }
@@ -146,7 +144,7 @@ function relink(work: Work, index: PartIndex, changed: Map<number, FileFacts>): 
     for (const part of index.byTop.get(world.filePiece[source]) ?? []) parts.add(part);
     for (const type of world.typesIn.get(source) ?? []) types.add(type);
   }
-  for (const type of types) for (const part of index.byType.get(type) ?? []) parts.add(part);
+  for (const type of types) for (const part of partsRunning(world, type)) parts.add(part);
 
   forgetPlaces(work, parts);
   removeLinks(work, parts, changed);

@@ -23,7 +23,7 @@ export interface Work {
   /** The look-ups that run with each type. */
   lookUpPlans: Map<WorldType, LookUpPlan[]>;
   /** Look-ups whose first place was evaluated again: another one may come first now. */
-  unsureFirsts: Set<LookUp>;
+  unsureFirsts: Map<LookUp, LookUpPlan>;
   /** What each planned look-up came to, by part. */
   outcomes: Map<number, Uint8Array>;
   /** Whether code attaches scripts: where they run then hangs on everything that such code reaches. */

@@ -615,6 +615,19 @@ function copyPart(world: World, part: WorldPart, object: number): void {
   addPart(world, { object, typeName, type, fact, source, pieceFact, partFact, values, graph }, piece);
 }
 
+const running = new WeakMap<World, Map<WorldType, WorldPart[]>>();
+
+/** Parts that run a type or one that descends from it. To be asked once all parts are there. */
+export function partsRunning(world: World, type: WorldType): WorldPart[] {
+  let index = running.get(world);
+  if (!index) {
+    running.set(world, (index = new Map()));
+    for (const part of world.partByPiece.values())
+      for (const one of part.type ? [part.type, ...part.type.ancestors] : []) push(index, one, part);
+  }
+  return index.get(type) ?? [];
+}
+
 /** Names in the trees, once all instances are unfolded. */
 function indexTrees(world: World): void {
   const { graph } = world.builder;

@@ -40,19 +40,31 @@ const SENDS = VERBS.indexOf('sends');
 const LISTENS = VERBS.indexOf('listens to');
 const BUILT = GRIPS.indexOf('built');
 
-/** Scratch space of one map: what each piece was reached by, in the round that is under way. */
+/** Scratch space of one map: how each piece was reached in the round that is under way. */
 const scratchOf = perGraph((graph) => ({
   round: 0,
   seen: new Int32Array(graph.pieceCount),
   depth: new Int32Array(graph.pieceCount),
+  /** Entry of the step by which a piece was reached first, and of the one found last. */
+  first: new Int32Array(graph.pieceCount),
+  last: new Int32Array(graph.pieceCount),
 }));
 
-/** A step found: a link (negative when it is followed from its end), or none for one that the tree makes. */
+/** A step: a link, perhaps followed from its end, or (-1) one that the tree makes. */
 interface Step {
   from: number;
   to: number;
   link: number;
   isBack: boolean;
+}
+
+/** Steps in flat lists; `next` leads to another step by which the same piece is reached as soon. */
+interface Steps {
+  from: number[];
+  to: number[];
+  link: number[];
+  isBack: boolean[];
+  next: number[];
 }
 
 /**
@@ -78,70 +90,74 @@ export function chainsBetween(graph: Graph, from: number, to: number): Chains {
 /** Chains of the least number of steps, over links at least as firm as asked: breadth first, then back from the end. */
 function search(graph: Graph, from: number, to: number, weakest: number, most = MOST_CHAINS + 1): Step[][] {
   const scratch = scratchOf(graph);
-  const { seen, depth } = scratch;
+  const { seen, depth, first, last } = scratch;
   const round = ++scratch.round;
-  const starts = [from, ...(from === to ? [] : carriersOf(graph, from))];
   const goals = new Set([to, ...partsOf(graph, to)]);
-  /** Steps by which a piece was first reached, all of the same depth. */
-  const cameBy = new Map<number, Step[]>();
-  for (const start of starts) [seen[start], depth[start]] = [round, 0];
-  let open = starts;
+  const steps: Steps = { from: [], to: [], link: [], isBack: [], next: [] };
+  let open = [from, ...(from === to ? [] : carriersOf(graph, from))];
+  for (const start of open) [seen[start], depth[start], first[start]] = [round, 0, -1];
+  let next: number[] = [];
   let level = 0;
-  let found: number[] = [];
-  while (open.length > 0 && level < LONGEST && found.length === 0) {
-    level++;
-    const next: number[] = [];
-    for (const piece of open) {
-      eachStep(graph, piece, weakest, cameBy.get(piece)?.[0], (step) => {
-        const { to: reached } = step;
-        if (seen[reached] !== round) {
-          seen[reached] = round;
-          depth[reached] = level;
-          cameBy.set(reached, [step]);
-          next.push(reached);
-        } else if (depth[reached] === level) cameBy.get(reached)?.push(step);
-      });
+  let isFound = false;
+  const visit = (piece: number, reached: number, link: number, isBack: boolean): void => {
+    if (seen[reached] === round && depth[reached] !== level) return;
+    const entry = steps.from.push(piece) - 1;
+    steps.to.push(reached);
+    steps.link.push(link);
+    steps.isBack.push(isBack);
+    steps.next.push(-1);
+    if (seen[reached] === round) steps.next[last[reached]] = entry;
+    else {
+      seen[reached] = round;
+      depth[reached] = level;
+      first[reached] = entry;
+      next.push(reached);
+      isFound ||= goals.has(reached);
     }
-    found = next.filter((piece) => goals.has(piece));
+    last[reached] = entry;
+  };
+  while (open.length > 0 && level < LONGEST && !isFound) {
+    level++;
+    next = [];
+    for (const piece of open) {
+      const by = first[piece];
+      eachStep(graph, piece, weakest, by < 0 ? -1 : steps.link[by], by >= 0 && steps.isBack[by], visit);
+    }
     open = next;
   }
-  return found.flatMap((goal) => waysBack(cameBy, goal, most)).slice(0, most);
+  const found = isFound ? next.filter((piece) => goals.has(piece)) : [];
+  return found.flatMap((goal) => waysBack(steps, first, goal, most)).slice(0, most);
 }
 
-/** Everything that a piece leads on to. */
-function eachStep(
-  graph: Graph,
-  piece: number,
-  weakest: number,
-  before: Step | undefined,
-  visit: (step: Step) => void,
-): void {
-  const { links, pieces } = graph;
+type Visit = (piece: number, reached: number, link: number, isBack: boolean) => void;
+
+/**
+ * Everything that a piece leads on to.
+ * @param by the link by which it was reached, or -1
+ * @param wasBack whether that was followed from its end
+ */
+function eachStep(graph: Graph, piece: number, weakest: number, by: number, wasBack: boolean, visit: Visit): void {
+  const { links, pieces, outgoing, incoming, children } = graph;
   const kind = pieces.kind[piece];
+  const byVerb = by < 0 ? -1 : links.verb[by];
   // A type can be an event itself: it is one for whoever sends it or listens to it.
-  const isTypeSent =
-    kind === TYPE && before !== undefined && !before.isBack && before.link >= 0 && isEventVerb(links.verb[before.link]);
-  if (kind === EVENT || isTypeSent) {
-    const wanted = before && before.link >= 0 && links.verb[before.link] === SENDS ? LISTENS : SENDS;
-    for (const link of groupOf(graph.incoming, piece)) {
-      if (links.verb[link] === wanted && links.grip[link] <= weakest)
-        visit({ from: piece, to: links.from[link], link, isBack: true });
+  if (kind === EVENT || (kind === TYPE && !wasBack && (byVerb === SENDS || byVerb === LISTENS))) {
+    const wanted = byVerb === SENDS ? LISTENS : SENDS;
+    for (let at = incoming.starts[piece]; at < incoming.starts[piece + 1]; at++) {
+      const link = incoming.items[at];
+      if (links.verb[link] === wanted && links.grip[link] <= weakest) visit(piece, links.from[link], link, true);
     }
     return;
   }
-  for (const link of groupOf(graph.outgoing, piece)) {
-    if (links.to[link] >= 0 && links.grip[link] <= weakest)
-      visit({ from: piece, to: links.to[link], link, isBack: false });
+  for (let at = outgoing.starts[piece]; at < outgoing.starts[piece + 1]; at++) {
+    const link = outgoing.items[at];
+    if (links.to[link] >= 0 && links.grip[link] <= weakest) visit(piece, links.to[link], link, false);
   }
-  for (const child of groupOf(graph.children, piece)) {
+  for (let at = children.starts[piece]; at < children.starts[piece + 1]; at++) {
+    const child = children.items[at];
     const inner = pieces.kind[child];
-    if (inner === PART || inner === OBJECT || kind !== OBJECT)
-      visit({ from: piece, to: child, link: -1, isBack: false });
+    if (inner === PART || inner === OBJECT || kind !== OBJECT) visit(piece, child, -1, false);
   }
-}
-
-function isEventVerb(verb: number): boolean {
-  return verb === SENDS || verb === LISTENS;
 }
 
 function partsOf(graph: Graph, piece: number): number[] {
@@ -150,12 +166,12 @@ function partsOf(graph: Graph, piece: number): number[] {
 }
 
 /** All ways from the start to a piece, as steps. */
-function waysBack(cameBy: Map<number, Step[]>, piece: number, most: number): Step[][] {
-  const steps = cameBy.get(piece);
-  if (!steps) return [[]];
+function waysBack(steps: Steps, first: Int32Array, piece: number, most: number): Step[][] {
+  if (first[piece] < 0) return [[]];
   const ways: Step[][] = [];
-  for (const step of steps) {
-    for (const way of waysBack(cameBy, step.from, most)) {
+  for (let at = first[piece]; at >= 0; at = steps.next[at]) {
+    const step = { from: steps.from[at], to: steps.to[at], link: steps.link[at], isBack: steps.isBack[at] };
+    for (const way of waysBack(steps, first, step.from, most)) {
       ways.push([...way, step]);
       if (ways.length >= most) return ways;
     }
