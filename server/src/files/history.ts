@@ -5,16 +5,24 @@ import { execFileSync } from 'node:child_process';
 const MOST_COMMITS = 3000;
 const LONGEST_WAIT = 8000;
 
+/** The log of each folder as of its last commit: what was committed does not change. */
+const logs = new Map<string, { head: string; log: string }>();
+
+function logOf(folder: string, args: string[]): string {
+  const head = git(folder, ['rev-parse', 'HEAD']);
+  const known = logs.get(folder);
+  if (known?.head === head) return known.log;
+  const log = head ? git(folder, ['log', `-n${MOST_COMMITS}`, '--format=', ...args]) : '';
+  logs.set(folder, { head, log });
+  return log;
+}
+
 /** Where each file that was renamed stands now, by its old path; empty without a git repository. */
 export function renamesIn(folder: string): Map<string, string> {
   const renamed = new Map<string, string>();
   const common = ['--name-status', '-z', '-M', '--diff-filter=R', '--relative'];
   // Newest first: a later rename of the new name is known by then.
-  const logs = [
-    git(folder, ['diff', 'HEAD', ...common]),
-    git(folder, ['log', `-n${MOST_COMMITS}`, '--format=', ...common]),
-  ];
-  for (const log of logs) {
+  for (const log of [git(folder, ['diff', 'HEAD', ...common]), logOf(folder, common)]) {
     const words = log.split('\0').map((word) => word.replace(/^\n+/, ''));
     for (let at = 0; at + 2 < words.length; at++) {
       if (!/^R\d*$/.test(words[at])) continue;
