@@ -48,12 +48,17 @@ describe('broken/wrong-place', () => {
     expect(put(files, [rule])).toEqual(['b / A carries tide.shore.ts, whose kind does not run there @ deep/b.json:7']);
   });
   it('notes a script that nothing attaches', () => {
-    expect(put({ 'tide.ts': tide })).toEqual([
+    const others = { 'bell.ts': 'class Bell { begin() {} }', 'a.json': carried('bell.ts') };
+    expect(put({ 'tide.ts': tide, ...others })).toEqual([
       'Tide is attached to nothing: no object carries it, and no script extends it or takes it in @ tide.ts:1',
     ]);
   });
 
   const silent: [string, Files, object?][] = [
+    [
+      'objects carry only what descends from something else',
+      { 'tide.ts': tide, 'bell.ts': 'class Bell extends Behaviour {}', 'a.json': carried('bell.ts') },
+    ],
     ['an object carries it', { 'tide.ts': tide, 'a.json': carried('tide.ts') }],
     [
       'another type extends it',

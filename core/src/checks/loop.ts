@@ -1,5 +1,5 @@
 import { sentence } from '../model/finding.js';
-import { keyOf, nameOf, rangeOf, titleOf, type Graph } from '../model/graph.js';
+import { keyOf, kindOf, nameOf, rangeOf, titleOf, type Graph } from '../model/graph.js';
 import { GRIPS, VERBS, type Verb } from '../model/link.js';
 import { topOf } from '../linking/world.js';
 import { circles } from '../model/circles.js';
@@ -61,14 +61,15 @@ function edgesOf({ graph, world }: Linked): StepOfCircle[][] {
 function fromLinks(linked: Linked, { verb, does, note }: Kind, edges: StepOfCircle[]): Draft[] {
   const { graph, world } = linked;
   return circles(edges).map((circle) => {
-    const names = circle.map(({ from }) => titleOf(graph, from));
+    const isScripts = verb === 'imports' && kindOf(graph, circle[0].from) === 'script';
+    const names = circle.map(({ from }) => (isScripts ? fileOf(graph, from) : titleOf(graph, from)));
     const isPackages =
       verb === 'imports' && linked.facts[world.sourceOf.get(fileOf(graph, circle[0].from)) ?? -1]?.package;
     return {
       severity: note && !isPackages ? ('note' as const) : undefined,
       sentence: [
         { name: names[0], piece: circle[0].from },
-        ` ${does}`,
+        isScripts ? ' takes itself in' : ` ${does}`,
         ...(names.length > 1 ? sentence`, through ${names.slice(1).join(', ')}` : []),
       ],
       sure: 'Every step of the circle is written out.',

@@ -101,6 +101,59 @@ describe('broken/missing-member', () => {
   });
 });
 
+describe('members in languages that let code add them', () => {
+  beforeAll(useGrammars);
+  const office = (use: string, more = ''): string[] =>
+    scan(
+      {
+        'scripts/office.py': `class Office:\n  def restart_prompt(self):\n    pass\n  def close(self):\n    ${use}\n${more}`,
+      },
+      ENGINE,
+    ).findings.map(({ check }) => check);
+
+  it('are missed only when they differ by one letter from one that is there, and stand nowhere else', () => {
+    expect(office('self.restart_promt()')).toEqual(['broken/missing-call']);
+    expect(office('use(self.restart_promt)')).toEqual(['broken/missing-member']);
+    expect(office('self.something_else()')).toEqual([]);
+    expect(office('self.restart_promt()', 'class Other:\n  def restart_promt(self):\n    pass\n')).toEqual([]);
+    expect(office('self.restart_promt()', "add('restart_promt')\n")).toEqual([]);
+  });
+  it('are known when several are set at once', () => {
+    expect(office('self.restart_pompt, self.b = 1, 2\n    use(self.restart_pompt)')).toEqual([]);
+  });
+});
+
+describe('members of types that keep some of their names to themselves', () => {
+  beforeAll(useGrammars);
+  const using = (type: string, use: string, more: Files = {}): string[] =>
+    found('broken/missing-member', {
+      'scripts/office.ts': type,
+      'scripts/b.ts': `import { Office } from './office'; class B { begin(office: Office) { ${use} } }`,
+      ...more,
+    });
+
+  it('are not judged: computed names, any name at all, a parent of the same name, a type from outside', () => {
+    expect(using('export class Office { a = 1 }', 'office.b();').length).toBe(1);
+    expect(using('export class Office { [key: string]: unknown }', 'office.b();')).toEqual([]);
+    expect(using("export class Office { ['b' + 1]() {} }", 'office.b();')).toEqual([]);
+    expect(using('export class Office extends lib.Office {}', 'office.b();')).toEqual([]);
+    const outside = {
+      'scripts/b.ts': "import { Office } from 'lib'; class B { begin(office: Office) { office.b(); } }",
+    };
+    expect(using('export class Office {}', '', outside)).toEqual([]);
+  });
+  it('are known where C# has them: events, types inside, records', () => {
+    const plan = { ...ENGINE, scripts: { cs: { match: 'scripts/*.cs', language: 'csharp' } } };
+    const files = (use: string): Files => ({
+      'scripts/Gate.cs':
+        'public class Gate { public event Action Opened; public enum Mode { Open } } public record Sill(int Depth);',
+      'scripts/B.cs': `class B { void begin(Gate gate, Sill sill) { ${use} } }`,
+    });
+    expect(found('broken/missing-member', files('gate.Opened += handler; use(sill.Depth);'), plan)).toEqual([]);
+    expect(found('broken/missing-member', files('gate.Closed();'), plan).length).toBe(1);
+  });
+});
+
 describe('broken/missing-call', () => {
   beforeAll(useGrammars);
   const check = 'broken/missing-call';

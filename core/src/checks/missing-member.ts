@@ -11,7 +11,7 @@ export const missingMember: Check = {
   severity: 'error',
   why: 'The code reads nothing, writes into nothing, or stops with a fault as soon as it gets there.',
   decides:
-    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, and in interfaces.',
+    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone. In languages in which code may add members at any time, only a name that stands nowhere else and differs by one letter from one that is there is sure. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, and in interfaces.',
   run: (linked) =>
     // What is read and then set, as in `+=`, is one use.
     grouped(

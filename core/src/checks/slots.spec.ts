@@ -213,6 +213,13 @@ describe('broken/stale-value', () => {
       { ...rope('', { length: 12 }), 'scripts/rope.ts': 'export class Rope extends Elsewhere {}' },
     ],
     ['the plan does not say what the engine’s type has', rope('', { length: 12 }), {}],
+    [
+      'a function of the type takes the value',
+      {
+        ...rope('', { length: 12 }),
+        'scripts/rope.ts': 'export class Rope extends Behaviour { constructor(length: number) { super(); } }',
+      },
+    ],
     ['the wire’s function is there', wired('ring', { script: 'scripts/bell.ts' })],
     ['the object carries something that is not known', wired('rings', { type: 'Odd' })],
   ];

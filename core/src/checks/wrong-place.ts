@@ -3,7 +3,7 @@ import { groupOf, kindOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import { isMatch } from '../reading/match.js';
 import type { PlaceRule } from '../reading/plan/plan.js';
-import { topOf } from '../linking/world.js';
+import { topOf, type WorldType } from '../linking/world.js';
 import type { Linked } from '../linking/linked.js';
 import { sameKey, titled, type Check, type Draft } from './check.js';
 
@@ -14,7 +14,7 @@ export const wrongPlace: Check = {
   severity: 'error',
   why: 'Its code looks as if it did something, and in play it does nothing.',
   decides:
-    'Where scripts of a kind may stand, and which scenes and prefabs may carry them, is a rule of the house in the plan. A script with functions that the engine would call, and that nothing attaches, extends, takes in or mentions, is worth a note. Silent when it stands in one of the places, when code attaches it, and when a text names its file or type.',
+    'Where scripts of a kind may stand, and which scenes and prefabs may carry them, is a rule of the house in the plan. A script that descends from what other objects carry, with functions that the engine would call, and that nothing attaches, extends, takes in or mentions, is worth a note. Silent when it stands in one of the places, when code attaches it, and when a text names its file or type.',
   run: (linked) =>
     linked.facts.flatMap((fact, source) => {
       if (!fact.script) return [];
@@ -110,6 +110,7 @@ function unattached(linked: Linked, source: number): Draft[] {
   const { scripts, house } = plan;
   if (house.unattached === 'fine' || !isCalled || types.length === 0 || scripts[facts[source].rule].belongsTo)
     return [];
+  if (!types.some((type) => behaviourRoots(linked).has(rootOf(type)))) return [];
   const own = [world.filePiece[source], ...types.map((type) => type.piece)];
   const isUsed = own.some((piece) => isUsedElsewhere(linked, piece, own));
   if (isUsed || [file, name, ...types.map((type) => type.name)].some((text) => mentions.has(text))) return [];
@@ -142,4 +143,23 @@ function isUsedElsewhere({ graph }: Linked, piece: number, own: number[]): boole
   for (const link of groupOf(graph.incoming, piece))
     if (USING.has(graph.links.verb[link]) && !own.includes(graph.links.from[link])) return true;
   return false;
+}
+
+const roots = new WeakMap<Linked, Set<string>>();
+
+/** The uppermost types of all that objects carry: what descends from another one is not meant to be attached. */
+function behaviourRoots(linked: Linked): Set<string> {
+  let found = roots.get(linked);
+  if (!found) {
+    roots.set(linked, (found = new Set()));
+    const carried = new Set([...linked.world.partByPiece.values()].map((part) => part.type));
+    for (const type of carried) if (type) found.add(rootOf(type));
+  }
+  return found;
+}
+
+/** The uppermost parent as written, or an empty text for a type without parents. */
+function rootOf(type: WorldType): string {
+  const last = type.ancestors.at(-1) ?? type;
+  return last.script.types[last.local].parents[0] ?? '';
 }

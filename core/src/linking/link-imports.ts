@@ -28,7 +28,7 @@ export function linkImports(work: Work, source: number): void {
 }
 
 /** Position in the facts of the script that an import means; undefined for modules from outside. */
-function importedFile(world: World, file: string, from: string, language: Language): number | undefined {
+export function importedFile(world: World, file: string, from: string, language: Language): number | undefined {
   const home = folderOf(file);
   const isPath = from.startsWith('.') && language !== 'python';
   const plain = from.replace(/^\.+(?![./])/, '');

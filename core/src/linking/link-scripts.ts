@@ -7,6 +7,7 @@ import type { CallRule } from '../reading/plan/plan.js';
 import { cut } from '../reading/source.js';
 import { hasUnknownParts, patternOf, textsOf } from './evaluate.js';
 import { eventNamed } from './events.js';
+import { importedFile } from './link-imports.js';
 import { findMember, isMissing, mayBeAdded, mayBeExtension, memberNames } from './members.js';
 import { emptyLoss, findLabel, findPath, findTarget, isEngines } from './targets.js';
 import { addLost, countShare, lose, type Work } from './work.js';
@@ -149,9 +150,16 @@ function noteMissing(work: Work, fact: FileFacts, from: number, type: WorldType,
   const { member, how, range } = use;
   if (!isMissing(world, type, member) || mayBeAdded(world, type, member)) return;
   if (how === 'calls' && mayBeExtension(world, type, member)) return;
+  if (isFromOutside(world, fact, use.of)) return;
   work.linked.faults.push(missing(fact, from, type, use));
   const loss = { ...emptyLoss('member', member), lastObject: type.piece };
   addLost(work, { from, verb: how, file: fact.file, field: '', range }, loss);
+}
+
+/** Whether a file takes a type in from a module that is none of the project's. */
+function isFromOutside(world: World, { script, file }: FileFacts, name: string): boolean {
+  const taken = script?.imports.find(({ names }) => names.some(({ as }) => as === name));
+  return taken !== undefined && importedFile(world, file, taken.from, script!.language) === undefined;
 }
 
 /** A member of the script on what was just spawned: one of the prefab's root must have it. */

@@ -1,4 +1,5 @@
 /** Members of types: what a type declares, has from its parents, and whether all of it is known. */
+import { distance } from '../nearest.js';
 import type { Language } from '../reading/plan/plan.js';
 import { isEngines } from './targets.js';
 import { typeNamed, type World, type WorldType } from './world.js';
@@ -31,6 +32,7 @@ export function membersOf(type: WorldType): Map<string, Member> {
   if (!members) {
     ownMembers.set(type, (members = new Map()));
     const { script, local } = type;
+    for (const name of script.types[local].others ?? []) members.set(name, { name, hidden: false, isGiven: false });
     for (const { name, hidden } of script.types[local].fields) members.set(name, { name, hidden, isGiven: false });
     for (const { type: of, name, hidden } of script.functions)
       if (of === local) members.set(name, { name, hidden, isGiven: false });
@@ -66,11 +68,12 @@ export function isWhole(world: World, type: WorldType): boolean {
     whole = [type, ...type.ancestors].every(
       (one) =>
         one.script.types[one.local].kind !== 'interface' &&
+        !one.script.types[one.local].isOpen &&
         (world.typesByName.get(one.name)?.length ?? 0) <= 1 &&
         ![...membersOf(one).keys()].some((name) => ANSWERS_ALL.has(name)) &&
         one.script.types[one.local].parents.every(
           (written) =>
-            typeNamed(world, written, one.source) !== undefined ||
+            isAnother(typeNamed(world, written, one.source), one) ||
             (members.length > 0 &&
               isEngines(
                 types,
@@ -87,6 +90,11 @@ export function isWhole(world: World, type: WorldType): boolean {
   return whole;
 }
 
+/** `class Wrapper extends lib.Wrapper` descends from a type that only has the same name. */
+function isAnother(parent: WorldType | undefined, type: WorldType): boolean {
+  return parent !== undefined && parent !== type;
+}
+
 /** Whether a type surely has no member of this name. */
 export function isMissing(world: World, type: WorldType, name: string): boolean {
   const { language } = type.script;
@@ -98,9 +106,43 @@ export function isMissing(world: World, type: WorldType, name: string): boolean 
   );
 }
 
-/** Whether code elsewhere may have given the object a member of this name. */
+/**
+ * Whether an object may have a member of this name all the same. Where the language lets code add members at any time,
+ * only a slip of the pen is sure: a name that stands nowhere else and differs by one letter from one that is there.
+ */
 export function mayBeAdded(world: World, type: WorldType, name: string): boolean {
-  return OPEN.has(type.script.language) && world.setElsewhere.has(name);
+  if (!OPEN.has(type.script.language)) return false;
+  if (world.setElsewhere.has(name) || world.functionNames.has(name) || memberIndex(world).has(name)) return true;
+  return name.length < 4 || !memberNames(type).some((other) => distance(name, other, 1) === 1);
+}
+
+const indexes = new WeakMap<World, Set<string>>();
+
+/** Names of all members, and all texts and names that scripts mention. */
+function memberIndex(world: World): Set<string> {
+  let index = indexes.get(world);
+  if (!index) {
+    indexes.set(world, (index = new Set()));
+    for (const type of world.types) for (const name of membersOf(type).keys()) index.add(name);
+    for (const { script } of world.facts) for (const text of script?.mentions ?? []) index.add(text);
+  }
+  return index;
+}
+
+/** Whether values are saved for a type's exposed fields, and not for whatever its code takes. */
+export function savesFields(type: WorldType): boolean {
+  const chain = [type, ...type.ancestors];
+  return (
+    !OPEN.has(type.script.language) ||
+    chain.some(({ script, local }) => script.types[local].fields.some((field) => field.exposed))
+  );
+}
+
+/** Whether a function of the type, its constructor among them, takes a value of this name. */
+export function takesValue(type: WorldType, name: string): boolean {
+  return [type, ...type.ancestors].some(({ script, local }) =>
+    script.functions.some((code) => code.type === local && code.parameters.includes(name)),
+  );
 }
 
 /** Whether a function of any type may be called as if it were the type's own (extension methods). */

@@ -2,7 +2,7 @@
 import { FLAGS, kindOf } from '../model/graph.js';
 import type { FieldFact } from '../reading/facts.js';
 import { referenceOutcome, isOfType, hasUnknownParts, slotKey } from './evaluate.js';
-import { findMember, isWhole, memberNames } from './members.js';
+import { findMember, isWhole, memberNames, savesFields, takesValue } from './members.js';
 import { isEngines } from './targets.js';
 import type { Work } from './work.js';
 import { fileRuleOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
@@ -88,9 +88,10 @@ function isSetInCode(work: Work, chain: WorldType[], field: string): boolean {
 /** Values saved for fields that the script does not have. */
 function findStale(work: Work, part: WorldPart, type: WorldType): void {
   const { world } = work;
-  if (part.values.length === 0 || !isWhole(world, type)) return;
+  if (part.values.length === 0 || !isWhole(world, type) || !savesFields(type)) return;
   for (const { value, source } of part.values) {
     if (findMember(type, value.name) || isEngines(world.plan.engine.members, value.name)) continue;
+    if (takesValue(type, value.name)) continue;
     work.linked.faults.push({
       is: 'stale value',
       part: part.piece,

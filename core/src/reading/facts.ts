@@ -222,6 +222,10 @@ export interface TypeFact {
   kind: 'class' | 'interface' | 'enum';
   parents: string[];
   fields: FieldFact[];
+  /** Names of further members: events, types inside it. */
+  others?: string[];
+  /** It may have members whose names are not written out. */
+  isOpen?: true;
   range: Range;
 }
 

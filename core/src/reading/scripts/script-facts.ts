@@ -455,6 +455,9 @@ export function takeScriptFacts(
     } else if (target.is === 'member') {
       memberWrites.add(target.name);
       noteUse(target, evaluate(target.of, scope), 'writes');
+    } else if (target.is === 'list' || target.is === 'other') {
+      // Several at once: which value goes where is not followed.
+      eachInner(target, (inner) => void assign(inner, UNKNOWN, scope));
     } else evaluate(target, scope);
     return value;
   };
@@ -474,6 +477,8 @@ export function takeScriptFacts(
         ...(field.value && { default: shortened(text.slice(field.value.start, field.value.end)) }),
         range: lines.range(field.start, field.end),
       })),
+      ...(type.others && { others: type.others }),
+      ...(type.isOpen && { isOpen: type.isOpen }),
       range: lines.range(type.nameStart, type.nameEnd),
     };
     facts.types.push(fact);

@@ -39,6 +39,10 @@ export interface TypeSyntax extends Placed {
   fields: FieldSyntax[];
   functions: FunctionSyntax[];
   decorators: string[];
+  /** Names of further members: events, types inside it. */
+  others?: string[];
+  /** It may have members whose names are not written out. */
+  isOpen?: true;
 }
 
 export interface FieldSyntax extends Placed {

@@ -77,6 +77,9 @@ export function readCSharp(text: string): ScriptSyntax {
     const outer = around;
     around = { members: new Set(members.flatMap(namesOf)), locals: new Set() };
     for (const member of members) readMember(member, type);
+    // What a record takes are its properties.
+    const taken = childrenOf(node, 'parameter_list').flatMap((list) => childrenOf(list, 'parameter'));
+    if (taken.length > 0) (type.others ??= []).push(...taken.flatMap(namesOf));
     around = outer;
   };
 
@@ -116,6 +119,7 @@ export function readCSharp(text: string): ScriptSyntax {
       case 'local_function_statement':
         return void type.functions.push(functionOf(member));
       default:
+        (type.others ??= []).push(...namesOf(member));
         return declaration(member);
     }
   };

@@ -120,6 +120,8 @@ export function readTypeScript(text: string, language: 'typescript' | 'javascrip
         type.functions.push(method);
         if (method.name === 'constructor') type.fields.push(...parameterFields(member));
       }
+      if (member.type === 'index_signature' || childOf(member, 'name')?.type === 'computed_property_name')
+        type.isOpen = true;
       if (member.type !== 'comment') decorators = [];
     }
   };
@@ -144,7 +146,11 @@ export function readTypeScript(text: string, language: 'typescript' | 'javascrip
   /** `constructor(private name: Type)` declares a field. */
   const parameterFields = (method: RawNode): FieldSyntax[] =>
     (childOf(method, 'parameters')?.children ?? [])
-      .filter((parameter) => childrenOf(parameter, 'accessibility_modifier').length > 0)
+      .filter(
+        (parameter) =>
+          childrenOf(parameter, 'accessibility_modifier').length > 0 ||
+          /^readonly\s/.test(text.slice(parameter.start, parameter.start + 10)),
+      )
       .map((parameter) => ({
         name: write(childOf(parameter, 'pattern') ?? parameter),
         type: typeText(childOf(parameter, 'type')),
