@@ -2,7 +2,7 @@
 import { keyOf, nameOf, titleOf, type Graph } from '../model/graph.js';
 import type { Finding, Run, Severity } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
-import type { Fault } from '../linking/faults.js';
+import type { Fault, MissingMember } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';
 
 export interface Check {
@@ -59,6 +59,13 @@ export function sameKey(graph: Graph, piece: number): string {
 /** What linking noted of one kind. */
 export function faultsOf<K extends Fault['is']>({ faults }: Linked, kind: K): (Fault & { is: K })[] {
   return faults.filter((fault): fault is Fault & { is: K } => fault.is === kind);
+}
+
+/** Members that are surely missing: of some languages only those whose name no script mentions. */
+export function missingMembers(linked: Linked): MissingMember[] {
+  return faultsOf(linked, 'missing member').filter(
+    ({ unlessMentioned, isHidden, member }) => !unlessMentioned || isHidden || !linked.mentions.has(member),
+  );
 }
 
 /** Groups items by a key, in order of first appearance. */

@@ -1,7 +1,7 @@
 import { sentence } from '../model/finding.js';
 import { writeInstead } from '../repairs/candidates.js';
 import { nearest } from '../nearest.js';
-import { faultsOf, placeOf, sameKey, titled, type Check } from './check.js';
+import { faultsOf, missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A call to a function that nobody defines. */
 export const missingCall: Check = {
@@ -13,7 +13,7 @@ export const missingCall: Check = {
     'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that no script defines. Silent when a parent is not known, when the language brings the function, and when it is taken in from elsewhere.',
   run: (linked) => {
     const { graph } = linked;
-    const own = faultsOf(linked, 'missing member')
+    const own = missingMembers(linked)
       .filter((fault) => fault.isOwn && fault.how === 'calls' && !fault.isHidden)
       .map(({ file, range, from, member, members }) => ({
         file,

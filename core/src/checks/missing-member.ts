@@ -2,7 +2,7 @@ import { sentence } from '../model/finding.js';
 import type { MissingMember } from '../linking/faults.js';
 import { writeInstead } from '../repairs/candidates.js';
 import { nearest } from '../nearest.js';
-import { faultsOf, grouped, placeOf, sameKey, titled, type Check } from './check.js';
+import { grouped, missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A field or function of a known type that the type does not have. */
 export const missingMember: Check = {
@@ -15,7 +15,7 @@ export const missingMember: Check = {
   run: (linked) =>
     // What is read and then set, as in `+=`, is one use.
     grouped(
-      faultsOf(linked, 'missing member').filter(({ isOwn, how, isHidden }) => !isOwn || how !== 'calls' || isHidden),
+      missingMembers(linked).filter(({ isOwn, how, isHidden }) => !isOwn || how !== 'calls' || isHidden),
       ({ from, type, member, prefab }) => `${from}/${type}/${member}/${prefab}`,
     )
       .map((faults) => faults.find(({ how }) => how === 'writes') ?? faults[0])

@@ -71,6 +71,8 @@ export interface MissingMember extends Placed {
   /** It is a member of the code's own type. */
   isOwn: boolean;
   isHidden: boolean;
+  /** Only sure when no script mentions the name. */
+  unlessMentioned: boolean;
   /** The prefab that was spawned, where the member is one of its script; -1 otherwise. */
   prefab: number;
   members: string[];

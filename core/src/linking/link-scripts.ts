@@ -8,7 +8,7 @@ import { cut } from '../reading/source.js';
 import { hasUnknownParts, patternOf, textsOf } from './evaluate.js';
 import { eventNamed } from './events.js';
 import { importedFile } from './link-imports.js';
-import { findMember, isMissing, mayBeAdded, mayBeExtension, memberNames } from './members.js';
+import { findMember, isMissing, isOpen, mayBeAdded, mayBeExtension, memberNames } from './members.js';
 import { emptyLoss, findLabel, findPath, findTarget, isEngines } from './targets.js';
 import { addLost, countShare, lose, type Work } from './work.js';
 import { push, rootsOf, typeNamed, type World, type WorldType } from './world.js';
@@ -140,6 +140,7 @@ function missing({ file }: FileFacts, from: number, type: WorldType, { member, h
     how,
     isOwn: type.piece === from,
     isHidden: false,
+    unlessMentioned: isOpen(type),
     prefab: -1,
     members: memberNames(type),
   };
@@ -152,6 +153,7 @@ function noteMissing(work: Work, fact: FileFacts, from: number, type: WorldType,
   if (how === 'calls' && mayBeExtension(world, type, member)) return;
   if (isFromOutside(world, fact, use.of)) return;
   work.linked.faults.push(missing(fact, from, type, use));
+  if (isOpen(type)) return;
   const loss = { ...emptyLoss('member', member), lastObject: type.piece };
   addLost(work, { from, verb: how, file: fact.file, field: '', range }, loss);
 }

@@ -17,6 +17,11 @@ const ANSWERS_ALL = new Set(['__getattr__', '__getattribute__', '__index']);
 /** Languages in which code may add members to an object. */
 const OPEN: ReadonlySet<Language> = new Set<Language>(['javascript', 'lua', 'python']);
 
+/** Whether the language lets code add members to an object at any time. */
+export function isOpen(type: WorldType): boolean {
+  return OPEN.has(type.script.language);
+}
+
 export interface Member {
   name: string;
   hidden: boolean;
@@ -111,20 +116,19 @@ export function isMissing(world: World, type: WorldType, name: string): boolean 
  * only a slip of the pen is sure: a name that stands nowhere else and differs by one letter from one that is there.
  */
 export function mayBeAdded(world: World, type: WorldType, name: string): boolean {
-  if (!OPEN.has(type.script.language)) return false;
+  if (!isOpen(type)) return false;
   if (world.setElsewhere.has(name) || world.functionNames.has(name) || memberIndex(world).has(name)) return true;
   return name.length < 4 || !memberNames(type).some((other) => distance(name, other, 1) === 1);
 }
 
 const indexes = new WeakMap<World, Set<string>>();
 
-/** Names of all members, and all texts and names that scripts mention. */
+/** Names of all members. What scripts mention changes with every edit, so that the checks look at it. */
 function memberIndex(world: World): Set<string> {
   let index = indexes.get(world);
   if (!index) {
     indexes.set(world, (index = new Set()));
     for (const type of world.types) for (const name of membersOf(type).keys()) index.add(name);
-    for (const { script } of world.facts) for (const text of script?.mentions ?? []) index.add(text);
   }
   return index;
 }
@@ -132,10 +136,7 @@ function memberIndex(world: World): Set<string> {
 /** Whether values are saved for a type's exposed fields, and not for whatever its code takes. */
 export function savesFields(type: WorldType): boolean {
   const chain = [type, ...type.ancestors];
-  return (
-    !OPEN.has(type.script.language) ||
-    chain.some(({ script, local }) => script.types[local].fields.some((field) => field.exposed))
-  );
+  return !isOpen(type) || chain.some(({ script, local }) => script.types[local].fields.some((field) => field.exposed));
 }
 
 /** Whether a function of the type, its constructor among them, takes a value of this name. */
