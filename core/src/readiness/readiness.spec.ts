@@ -21,6 +21,14 @@ describe('readiness', () => {
     expect(verdictOf({ error: 0, warning: 0, note: 0 })).toBe('Ready to play: nothing was found that would fail');
   });
 
+  it('says nothing of a project of which nothing was read', () => {
+    const { readiness } = scan({});
+    expect([readiness.isReady, readiness.verdict]).toEqual([
+      false,
+      'Nothing can be said: the plan reads none of the files here',
+    ]);
+  });
+
   it('names the pieces that most hangs on by name or path', () => {
     const { readiness } = scan({
       'scripts/a.ts': script('A', "bells.ring('x');"),

@@ -20,14 +20,16 @@ export interface Readiness {
 }
 
 const MOST_HURTING = 5;
+/** An empty map speaks of the plan, not of the project. */
+const NOTHING_READ = 'Nothing can be said: the plan reads none of the files here';
 
 export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
   const bySeverity = countSeverities(findings);
   const grips = counts(graph.links.grip, GRIPS.length);
   const verbs = counts(graph.links.verb, VERBS.length);
   return {
-    isReady: bySeverity.error === 0,
-    verdict: verdictOf(bySeverity),
+    isReady: bySeverity.error === 0 && graph.pieceCount > 0,
+    verdict: graph.pieceCount > 0 ? verdictOf(bySeverity) : NOTHING_READ,
     bySeverity,
     byFamily: byFamily(findings),
     byGrip: Object.fromEntries(GRIPS.map((grip, at) => [grip, grips[at]])) as Record<Grip, number>,

@@ -12,9 +12,8 @@ import {
   type ElementRef,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import type { DrawnPiece, Neighbourhood } from '@glue-trace/core';
-import { distinctName } from '../shared/link-sentence';
-import { createLayout, type Sheet } from './layout';
+import type { Neighbourhood } from '@glue-trace/core';
+import { createLayout, shortened, underName, type Sheet } from './layout';
 
 /** How firmly a line is drawn: the weaker the grip, the more it is broken up. */
 const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', built: '1.5 4', lost: '1 7' };
@@ -186,9 +185,7 @@ export class Drawing {
           key: piece.key,
           title: `${piece.title} (${piece.kind})`,
           name: shortened(piece.name),
-          kind: [piece.kind, this.telling(piece), piece.leftOut > 0 && piece.hops > 0 && `+${piece.leftOut}`]
-            .filter(Boolean)
-            .join(' · '),
+          kind: underName(piece, around),
           isMiddle: at === 0,
         }))
       : [];
@@ -234,17 +231,6 @@ export class Drawing {
     inject(DestroyRef).onDestroy(() => this.layout.end());
   }
 
-  /** What tells a piece from others of the same name. */
-  private telling({ name, title, key }: DrawnPiece): string {
-    const others = (this.around()?.pieces ?? []).filter((other) => other.name === name && other.key !== key);
-    if (others.length === 0) return '';
-    const word = distinctName(
-      title,
-      others.map((other) => other.title),
-    );
-    return word === name ? '' : shortened(word);
-  }
-
   protected saveSvg(): void {
     save(new Blob([this.text()], { type: 'image/svg+xml' }), this.fileName('svg'));
   }
@@ -276,12 +262,6 @@ export class Drawing {
     const name = this.around()!.pieces[0].name.replace(/[^\w-]+/g, '-');
     return `around-${name}.${ending}`;
   }
-}
-
-const LONGEST_NAME = 30;
-
-function shortened(name: string): string {
-  return name.length > LONGEST_NAME ? `${name.slice(0, LONGEST_NAME - 1)}…` : name;
 }
 
 function save(blob: Blob, name: string): void {

@@ -1,6 +1,7 @@
 /** Places the pieces of a neighbourhood on a sheet; the work is done by a web worker. */
-import type { Neighbourhood } from '@glue-trace/core';
+import type { DrawnPiece, Neighbourhood } from '@glue-trace/core';
 import ELK from 'elkjs/lib/elk-api.js';
+import { distinctName } from '../shared/link-sentence';
 import type { ElkExtendedEdge, ElkNode } from 'elkjs/lib/elk-api.js';
 
 export interface Sheet {
@@ -13,13 +14,30 @@ export interface Sheet {
 }
 
 const HEIGHT = 38;
+/** Widths of letters in the two sizes, generously. */
 const LETTER = 8;
+const SMALL_LETTER = 6.3;
 const NARROWEST = 90;
-const WIDEST = 230;
+const WIDEST = 280;
 
-/** Width that a piece's name needs. */
-export function widthOf(words: string): number {
-  return Math.round(Math.min(WIDEST, Math.max(NARROWEST, words.length * LETTER + 22)));
+const LONGEST_NAME = 30;
+
+export function shortened(name: string): string {
+  return name.length > LONGEST_NAME ? `${name.slice(0, LONGEST_NAME - 1)}…` : name;
+}
+
+/** What stands under a piece's name: its kind, what tells it from others of that name, how much is not drawn. */
+export function underName(piece: DrawnPiece, { pieces }: Neighbourhood): string {
+  const { kind, name, title, key, leftOut, hops } = piece;
+  const others = pieces.filter((other) => other.name === name && other.key !== key).map((other) => other.title);
+  const word = others.length > 0 ? distinctName(title, others) : name;
+  return [kind, word !== name && shortened(word), leftOut > 0 && hops > 0 && `+${leftOut}`].filter(Boolean).join(' · ');
+}
+
+/** Width that a piece's words need. */
+function widthOf(name: string, under: string): number {
+  const words = Math.max(shortened(name).length * LETTER, under.length * SMALL_LETTER);
+  return Math.round(Math.min(WIDEST, Math.max(NARROWEST, words + 22)));
 }
 
 export interface Layout {
@@ -33,7 +51,8 @@ export function createLayout(): Layout {
     workerFactory: () => new Worker(new URL('./layout.worker', import.meta.url), { type: 'module' }),
   });
   return {
-    async place({ pieces, links }) {
+    async place(around) {
+      const { pieces, links } = around;
       const graph: ElkNode = {
         id: 'sheet',
         layoutOptions: {
@@ -44,7 +63,11 @@ export function createLayout(): Layout {
           'elk.spacing.nodeNode': '16',
           'elk.padding': '[top=16,left=16,bottom=16,right=16]',
         },
-        children: pieces.map((piece, at) => ({ id: `p${at}`, width: widthOf(piece.name), height: HEIGHT })),
+        children: pieces.map((piece, at) => ({
+          id: `p${at}`,
+          width: widthOf(piece.name, underName(piece, around)),
+          height: HEIGHT,
+        })),
         edges: links.map(({ from, to }, at): ElkExtendedEdge => ({
           id: `l${at}`,
           sources: [`p${from}`],
