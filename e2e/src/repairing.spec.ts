@@ -33,6 +33,10 @@ describe('the lead', () => {
     await page.getByText('Taken back:').waitFor();
     await page.getByRole('heading', { name: 'Findings 2 shown' }).waitFor();
     expect(tender()).toBe(before);
+    await page.getByRole('button', { name: 'Close this note' }).click();
+    await page.getByRole('button', { name: 'Repairs written' }).click();
+    await page.getByRole('dialog').getByText('taken back').waitFor();
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
   });
 
   it('is told when a file changed under a repair', async () => {

@@ -136,7 +136,7 @@ function memberIndex(world: World): Set<string> {
 /** Whether values are saved for a type's exposed fields, and not for whatever its code takes. */
 export function savesFields(type: WorldType): boolean {
   const chain = [type, ...type.ancestors];
-  return !isOpen(type) || chain.some(({ script, local }) => script.types[local].fields.some((field) => field.exposed));
+  return !isOpen(type) || chain.some((one) => one.script.types[one.local].fields.some((field) => field.exposed));
 }
 
 /** Whether a function of the type, its constructor among them, takes a value of this name. */

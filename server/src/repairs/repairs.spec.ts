@@ -138,6 +138,21 @@ describe('repairs', () => {
     expect((await findings('&check=broken/case-only&folder=scripts')).total).toBe(0);
   });
 
+  it('offer a file that holds what the one that is gone held in an earlier scan', async () => {
+    await start();
+    renameSync(join(folder, 'data/ropes.yaml'), join(folder, 'data/lines.yaml'));
+    await app.inject({ method: 'POST', url: '/api/projects/1/scans', payload: {}, headers: { host: '127.0.0.1' } });
+    await settled();
+    const [row] = (await findings('&check=broken/missing-file&folder=prefabs/tender.prefab.json')).rows;
+    const { body } = await call<FindingView>('GET', `/findings/${row.fingerprint}`);
+    expect(body.repairs[0].words).toBe(
+      'data/lines.yaml holds today, to the byte, what stood there in an earlier scan.',
+    );
+    await call('POST', '/repairs', { cause: row.cause });
+    await settled();
+    expect((await findings('&check=broken/missing-file&folder=prefabs')).total).toBe(0);
+  });
+
   it('are refused when a file has changed since the scan, and nothing is written', async () => {
     await start();
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;

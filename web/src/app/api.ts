@@ -114,6 +114,9 @@ export class Api {
   writeRepair(id: number, request: RepairRequest): Observable<RepairView> {
     return this.http.post<RepairView>(`/api/projects/${id}/repairs`, request);
   }
+  repairs(id: number): Observable<RepairView[]> {
+    return this.http.get<RepairView[]>(`/api/projects/${id}/repairs`);
+  }
   undoRepair(id: number, repair: number): Observable<RepairView> {
     return this.http.delete<RepairView>(`/api/projects/${id}/repairs/${repair}`);
   }

@@ -11,6 +11,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { FindingRow } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
@@ -18,6 +19,7 @@ import { projectsFeature } from '../projects/projects.state';
 import { Keys } from '../shared/keys';
 import { SentenceText } from '../shared/sentence';
 import { TroubleBox } from '../shared/trouble';
+import { RepairsWritten } from '../repairs/repairs-written';
 import { repairsFeature } from '../repairs/repairs.state';
 import { WrittenNote } from '../repairs/written-note';
 import { FindingPane } from './finding-pane';
@@ -59,6 +61,7 @@ export class Findings {
 
   private readonly store = inject(Store);
   private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
   protected readonly state = this.store.selectSignal(findingsFeature.selectFindingsState);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
@@ -120,6 +123,10 @@ export class Findings {
 
   protected choose(row: FindingRow): void {
     this.go({ open: row.fingerprint });
+  }
+
+  protected showWritten(): void {
+    this.dialog.open(RepairsWritten, { width: '720px', data: { project: this.project() } });
   }
 
   protected narrow(params: Record<string, string | null>): void {

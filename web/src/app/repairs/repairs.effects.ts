@@ -33,6 +33,20 @@ export const repairsEffects = {
     { functional: true },
   ),
 
+  list: createEffect(
+    (actions = inject(Actions), api = inject(Api)) =>
+      actions.pipe(
+        ofType(repairsActions.list),
+        switchMap(({ project }) =>
+          api.repairs(project).pipe(
+            map((all) => repairsActions.listed({ all })),
+            catchError((error: unknown) => of(repairsActions.undoFailed({ trouble: troubleOf(error) }))),
+          ),
+        ),
+      ),
+    { functional: true },
+  ),
+
   undo: createEffect(
     (actions = inject(Actions), api = inject(Api)) =>
       actions.pipe(

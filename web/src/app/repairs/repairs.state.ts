@@ -11,6 +11,8 @@ export interface RepairsState {
   /** The repair written last, so that it can be taken back. */
   written: RepairView | null;
   undoTrouble: Trouble | null;
+  /** All repairs that are kept, newest first; null until they are asked for. */
+  all: RepairView[] | null;
 }
 
 export const repairsActions = createActionGroup({
@@ -27,6 +29,8 @@ export const repairsActions = createActionGroup({
     undone: props<{ repair: RepairView }>(),
     undoFailed: props<{ trouble: Trouble }>(),
     dismiss: emptyProps(),
+    list: props<{ project: number }>(),
+    listed: props<{ all: RepairView[] }>(),
   },
 });
 
@@ -37,6 +41,7 @@ const initial: RepairsState = {
   trouble: null,
   written: null,
   undoTrouble: null,
+  all: null,
 };
 
 export const repairsFeature = createFeature({
@@ -54,7 +59,14 @@ export const repairsFeature = createFeature({
     on(repairsActions.close, (state) => ({ ...state, asked: null, preview: null, trouble: null })),
     on(repairsActions.write, (state) => ({ ...state, isWriting: true, trouble: null })),
     on(repairsActions.written, (_state, { repair }) => ({ ...initial, written: repair })),
-    on(repairsActions.undone, (state, { repair }) => ({ ...state, written: repair, undoTrouble: null })),
+    on(repairsActions.undone, (state, { repair }) => ({
+      ...state,
+      written: repair,
+      undoTrouble: null,
+      all: state.all && state.all.map((one) => (one.id === repair.id ? repair : one)),
+    })),
+    on(repairsActions.list, (state) => ({ ...state, all: null, undoTrouble: null })),
+    on(repairsActions.listed, (state, { all }) => ({ ...state, all })),
     on(repairsActions.undoFailed, (state, { trouble }) => ({ ...state, undoTrouble: trouble })),
     on(repairsActions.dismiss, (state) => ({ ...state, written: null, undoTrouble: null })),
   ),

@@ -15,7 +15,7 @@ export interface Sheet {
 
 const HEIGHT = 38;
 /** Widths of letters in the two sizes, generously. */
-const LETTER = 8;
+const LETTER = 8.6;
 const SMALL_LETTER = 6.3;
 const NARROWEST = 90;
 const WIDEST = 280;

@@ -1,0 +1,113 @@
+/** Questions on the map, asked as the interface does. */
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Chains, Hit, Neighbourhood, TracePage } from '@glue-trace/core';
+import type { FastifyInstance } from 'fastify';
+import type { CouplingLinks, CouplingPage, Problem, ProjectView, ValuesPage, WalkPage } from '../api.js';
+import { createServer } from '../server.js';
+
+const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
+const ROPE = 'type:scripts/boats/tow-rope.ts#TowRope';
+const GATE = 'type:scripts/locks/gate.ts#Gate';
+
+describe('questions on the map', () => {
+  let base: string;
+  let app: FastifyInstance;
+
+  async function ask<T>(
+    path: string,
+    query: Record<string, string | number> = {},
+  ): Promise<{ status: number; body: T }> {
+    const texts = Object.entries(query).map(([key, value]): [string, string] => [key, String(value)]);
+    const url = `/api/projects/1${path}?${new URLSearchParams(texts).toString()}`;
+    const response = await app.inject({ url, headers: { host: '127.0.0.1' } });
+    return { status: response.statusCode, body: response.json() as T };
+  }
+
+  beforeAll(async () => {
+    base = mkdtempSync(join(tmpdir(), 'glue-questions-'));
+    cpSync(SAMPLE, join(base, 'sluicekeeper'), { recursive: true });
+    app = await createServer({
+      storePath: join(base, 'data', 'glue.db'),
+      folders: [{ folder: join(base, 'sluicekeeper') }],
+      startFolder: base,
+      version: '0.0.1',
+      logLevel: 'silent',
+    });
+    while ((await ask<ProjectView>('')).body.running) await new Promise((resolve) => setTimeout(resolve, 30));
+  });
+  afterAll(async () => {
+    await app.close();
+    rmSync(base, { recursive: true, force: true });
+  });
+
+  it('narrow Trace to a verb, a grip, a moment', async () => {
+    const verbs = async (filter: Record<string, string>): Promise<string[]> => {
+      const { body } = await ask<TracePage>('/trace', { piece: ROPE, ...filter });
+      return body.reliesOn.map(({ verb }) => verb);
+    };
+    expect(await verbs({})).toEqual(['uses', 'sends']);
+    expect(await verbs({ verb: 'sends' })).toEqual(['sends']);
+    expect(await verbs({ grip: 'lost' })).toEqual(['uses']);
+    expect(await verbs({ moment: 'every frame' })).toEqual([]);
+    expect((await ask<Problem>('/trace', { piece: ROPE, verb: 'hugs' })).body.code).toBe('request/invalid');
+  });
+
+  it('tell the values in force, from the code to the instance', async () => {
+    const { body } = await ask<ValuesPage>('/values', {
+      piece: 'object:scenes/upper-flight.scene.json#Quay/Quay Bell',
+    });
+    expect(body.isKnown).toBeTrue();
+    const [code] = body.parts.find(({ typeName }) => typeName === 'SluiceBell')!.fields;
+    expect(code.levels.map(({ by, text }) => `${by}: ${text ?? 'empty'}`)).toEqual([
+      'SluiceBell in code: empty',
+      'prefab Bell: 3-1',
+      'scene Upper Flight: 3-1',
+    ]);
+    expect((await ask<ValuesPage>('/values', { piece: 'object:nowhere' })).body).toEqual({ isKnown: false, parts: [] });
+  });
+
+  it('walk a look-up that holds, step by step, and nothing else', async () => {
+    const rope = (await ask<Hit[]>('/pieces', { text: 'TowRope part', limit: 20 })).body.find(({ title }) =>
+      title.includes('Barge'),
+    )!;
+    const at = { piece: rope.key, file: 'scripts/boats/tow-rope.ts', line: 14, column: 18 };
+    const { body } = await ask<WalkPage>('/walk', at);
+    expect(body.steps.map(({ asks }) => asks)).toEqual(['starts on', 'one step up', 'one step up', 'child “Cleat”']);
+    expect(body.steps.at(-1)!.finds).toContain('Barge / Cleat');
+    expect((await ask<WalkPage>('/walk', { ...at, line: 1, column: 1 })).body.steps).toEqual([]);
+  });
+
+  it('find chains from one piece to another', async () => {
+    const { body } = await ask<Chains>('/chains', { from: ROPE, to: GATE });
+    expect(body.shortest[0].map(({ words, to }) => `${words} ${to.name}`)).toEqual([
+      'sends rope.tight',
+      'is listened to by LockChamber',
+      'calls Gate',
+    ]);
+    expect((await ask<Problem>('/chains', { from: ROPE, to: 'type:gone' })).body.code).toBe('piece/unknown');
+  });
+
+  it('look around a piece, as far and as much as asked', async () => {
+    const near = (await ask<Neighbourhood>('/neighbourhood', { piece: ROPE, hops: 1, most: 40 })).body;
+    const few = (await ask<Neighbourhood>('/neighbourhood', { piece: ROPE, hops: 2, most: 3 })).body;
+    expect(near.pieces.every(({ hops }) => hops <= 1)).toBeTrue();
+    expect([few.pieces.length, few.leftOut > 0]).toEqual([3, true]);
+    expect((await ask<Problem>('/neighbourhood', { piece: ROPE, most: 4000 })).body.code).toBe('request/invalid');
+  });
+
+  it('count who relies on whom, and open a cell', async () => {
+    const grid = (await ask<CouplingPage>('/coupling')).body;
+    const at = (name: string): number => grid.groups.findIndex((group) => group.name === name);
+    const cell = grid.cells.find(({ from, to }) => from === at('scripts') && to === at('prefabs'))!;
+    expect(grid.folders).toEqual(['data', 'parcels', 'pictures', 'prefabs', 'scenes', 'scripts']);
+    const opened = (await ask<CouplingLinks>('/coupling/links', { from: 'scripts', to: 'prefabs' })).body;
+    expect(opened.lines.reduce((sum, { placeCount }) => sum + placeCount, 0)).toBeGreaterThanOrEqual(cell.links);
+    const lost = (await ask<CouplingLinks>('/coupling/links', { from: 'scripts', to: '' })).body;
+    expect(lost.lines.every(({ to }) => to === null)).toBeTrue();
+    const scenes = (await ask<CouplingPage>('/coupling', { by: 'scene' })).body;
+    expect(scenes.groups.map(({ name }) => name)).toContain('Upper Flight (scene)');
+  });
+});
