@@ -93,6 +93,13 @@ const VIEWS = [
     },
   ],
   [
+    'wiring',
+    `/p/1/wiring?event=${encodeURIComponent('event:rope.tight')}`,
+    async (page) => {
+      await page.locator('.told').first().waitFor();
+    },
+  ],
+  [
     'structure',
     '/p/1/structure?depth=2',
     async (page) => {

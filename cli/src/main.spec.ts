@@ -68,7 +68,7 @@ describe('the command line', () => {
     const file = join(folder, 'report.json');
     const { out } = glue('scan', SAMPLE, '--format', 'json', '--out', file);
     expect(out).toBe('');
-    expect((JSON.parse(readFileSync(file, 'utf8')) as { findings: unknown[] }).findings.length).toBe(39);
+    expect((JSON.parse(readFileSync(file, 'utf8')) as { findings: unknown[] }).findings.length).toBe(45);
   });
 
   it('ends with the code that the threshold asks for', () => {
@@ -110,7 +110,7 @@ describe('the command line', () => {
     writeFileSync(join(folder, 'stray.txt'), 'x');
     const { out, code } = glue('plan', 'check', folder);
     expect(code).toBe(0);
-    expect(out).toMatch(/files\.scenes\.pieces\.objects +0 +42 +0 +0 +“Locks” scenes/);
+    expect(out).toMatch(/files\.scenes\.pieces\.objects +0 +44 +0 +0 +“Locks” scenes/);
     expect(out).toMatch(/references\.pictures +0 +0 +2 +2 +50%/);
     expect(out).toMatch(/^scripts\/boats +4 +0 +0 +0$/m);
     expect(out).toMatch(/^\.yaml +4 +0 +0 +0$/m);

@@ -2,4 +2,4 @@
 export { pointAt, type Pointed } from './pointing/point.js';
 export { previewFile, type Mark, type Preview } from './pointing/preview.js';
 export { formatPlan, say, SAYINGS, type Saying } from './pointing/sayings.js';
-export { GRIPS, MOMENTS, SIDES, VERBS } from './model/link.js';
+export { GRIPS, MOMENTS, SCOPES, SIDES, VERBS } from './model/link.js';

@@ -49,3 +49,14 @@ export { editsFor } from './repairs/write.js';
 export { toPatch, type ChangedFile } from './repairs/patch.js';
 export { NO_HISTORY, type History } from './linking/linked.js';
 export type { PartValues } from './linking/values.js';
+export {
+  lifeCycle,
+  wiring,
+  WIRE_STATES,
+  type WireEnd,
+  type WireRow,
+  type WireState,
+  type Wiring,
+  type WiringFilter,
+} from './trace/wiring.js';
+export type { StoryLine } from './linking/story.js';

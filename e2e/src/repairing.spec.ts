@@ -98,6 +98,19 @@ describe('the lead', () => {
     expect(await page.locator('glue-values tr', { hasText: 'code' }).innerText()).toContain('scene Upper Flight');
   });
 
+  it('reads the ledger of events and the story of one, both ways', async () => {
+    const { page, address } = stage;
+    await page.goto(`${address}/p/1/wiring`);
+    await page.getByRole('button', { name: 'rope.tight' }).click();
+    await page.locator('.told', { hasText: 'Gate hears it hold()' }).waitFor();
+    await page.getByRole('button', { name: 'What can lead to it' }).click();
+    await page.locator('.told', { hasText: 'TowRope sends it in pull()' }).waitFor();
+    await page.getByRole('combobox', { name: 'Ends' }).selectOption('unheard');
+    await page.getByRole('heading', { name: 'Wiring 2 events' }).waitFor();
+    await page.getByRole('button', { name: 'What comes and goes' }).click();
+    await page.getByText('spawns · ').waitFor();
+  });
+
   it('sees who relies on whom, opens a cell and goes down into a folder', async () => {
     const { page, address } = stage;
     await page.goto(`${address}/p/1/structure`);

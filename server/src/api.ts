@@ -7,6 +7,7 @@ import type {
   PartValues,
   PieceName,
   Readiness,
+  StoryLine,
   TraceLine,
 } from '@glue-trace/core';
 
@@ -143,6 +144,16 @@ export interface ValuesPage {
 }
 export interface WalkPage {
   steps: { asks: string; finds: string; key?: string; grip: Grip }[];
+}
+/** A line of the story of an event. */
+export interface StoryView extends Omit<StoryLine, 'piece' | 'whatPiece'> {
+  key?: string;
+  whatKey?: string;
+}
+export interface StoryPage {
+  /** The thread that can tell it is there. */
+  isKnown: boolean;
+  lines: StoryView[];
 }
 export interface CouplingLinks {
   lines: TraceLine[];

@@ -2,6 +2,12 @@ import { SEVERITIES, type Finding } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import { caseOnly } from './case-only.js';
 import type { Check, Draft } from './check.js';
+import { ambiguousName } from './ambiguous-name.js';
+import { eventLoop } from './event-loop.js';
+import { keyClash } from './key-clash.js';
+import { payloadMismatch } from './payload-mismatch.js';
+import { polling } from './polling.js';
+import { wideScope } from './wide-scope.js';
 import { barredTarget } from './barred-target.js';
 import { climb } from './climb.js';
 import { emptySlot } from './empty-slot.js';
@@ -42,8 +48,14 @@ export const CHECKS: readonly Check[] = [
   loop,
   unreadable,
   climb,
+  ambiguousName,
   unheard,
   neverSent,
+  payloadMismatch,
+  polling,
+  wideScope,
+  keyClash,
+  eventLoop,
 ];
 
 export const CHECK_IDS: readonly string[] = CHECKS.map((check) => check.id);

@@ -1,5 +1,5 @@
 /** Events and their ends, whoever names them. */
-import { kindOf } from '../model/graph.js';
+import { FLAGS, kindOf } from '../model/graph.js';
 import type { Plan } from '../reading/plan/plan.js';
 import type { EventEnds } from './linked.js';
 import { isEngines } from './targets.js';
@@ -15,7 +15,10 @@ export function eventNamed(work: Work, name: string): EventEnds {
     const declared = [...(world.byId.get(name) ?? []), ...(world.byName.get(name) ?? [])].find(isEvent);
     const type = declared === undefined ? typeNamed(world, name, -1) : undefined;
     const piece =
-      declared ?? (type && !name.includes(' ') ? type.piece : world.builder.addPiece({ kind: 'event', name }));
+      declared ??
+      (type && !name.includes(' ')
+        ? type.piece
+        : world.builder.addPiece({ kind: 'event', name, flags: isEngineEvent(world.plan, name) ? FLAGS.engines : 0 }));
     ends = { name, piece, declared: declared !== undefined, senders: [], listeners: [] };
     work.events.set(name, ends);
   }

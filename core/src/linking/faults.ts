@@ -95,4 +95,25 @@ export interface WrongVersion extends Placed {
   has: string;
 }
 
-export type Fault = StaleValue | StaleHandler | WrongKind | Barred | MissingMember | MissingCall | WrongVersion;
+/** A look-up for one thing that finds several. */
+export interface Ambiguous extends Placed {
+  is: 'ambiguous';
+  object: number;
+  origin: number;
+  typeName: string;
+  wanted: string;
+  matches: number[];
+}
+
+/** Something is done to every part of a type. */
+export interface Wide extends Placed {
+  is: 'wide';
+  typeName: string;
+  verb: string;
+  wanted: string;
+  /** Parts. */
+  matches: number[];
+}
+
+export type Fault =
+  Ambiguous | Wide | StaleValue | StaleHandler | WrongKind | Barred | MissingMember | MissingCall | WrongVersion;

@@ -669,7 +669,11 @@ describe('the plan language: scripts', () => {
         ],
       },
     );
-    expect(links(result, 'sends')).toEqual(['A sends dawn name', 'A sends late name', 'A sends noon name']);
+    expect(links(result, 'sends')).toEqual([
+      'A sends dawn name',
+      'A sends late name',
+      'A sends noon (with 1 value) name',
+    ]);
   });
 
   it('asks for the type of a receiver where the pattern does', () => {

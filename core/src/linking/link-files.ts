@@ -254,7 +254,8 @@ export function linkWrittenEvents(work: Work, source: number): void {
           : world.filePiece[source];
     };
     const { scope, moment, side } = rule;
-    if (rule.from) {
+    // A wire that names no sender has none, unless the rule says that it is the piece around.
+    if (rule.from && (wire.from || rule.from.text !== undefined)) {
       const piece = at(wire.from);
       ends.senders.push({ ...common, piece, handler: '' });
       world.builder.addLink({

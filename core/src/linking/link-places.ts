@@ -1,5 +1,5 @@
 /** Look-ups and slots, evaluated from each place where a script runs. */
-import { kindOf } from '../model/graph.js';
+import { kindOf, nameOf } from '../model/graph.js';
 import type { Verb } from '../model/link.js';
 import type { Operation, PartFact, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
@@ -181,7 +181,7 @@ function linkLookUp(
   const rule = world.plan.calls[operation.rule];
   const act = ACTS[rule.means];
   if (act) {
-    linkAct(work, place, outcome, operation, rule, act, file);
+    linkAct(work, place, outcome, operation, rule, act, file, type);
     return outcome.state;
   }
   let found = work.lookUps.get(type.source);
@@ -196,6 +196,8 @@ function linkLookUp(
       ups: 0,
       down: false,
       guarded: operation.guarded,
+      moment: operation.moment,
+      isStep: rule.means === 'step up',
       isSureToRun: operation.moment !== 'unknown' || work.wiredHandlers.has(functionName(type, operation)),
       foundCount: 0,
       unknownCount: 0,
@@ -204,6 +206,7 @@ function linkLookUp(
     found[index] = lookUp;
   }
   noteClimb(lookUp, outcome);
+  if (!place.isLoose) noteAmbiguous(work, place, outcome, rule, type, file, operation);
   const { piece: part, object } = place.part;
   const walk = outcome.state === 'lost' ? walkOf(world, outcome) : [];
   if (outcome.state === 'lost')
@@ -235,16 +238,53 @@ function linkLookUp(
   return outcome.state;
 }
 
+/** Several objects of one name where one is meant. */
+function noteAmbiguous(
+  { world, linked }: Work,
+  { part }: Place,
+  { state, pieces, before }: Outcome,
+  { means, scope }: CallRule,
+  type: WorldType,
+  file: string,
+  { range }: Operation,
+): void {
+  const isOne = means === 'find' ? scope === 'one' : (means === 'child' || means === 'object path') && scope !== 'all';
+  // A choice that was open before is told where it was first made.
+  if (!isOne || state !== 'found' || pieces.length < 2 || (before?.pieces.length ?? 1) > 1) return;
+  const { graph } = world.builder;
+  const wanted = nameOf(graph, pieces[0]);
+  if (!pieces.every((piece) => nameOf(graph, piece) === wanted)) return;
+  linked.faults.push({
+    is: 'ambiguous',
+    part: part.piece,
+    foundIn: '',
+    file,
+    range,
+    object: part.object,
+    origin: originOf(world, part),
+    typeName: type.name,
+    wanted,
+    matches: pieces,
+  });
+}
+
 /** What is done to the pieces that a look-up found; what it has lost is told by the look-up itself. */
 function linkAct(
   { world, linked }: Work,
   { part }: Place,
   outcome: Outcome,
-  { moment, range }: Operation,
+  operation: Operation,
   { scope, side }: CallRule,
   verb: Verb,
   file: string,
+  type: WorldType,
 ): void {
+  const { moment, range } = operation;
+  const wanted = typeActedOn(world, operation, type);
+  if (wanted && outcome.state === 'found' && outcome.pieces.length > 1) {
+    const place = { part: part.piece, foundIn: '', file, range };
+    linked.faults.push({ is: 'wide', typeName: type.name, verb, wanted, matches: outcome.pieces, ...place });
+  }
   for (const to of outcome.pieces) {
     world.builder.addLink({ from: part.piece, to, verb, grip: outcome.grip, scope, moment, side, file, range });
     const object = world.partByPiece.get(to)?.object ?? to;
@@ -253,6 +293,18 @@ function linkAct(
     const place = { part: part.piece, foundIn: '', file, range };
     linked.faults.push({ is: 'barred', from: part.piece, target: object, how, label: verb, ...place });
   }
+}
+
+/** The type of which everything is acted on; none when it is acted on single things. */
+function typeActedOn(
+  world: World,
+  { arguments: given, receiver }: Operation,
+  { script }: WorldType,
+): string | undefined {
+  const on = given.object ?? receiver;
+  const operation = on.is === 'operation' ? script.operations[on.operation] : undefined;
+  if (!operation || world.plan.calls[operation.rule].means !== 'find type') return undefined;
+  return operation.arguments.type && typeName(operation.arguments.type);
 }
 
 function functionName(type: WorldType, operation: Operation): string {

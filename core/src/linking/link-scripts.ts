@@ -252,7 +252,7 @@ function linkEvent(
 ): void {
   const { world } = work;
   const isSend = rule.means === 'send';
-  const names = operation.arguments.event ? eventNames(work, operation.arguments.event, source) : [];
+  const names = operation.arguments.event ? eventNames(world, operation.arguments.event, source) : [];
   if (names.length === 0) return noteUnknownEvent(work, operation, isSend);
   if (rule.under && !names.some((name) => isUnder(world, name, source, rule.under!))) return;
   const handler = operation.arguments.handler;
@@ -264,6 +264,8 @@ function linkEvent(
       range: operation.range,
       piece: from,
       handler: handlerName,
+      moment: operation.moment,
+      ...(isSend && rule.pattern.more && { payload: operation.payload }),
     });
     world.builder.addLink({
       from,
@@ -273,21 +275,26 @@ function linkEvent(
       scope: rule.scope,
       moment: operation.moment,
       side: rule.side,
-      label: isSend ? '' : handlerName ? `→ ${handlerName}()` : '',
+      label: isSend ? sentWords(rule, operation) : handlerName ? `→ ${handlerName}()` : '',
       file: fact.file,
       range: operation.range,
     });
   }
 }
 
+function sentWords({ pattern }: CallRule, { payload }: Operation): string {
+  if (!pattern.more || payload === 0) return '';
+  return `with ${payload} ${payload === 1 ? 'value' : 'values'}`;
+}
+
 /** Names an event argument can stand for. A name that is no text of ours may be a type that is the event. */
-function eventNames(work: Work, value: Value, source: number): string[] {
-  const texts = textsOf(work.world, value);
+export function eventNames(world: World, value: Value, source: number): string[] {
+  const texts = textsOf(world, value);
   if (texts.length > 0) return texts;
-  if (value.is === 'any') return value.of.flatMap((one) => eventNames(work, one, source));
+  if (value.is === 'any') return value.of.flatMap((one) => eventNames(world, one, source));
   if (value.is === 'constant') {
     const last = value.name.split('.').pop()!;
-    if (typeNamed(work.world, last, source)) return [last];
+    if (typeNamed(world, last, source)) return [last];
     if (value.name.includes('.')) return [value.name];
   }
   return [];

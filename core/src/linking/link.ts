@@ -20,6 +20,7 @@ import { collectMadeAtRun, declarePieces, linkScripts, linkTypes, markBuiltEvent
 import { NO_HISTORY, type EventEnd, type Linked } from './linked.js';
 import { countFacts } from './rule-counts.js';
 import { findPath, findTarget } from './targets.js';
+import { storyBackward, storyForward } from './story.js';
 import { valuesOf } from './values.js';
 import { walkAt } from './walks.js';
 import { lose, type Work } from './work.js';
@@ -121,6 +122,7 @@ export function finish(work: Work): Linked {
     events: [...work.events.values()],
     graph: world.builder.finish(),
     valuesOf: (piece) => valuesOf(world, piece),
+    storyOf: (event, direction) => (direction === 'forward' ? storyForward : storyBackward)(world, work.events, event),
     walkAt: (from, file, place) => walkAt(work, from, file, place),
     history: NO_HISTORY,
     world,

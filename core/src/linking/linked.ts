@@ -1,10 +1,11 @@
 /** What linking gives to the checks and to the views, besides the map itself. */
 import type { Graph } from '../model/graph.js';
-import type { Loss, Verb, WalkStep } from '../model/link.js';
+import type { Loss, Moment, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { FileFacts } from '../reading/facts.js';
 import type { Plan, ReferenceRule, TargetForm } from '../reading/plan/plan.js';
 import type { Fault } from './faults.js';
+import type { StoryLine } from './story.js';
 import type { PartValues } from './values.js';
 import type { World } from './world.js';
 
@@ -31,6 +32,9 @@ export interface LookUp {
   /** The climb as written, when there is one: look-ups that start from the same climb share it. */
   climbAt?: Range;
   guarded: boolean;
+  moment: Moment;
+  /** It is nothing but a step up the own tree. */
+  isStep: boolean;
   /** Whether the code surely runs on every object that carries it: at a moment of the life cycle, or on an event. */
   isSureToRun: boolean;
   /** The first object from which it holds, and from how many it does. */
@@ -108,6 +112,9 @@ export interface EventEnd {
   /** Type or object that sends or listens. */
   piece: number;
   handler: string;
+  /** How many values are sent along; undefined when that cannot be said. */
+  payload?: number;
+  moment?: Moment;
 }
 
 export interface EventEnds {
@@ -157,6 +164,8 @@ export interface Linked {
   valuesOf(piece: number): PartValues[];
   /** The way that a look-up takes from a piece, by where it is written; none for other links. */
   walkAt(from: number, file: string, place: Pick<Range, 'line' | 'column'>): WalkStep[];
+  /** What happens when an event fires, or what can lead to it. */
+  storyOf(event: string, direction: 'forward' | 'backward'): StoryLine[];
   /** What is known of the time before. */
   history: History;
   /** Candidates and repairs look things up in the world that was linked. */

@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 6;
+export const FACTS_VERSION = 7;
 
 export interface FileFacts {
   file: string;
@@ -248,9 +248,14 @@ export interface FunctionFact {
   /** Position in `types`, or -1. */
   type: number;
   parameters: string[];
+  /** How many of them must be given, and whether it takes any number more. */
+  needs: number;
+  takesMore: boolean;
   isEmpty: boolean;
   /** Functions of the own object that it calls, by name. */
   calls: string[];
+  /** Those of them that it calls whenever it runs. */
+  sureCalls: string[];
   /** Runs its parent's function of the same name. */
   callsParent: boolean;
   /** Not meant for code of other types. */
@@ -281,6 +286,8 @@ export interface Operation {
   moment: Moment;
   /** The code copes with finding nothing: it asks before use. */
   guarded: boolean;
+  /** It happens only if something holds, or for each of several things. */
+  isConditional: boolean;
   range: Range;
 }
 

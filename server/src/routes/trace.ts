@@ -3,6 +3,13 @@ import {
   coupling,
   couplingLinks,
   foldersBelow,
+  lifeCycle,
+  SCOPES,
+  wiring,
+  WIRE_STATES,
+  type TraceGroup,
+  type Wiring,
+  type WiringFilter,
   GlueError,
   GRIPS,
   MOMENTS,
@@ -21,7 +28,7 @@ import {
 } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { CouplingLinks, CouplingPage, ValuesPage, WalkPage } from '../api.js';
+import type { CouplingLinks, CouplingPage, StoryPage, ValuesPage, WalkPage } from '../api.js';
 import { valid } from '../problems.js';
 import { mapOf, projectOf, type Context } from './context.js';
 
@@ -45,6 +52,19 @@ const aroundQuery = Joi.object<{ piece: string; most: number; hops: number }>({
   piece: key,
   most: Joi.number().integer().min(2).max(MOST_DRAWN).default(40),
   hops: Joi.number().integer().min(1).max(6).default(2),
+});
+const wiringQuery = Joi.object<WiringFilter & { offset: number; limit: number }>({
+  state: Joi.string().valid(...WIRE_STATES),
+  moment: Joi.string().valid(...MOMENTS),
+  side: Joi.string().valid(...SIDES),
+  scope: Joi.string().valid(...SCOPES),
+  text: Joi.string().max(200).allow(''),
+  offset: Joi.number().integer().min(0).default(0),
+  limit: Joi.number().integer().min(1).max(500).default(200),
+});
+const storyQuery = Joi.object<{ piece: string; direction: 'forward' | 'backward' }>({
+  piece: key,
+  direction: Joi.string().valid('forward', 'backward').default('forward'),
 });
 const couplingKeys = {
   by: Joi.string().valid('folder', 'scene').default('folder'),
@@ -102,6 +122,30 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
     const { piece, most, hops } = valid(aroundQuery, request.query);
     const { graph } = await mapOf(context, project);
     return neighbourhood(graph, pieceNamed(graph, piece), most, hops);
+  });
+
+  /** The ledger of events. */
+  app.get('/api/projects/:project/wiring', async (request): Promise<Wiring> => {
+    const project = projectOf(context, request.params);
+    const { offset, limit, ...filter } = valid(wiringQuery, request.query);
+    const { graph } = await mapOf(context, project);
+    return wiring(graph, filter, offset, limit);
+  });
+
+  /** What happens when an event fires, or what can lead to it. */
+  app.get('/api/projects/:project/wiring/story', async (request): Promise<StoryPage> => {
+    const project = projectOf(context, request.params);
+    const { piece, direction } = valid(storyQuery, request.query);
+    await mapOf(context, project);
+    const answer = await context.scans.ask(project.id, { piece, story: direction });
+    return { isKnown: answer !== null, lines: answer?.story ?? [] };
+  });
+
+  /** Who brings what into play, takes it out, switches and moves it. */
+  app.get('/api/projects/:project/life-cycle', async (request): Promise<TraceGroup[]> => {
+    const project = projectOf(context, request.params);
+    const { graph, losses } = await mapOf(context, project);
+    return lifeCycle(graph, losses);
   });
 
   /** Who depends on whom among folders or scenes. */

@@ -1,5 +1,5 @@
 import type { ErrorCode, Graph, Grip, Losses, Mistake } from '@glue-trace/core';
-import type { Progress, ValuesView } from '../api.js';
+import type { Progress, StoryView, ValuesView } from '../api.js';
 
 /** What the thread of a project is begun with. */
 export interface WorkerData {
@@ -24,11 +24,14 @@ export interface Question {
   piece: string;
   /** The look-up whose way is wanted; without it, values are. */
   at?: { file: string; line: number; column: number };
+  /** The piece is an event, and its story is wanted. */
+  story?: 'forward' | 'backward';
 }
 
 export interface Answer {
   values: ValuesView[];
   walk: { asks: string; finds: string; key?: string; grip: Grip }[];
+  story: StoryView[];
 }
 
 /** What it sends back. */

@@ -1,6 +1,6 @@
 /** The thread of a project's scans: reads, links and checks, saves the result, and hands the map back. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { GlueError, pieceByKey, pieceName, viewFinding, type Graph, type Linked } from '@glue-trace/core';
+import { GlueError, nameOf, pieceByKey, pieceName, viewFinding, type Graph, type Linked } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
 import { openSession } from './scan-folder.js';
 import type { Answer, FromWorker, Question, ToWorker, WorkerData } from './messages.js';
@@ -56,13 +56,23 @@ async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
   }
 }
 
-function answerTo({ piece: key, at }: Question): Answer | null {
+function answerTo({ piece: key, at, story }: Question): Answer | null {
   const piece = linked && pieceByKey(linked.graph, key);
   if (!linked || piece === undefined) return null;
   const { graph } = linked;
+  if (story) {
+    const keyOf = (end: number): string | undefined => (end < 0 ? undefined : pieceName(graph, end).key);
+    const told = linked.storyOf(nameOf(graph, piece), story);
+    const lines = told.map(({ piece: who, whatPiece, ...line }) => ({
+      ...line,
+      key: keyOf(who),
+      whatKey: keyOf(whatPiece),
+    }));
+    return { values: [], walk: [], story: lines };
+  }
   if (!at) {
     const values = linked.valuesOf(piece).map((one) => ({ ...one, part: pieceName(graph, one.part) }));
-    return { values, walk: [] };
+    return { values, walk: [], story: [] };
   }
   const walk = linked.walkAt(piece, at.file, at).map(({ asks, finds, piece: end, grip }) => ({
     asks,
@@ -70,7 +80,7 @@ function answerTo({ piece: key, at }: Question): Answer | null {
     grip,
     ...(end >= 0 && { key: pieceName(graph, end).key }),
   }));
-  return { values: [], walk };
+  return { values: [], walk, story: [] };
 }
 
 function copyOf(graph: Graph): Graph {

@@ -7,7 +7,10 @@ import type {
   Hit,
   Neighbourhood,
   TraceFilter,
+  TraceGroup,
   TracePage,
+  Wiring,
+  WiringFilter,
 } from '@glue-trace/core';
 import type {
   About,
@@ -27,6 +30,7 @@ import type {
   RepairRequest,
   RepairView,
   ScanEvent,
+  StoryPage,
   TextPage,
   ValuesPage,
   WalkPage,
@@ -157,6 +161,15 @@ export class Api {
   }
   neighbourhood(id: number, piece: string, most: number, hops: number): Observable<Neighbourhood> {
     return this.http.get<Neighbourhood>(`/api/projects/${id}/neighbourhood`, { params: { piece, most, hops } });
+  }
+  wiring(id: number, filter: WiringFilter): Observable<Wiring> {
+    return this.http.get<Wiring>(`/api/projects/${id}/wiring`, { params: { ...filter } });
+  }
+  story(id: number, piece: string, direction: 'forward' | 'backward'): Observable<StoryPage> {
+    return this.http.get<StoryPage>(`/api/projects/${id}/wiring/story`, { params: { piece, direction } });
+  }
+  lifeCycle(id: number): Observable<TraceGroup[]> {
+    return this.http.get<TraceGroup[]>(`/api/projects/${id}/life-cycle`);
   }
   coupling(id: number, { by, below, depth }: CouplingOptions): Observable<CouplingPage> {
     return this.http.get<CouplingPage>(`/api/projects/${id}/coupling`, { params: { by, below, depth } });

@@ -22,6 +22,8 @@ import { repairsEffects } from './repairs/repairs.effects';
 import { repairsFeature } from './repairs/repairs.state';
 import { structureEffects } from './structure/structure.effects';
 import { structureFeature } from './structure/structure.state';
+import { wiringEffects } from './wiring/wiring.effects';
+import { wiringFeature } from './wiring/wiring.state';
 import { traceEffects } from './trace/trace.effects';
 import { traceFeature } from './trace/trace.state';
 
@@ -40,6 +42,7 @@ export const appConfig: ApplicationConfig = {
       [repairsFeature.name]: repairsFeature.reducer,
       [structureFeature.name]: structureFeature.reducer,
       [traceFeature.name]: traceFeature.reducer,
+      [wiringFeature.name]: wiringFeature.reducer,
     }),
     provideEffects(
       projectsEffects,
@@ -50,6 +53,7 @@ export const appConfig: ApplicationConfig = {
       repairsEffects,
       structureEffects,
       traceEffects,
+      wiringEffects,
     ),
   ],
 };

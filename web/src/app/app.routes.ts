@@ -34,6 +34,11 @@ export const routes: Routes = [
     loadComponent: () => import('./structure/structure').then((m) => m.Structure),
   },
   {
+    path: 'p/:project/wiring',
+    title: 'Wiring · Glue Trace',
+    loadComponent: () => import('./wiring/wiring').then((m) => m.WiringView),
+  },
+  {
     path: 'p/:project/findings',
     title: 'Findings · Glue Trace',
     loadComponent: () => import('./findings/findings').then((m) => m.Findings),

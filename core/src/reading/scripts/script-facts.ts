@@ -95,6 +95,8 @@ export function takeScriptFacts(
   let currentType = -1;
   let currentFunction = -1;
   let currentMoment: Moment = 'unknown';
+  /** How many conditions the code hangs on here. */
+  let conditions = 0;
 
   const isExposed = exposing(script, text, rule);
   const isHidden = hiding(rule);
@@ -113,16 +115,19 @@ export function takeScriptFacts(
       name: code.name,
       type: currentType,
       parameters: code.parameters.map((parameter) => parameter.name),
+      needs: code.parameters.filter(({ name, optional }) => !optional && !isRest(name)).length,
+      takesMore: code.parameters.some(({ name }) => isRest(name)),
       isEmpty: code.body.length === 0,
       calls: [],
+      sureCalls: [],
       callsParent: false,
       hidden: isHidden(code.name, code.decorators),
       moment,
       range: lines.range(code.start, code.end),
     };
     facts.functions.push(fact);
-    const [outerFunction, outerMoment] = [currentFunction, currentMoment];
-    [currentFunction, currentMoment] = [facts.functions.length - 1, moment];
+    const [outerFunction, outerMoment, outerConditions] = [currentFunction, currentMoment, conditions];
+    [currentFunction, currentMoment, conditions] = [facts.functions.length - 1, moment, 0];
     const inner: Scope = new Map(scope);
     for (const key of [...inner.keys()]) if (key.startsWith('this.')) inner.delete(key);
     for (const parameter of code.parameters) inner.set(parameter.name, UNKNOWN);
@@ -130,7 +135,7 @@ export function takeScriptFacts(
     const leaveTypes = types.enter(code);
     walk(code.body, inner);
     leaveTypes();
-    [currentFunction, currentMoment] = [outerFunction, outerMoment];
+    [currentFunction, currentMoment, conditions] = [outerFunction, outerMoment, outerConditions];
   };
 
   /** Walks statements in order; says whether the code surely leaves before their end. */
@@ -169,7 +174,9 @@ export function takeScriptFacts(
           ownNames.add(statement.item);
           inner.set(statement.item, UNKNOWN);
         }
+        conditions++;
         walk(statement.body, inner);
+        conditions--;
         merge(scope, [scope, inner]);
         return false;
       }
@@ -177,8 +184,11 @@ export function takeScriptFacts(
         test(statement.test, scope);
         const then: Scope = new Map(scope);
         const otherwise: Scope = new Map(scope);
+        conditions++;
         const leavesThen = walk(statement.then, then);
         const leavesOtherwise = walk(statement.otherwise, otherwise);
+        // What comes after a way out is reached only if that was not taken.
+        if (leavesThen === leavesOtherwise) conditions--;
         merge(scope, [...(leavesThen ? [] : [then]), ...(leavesOtherwise ? [] : [otherwise])]);
         return leavesThen && leavesOtherwise;
       }
@@ -342,6 +352,7 @@ export function takeScriptFacts(
     }
     if (expression.of.is === 'member' && expression.of.of.is === 'self' && currentFunction >= 0) {
       facts.functions[currentFunction].calls.push(expression.of.name);
+      if (conditions === 0) facts.functions[currentFunction].sureCalls.push(expression.of.name);
     }
     // The callee itself is no function handed on: only what it is called on is of interest.
     const calledOn = evaluate(expression.of.is === 'member' ? expression.of.of : expression.of, scope);
@@ -382,6 +393,7 @@ export function takeScriptFacts(
       payload: 0,
       moment: 'unknown',
       guarded: false,
+      isConditional: true,
       range: lines.range(expression.start, expression.end),
     });
   };
@@ -418,6 +430,7 @@ export function takeScriptFacts(
       payload: match.more,
       moment: match.rule.moment === 'unknown' ? currentMoment : match.rule.moment,
       guarded: false,
+      isConditional: conditions > 0,
       range: lines.range(whole.start, whole.end),
     };
     facts.operations.push(operation);
@@ -522,6 +535,11 @@ export function takeScriptFacts(
   facts.memberWrites = [...memberWrites].sort();
   facts.mentions = [...mentions].sort();
   return facts;
+}
+
+/** `...more`, `*more`: any number of arguments. */
+function isRest(parameter: string): boolean {
+  return parameter.startsWith('...') || parameter.startsWith('*');
 }
 
 /** A default value on one line, cut when it is long. */

@@ -1,4 +1,5 @@
 import { Behaviour, bells, spawnFrom, stage } from 'deck';
+import { Gate } from '../locks/gate';
 
 /** Lifts crates from the quay into the hold. */
 export class Crane extends Behaviour {
@@ -16,5 +17,6 @@ export class Crane extends Behaviour {
     // A boat of this name may be away: ask before use.
     const tender = stage.find('Tender 9');
     if (tender) tender.show();
+    stage.every(Gate).hide();
   }
 }

@@ -11,8 +11,8 @@ export class KeeperLog extends Behaviour {
     bells.hear('orders.done', this.close);
   }
 
-  hear(code: string): void {
-    this.lines.push(code);
+  hear(code: string, lock: string): void {
+    this.lines.push(`${code} at ${lock}`);
   }
 
   close(): void {

@@ -11,5 +11,6 @@ export class Sundial extends Behaviour {
 
   everyFrame(): void {
     this.object.turn(this.clock.hour * 15);
+    stage.find('Sundial').show();
   }
 }

@@ -25,6 +25,7 @@ const VIEWS: RailEntry[] = [
   { view: 'readiness', words: 'Readiness', icon: 'M3 15a7 7 0 0 1 14 0M10 15l3.5-5M3 15h2M15 15h2' },
   { view: 'trace', words: 'Trace', icon: 'M2 10h16M6 6.5l1.5 7M12 6.5l1.5 7' },
   { view: 'structure', words: 'Structure', icon: 'M3 3.5h14v13H3zM3 8h14M3 12h14M7.5 3.5v13M12.5 3.5v13' },
+  { view: 'wiring', words: 'Wiring', icon: 'M2 6h5M13 6h5M2 14h5M13 14h5M7 6l6 8M7 14h6' },
   {
     view: 'findings',
     words: 'Findings',

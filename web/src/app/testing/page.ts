@@ -24,6 +24,8 @@ import { repairsEffects } from '../repairs/repairs.effects';
 import { repairsFeature } from '../repairs/repairs.state';
 import { structureEffects } from '../structure/structure.effects';
 import { structureFeature } from '../structure/structure.state';
+import { wiringEffects } from '../wiring/wiring.effects';
+import { wiringFeature } from '../wiring/wiring.state';
 import { traceEffects } from '../trace/trace.effects';
 import { traceFeature } from '../trace/trace.state';
 
@@ -58,6 +60,7 @@ export async function openPage(url: string): Promise<Page> {
             findingsFeature,
             repairsFeature,
             structureFeature,
+            wiringFeature,
             traceFeature,
           ].map((one) => [one.name, one.reducer as never]),
         ),
@@ -71,6 +74,7 @@ export async function openPage(url: string): Promise<Page> {
         repairsEffects,
         structureEffects,
         traceEffects,
+        wiringEffects,
       ),
     ],
   });

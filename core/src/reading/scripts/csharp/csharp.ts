@@ -206,6 +206,7 @@ export function readCSharp(text: string): ScriptSyntax {
 
   const parameterOf = (node: RawNode): ParameterSyntax[] => {
     if (node.type === 'identifier' || node.type === 'implicit_parameter') return [plainParameter(node)];
+    if (node.type === 'params' || node.type === 'parameter_array') return [{ name: '...', type: '', optional: true }];
     if (node.type !== 'parameter') return [];
     const name = childOf(node, 'name');
     const type = childOf(node, 'type');

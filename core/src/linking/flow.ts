@@ -1,0 +1,74 @@
+/** What code does when it is called: what a handler sends in turn, through the functions of its own that it calls. */
+import type { FunctionFact, Operation } from '../reading/facts.js';
+import type { CallRule } from '../reading/plan/plan.js';
+import { eventNames } from './link-scripts.js';
+import type { EventEnd } from './linked.js';
+import type { World, WorldType } from './world.js';
+
+/** A function, with the type whose code it is. */
+export interface Code {
+  type: WorldType;
+  /** Position in the functions of the type's script. */
+  index: number;
+  fact: FunctionFact;
+}
+
+/** Something that the code does, when it runs. */
+export interface Deed {
+  code: Code;
+  operation: Operation;
+  rule: CallRule;
+  /** Names of events, for deeds that send. */
+  events: string[];
+  /** It is done whenever the code runs. */
+  isSure: boolean;
+}
+
+const typesByPiece = new WeakMap<World, Map<number, WorldType>>();
+
+/** The type that a piece stands for. */
+export function typeOfPiece(world: World, piece: number): WorldType | undefined {
+  let types = typesByPiece.get(world);
+  if (!types) typesByPiece.set(world, (types = new Map(world.types.map((type) => [type.piece, type]))));
+  return types.get(piece);
+}
+
+/** The function of a name that runs on a type: its own, or that of the nearest parent. */
+export function functionOf(type: WorldType, name: string): Code | undefined {
+  for (const one of [type, ...type.ancestors]) {
+    const index = one.script.functions.findIndex((code) => code.type === one.local && code.name === name);
+    if (index >= 0) return { type: one, index, fact: one.script.functions[index] };
+  }
+  return undefined;
+}
+
+/** The functions that an end of an event calls: those of its type, or of the scripts on its object. */
+export function handlersOf(world: World, { piece, handler }: EventEnd): Code[] {
+  if (!handler) return [];
+  const type = typeOfPiece(world, piece);
+  const types = type ? [type] : (world.partsOf.get(piece) ?? []).flatMap((part) => part.type ?? []);
+  return types.flatMap((one) => functionOf(one, handler) ?? []);
+}
+
+/** What a function does, in the order of the code, functions of its own that it calls among it. */
+export function deedsOf(world: World, code: Code, own: WorldType = code.type): Deed[] {
+  const deeds: Deed[] = [];
+  const seen = new Set<FunctionFact>();
+  const visit = (at: Code, isSure: boolean): void => {
+    if (seen.has(at.fact)) return;
+    seen.add(at.fact);
+    for (const operation of at.type.script.operations) {
+      if (operation.function !== at.index) continue;
+      const rule = world.plan.calls[operation.rule];
+      const { event } = operation.arguments;
+      const events = rule.means === 'send' && event ? eventNames(world, event, at.type.source) : [];
+      deeds.push({ code: at, operation, rule, events, isSure: isSure && !operation.isConditional });
+    }
+    for (const name of at.fact.calls) {
+      const next = functionOf(own, name);
+      if (next) visit(next, isSure && at.fact.sureCalls.includes(name));
+    }
+  };
+  visit(code, true);
+  return deeds;
+}

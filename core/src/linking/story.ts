@@ -1,0 +1,177 @@
+/** What happens when an event fires, to its end; and what can lead to it. Told line by line, indented. */
+import { titleOf } from '../model/graph.js';
+import type { Range } from '../model/piece.js';
+import type { Operation, Value } from '../reading/facts.js';
+import { deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
+import type { EventEnd, EventEnds } from './linked.js';
+import type { World, WorldType } from './world.js';
+
+export interface StoryLine {
+  /** How far it is indented. */
+  depth: number;
+  /** Who: the name of a piece, and the piece (or -1). */
+  who: string;
+  piece: number;
+  /** What: `hears it`, `sends`, `destroys`. */
+  does: string;
+  /** To what: an event, a thing; empty for none. */
+  what: string;
+  whatPiece: number;
+  /** A mark: it hangs on a condition, it was told before, or the story goes on elsewhere. */
+  mark: '' | 'only if something holds' | 'round in a circle' | 'goes on';
+  file: string;
+  range: Range | null;
+}
+
+const DEEPEST = 10;
+const MOST_LINES = 300;
+const DEEDS: Partial<Record<string, string>> = {
+  spawn: 'spawns',
+  destroy: 'destroys',
+  switch: 'switches',
+  move: 'moves',
+  load: 'loads',
+  attach: 'attaches',
+};
+
+/** What happens when an event fires. */
+export function storyForward(world: World, events: ReadonlyMap<string, EventEnds>, name: string): StoryLine[] {
+  const lines: StoryLine[] = [];
+  const told = new Set<string>([name]);
+  const event = (at: string, depth: number): void => {
+    const ends = events.get(at);
+    for (const listener of ends?.listeners ?? []) {
+      if (lines.length >= MOST_LINES) return;
+      const codes = handlersOf(world, listener);
+      lines.push({
+        ...lineOf(world, listener, depth),
+        does: 'hears it',
+        what: listener.handler && `${listener.handler}()`,
+      });
+      for (const code of codes) deeds(code, typeOfPiece(world, listener.piece) ?? code.type, depth + 1);
+    }
+    if (ends && ends.listeners.length === 0) lines.push({ ...nobody(depth), who: 'nobody', does: 'listens' });
+  };
+  const deeds = (code: Code, own: WorldType, depth: number): void => {
+    for (const { code: at, operation, rule, events: sent, isSure } of deedsOf(world, code, own)) {
+      if (lines.length >= MOST_LINES) return;
+      const { file } = world.facts[at.type.source];
+      const mark = isSure ? '' : 'only if something holds';
+      const line = { ...nobody(depth), who: own.name, piece: own.piece, file, range: operation.range, mark } as const;
+      for (const name of sent) {
+        const ends = events.get(name);
+        const isTold = told.has(name);
+        const isDeep = depth >= DEEPEST;
+        lines.push({
+          ...line,
+          does: 'sends',
+          what: name,
+          whatPiece: ends?.piece ?? -1,
+          mark: isTold ? 'round in a circle' : isDeep ? 'goes on' : mark,
+        });
+        if (isTold || isDeep) continue;
+        told.add(name);
+        event(name, depth + 1);
+      }
+      const does = DEEDS[rule.means];
+      if (does) lines.push({ ...line, does, what: wordsOf(operation) });
+    }
+  };
+  event(name, 0);
+  return lines;
+}
+
+/** What can lead to an event. */
+export function storyBackward(world: World, events: ReadonlyMap<string, EventEnds>, name: string): StoryLine[] {
+  const lines: StoryLine[] = [];
+  const told = new Set<string>([name]);
+  const back = (at: string, depth: number): void => {
+    const senders = events.get(at)?.senders ?? [];
+    if (senders.length === 0) lines.push({ ...nobody(depth), who: 'nobody', does: 'sends it' });
+    for (const sender of senders) {
+      if (lines.length >= MOST_LINES) return;
+      const code = codeAt(world, sender);
+      const name = code?.fact.name;
+      lines.push({
+        ...lineOf(world, sender, depth),
+        does: 'sends it',
+        what: name ? `in ${name}()` : '',
+        mark: code?.isConditional ? 'only if something holds' : '',
+      });
+      if (!code) continue;
+      const moment = code.fact.moment;
+      if (moment === 'start' || moment === 'every frame' || moment === 'leave')
+        lines.push({
+          ...nobody(depth + 1),
+          who: 'the engine',
+          does: `calls it ${moment === 'start' ? 'at the start' : moment === 'leave' ? 'when it leaves' : 'every frame'}`,
+        });
+      for (const cause of causesOf(events, world, code)) {
+        const isTold = told.has(cause.name);
+        const isDeep = depth >= DEEPEST;
+        const mark = isTold ? 'round in a circle' : isDeep ? 'goes on' : '';
+        lines.push({ ...nobody(depth + 1), who: cause.name, piece: cause.piece, does: 'leads to it', mark });
+        if (isTold || isDeep) continue;
+        told.add(cause.name);
+        back(cause.name, depth + 2);
+      }
+    }
+  };
+  back(name, 0);
+  return lines;
+}
+
+function nobody(depth: number): StoryLine {
+  return { depth, who: '', piece: -1, does: '', what: '', whatPiece: -1, mark: '', file: '', range: null };
+}
+
+function lineOf(world: World, { piece, file, range }: EventEnd, depth: number): StoryLine {
+  const { graph } = world.builder;
+  const type = typeOfPiece(world, piece);
+  return { ...nobody(depth), who: type?.name ?? titleOf(graph, piece), piece, file, range };
+}
+
+/** The function in which an event is sent. */
+function codeAt(world: World, { piece, range }: EventEnd): (Code & { isConditional: boolean }) | undefined {
+  const type = typeOfPiece(world, piece);
+  const operation = type?.script.operations.find(
+    (one) => one.type === type.local && one.range.line === range.line && one.range.column === range.column,
+  );
+  if (!type || !operation || operation.function < 0) return undefined;
+  const { function: index, isConditional } = operation;
+  return { type, index, fact: type.script.functions[index], isConditional };
+}
+
+/** Events whose handlers run a function: it is one, or one of them calls it. */
+function causesOf(events: ReadonlyMap<string, EventEnds>, world: World, { type, fact }: Code): EventEnds[] {
+  const callers = new Set([fact.name]);
+  for (let before = 0; before < callers.size;) {
+    before = callers.size;
+    for (const code of type.script.functions)
+      if (code.type === type.local && code.calls.some((name) => callers.has(name))) callers.add(code.name);
+  }
+  callers.delete('');
+  return [...events.values()].filter(({ listeners }) =>
+    listeners.some((listener) => {
+      if (!callers.has(listener.handler)) return false;
+      const own = typeOfPiece(world, listener.piece);
+      const types = own ? [own] : (world.partsOf.get(listener.piece) ?? []).flatMap((part) => part.type ?? []);
+      return types.some((one) => functionOf(one, listener.handler)?.type === type);
+    }),
+  );
+}
+
+/** What a call names, as far as it is written out. */
+function wordsOf({ arguments: given, receiver }: Operation): string {
+  const written = given.path ?? given.name ?? given.scene ?? given.type ?? given.object ?? receiver;
+  return textOfValue(written);
+}
+
+function textOfValue(value: Value | undefined): string {
+  if (!value) return '';
+  if (value.is === 'text') return value.text;
+  if (value.is === 'constant') return value.name;
+  if (value.is === 'field') return value.name;
+  if (value.is === 'self') return 'itself';
+  return 'what it found';
+}

@@ -1,0 +1,176 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router, RouterLink } from '@angular/router';
+import { MOMENTS, SCOPES, SIDES } from '@glue-trace/core/browser';
+import type { WireRow, WiringFilter } from '@glue-trace/core';
+import { Store } from '@ngrx/store';
+import type { ChartConfiguration } from 'chart.js';
+import { projectsFeature } from '../projects/projects.state';
+import { ChartView, colour } from '../shared/chart';
+import { Keys } from '../shared/keys';
+import { LinkSentence } from '../shared/link-sentence';
+import { TroubleBox } from '../shared/trouble';
+import { WireEndView } from './wire-end';
+import { wiringActions, wiringFeature, type Direction } from './wiring.state';
+
+const STATES = [
+  { value: 'joined', words: 'both ends' },
+  { value: 'unheard', words: 'nobody listens' },
+  { value: 'never sent', words: 'nobody sends' },
+  { value: 'engine', words: 'the engine’s' },
+] as const;
+const FILTERS = [
+  { name: 'moment', words: 'any moment', values: MOMENTS },
+  { name: 'side', words: 'any side', values: SIDES },
+  { name: 'scope', words: 'any scope', values: SCOPES },
+] as const;
+
+interface Area {
+  name: string;
+  rows: WireRow[];
+}
+
+/** The ledger of events – senders, the event, listeners – with the story of each; and what comes and goes in play. */
+@Component({
+  selector: 'glue-wiring',
+  imports: [ChartView, LinkSentence, MatButtonModule, RouterLink, TroubleBox, WireEndView],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './wiring.html',
+  styleUrl: './wiring.scss',
+})
+export class WiringView {
+  readonly project = input.required({ transform: numberAttribute });
+  readonly show = input<string>();
+  readonly state = input<string>();
+  readonly moment = input<string>();
+  readonly side = input<string>();
+  readonly scope = input<string>();
+  readonly text = input<string>();
+  /** Key of the event whose story is told, and which way. */
+  readonly event = input<string>();
+  readonly way = input<string>();
+
+  private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
+  protected readonly wiring = this.store.selectSignal(wiringFeature.selectWiringState);
+  protected readonly states = STATES;
+  protected readonly filters = FILTERS;
+  protected readonly isLife = computed(() => this.show() === 'life');
+  protected readonly direction = computed((): Direction => (this.way() === 'backward' ? 'backward' : 'forward'));
+  private readonly filter = computed(
+    () =>
+      Object.fromEntries(
+        Object.entries({
+          state: this.state(),
+          moment: this.moment(),
+          side: this.side(),
+          scope: this.scope(),
+          text: this.text(),
+        }).filter(([, value]) => value),
+      ) as WiringFilter,
+  );
+  protected readonly isNarrowed = computed(() => Object.keys(this.filter()).length > 0);
+  protected readonly areas = computed((): Area[] => {
+    const areas: Area[] = [];
+    for (const row of this.wiring().page?.rows ?? []) {
+      if (areas.at(-1)?.name !== row.area) areas.push({ name: row.area, rows: [] });
+      areas.at(-1)!.rows.push(row);
+    }
+    return areas;
+  });
+  protected readonly sends = computed(() => {
+    const sends = this.wiring().page?.sends;
+    return sends ? MOMENTS.map((moment) => ({ moment, count: sends[moment] })).filter(({ count }) => count > 0) : [];
+  });
+  protected readonly chart = computed((): ChartConfiguration => ({
+    type: 'bar',
+    data: {
+      labels: this.sends().map(({ moment }) => moment),
+      datasets: [
+        { data: this.sends().map(({ count }) => count), backgroundColor: colour('--ochre'), barThickness: 14 },
+      ],
+    },
+    options: {
+      indexAxis: 'y',
+      plugins: { legend: { display: false } },
+      scales: {
+        x: { ticks: { color: colour('--ink2'), precision: 0 }, grid: { color: colour('--line') } },
+        y: { ticks: { color: colour('--ink') }, grid: { display: false } },
+      },
+    },
+  }));
+  protected readonly chartWords = computed(() =>
+    this.sends()
+      .map(({ moment, count }) => `${count} ${moment === 'unknown' ? 'at a moment that is not known' : moment}`)
+      .join(', '),
+  );
+  private readonly rows = computed(() => this.wiring().page?.rows ?? []);
+  protected readonly opened = computed(() => this.rows().find(({ event }) => event.key === this.event()));
+
+  constructor() {
+    effect(() => {
+      this.scansSeen();
+      const project = this.project();
+      if (this.isLife()) this.store.dispatch(wiringActions.loadLife({ project }));
+      else this.store.dispatch(wiringActions.load({ project, filter: this.filter() }));
+    });
+    effect(() => {
+      this.scansSeen();
+      const [project, event, direction] = [this.project(), this.event(), this.direction()];
+      if (event) this.store.dispatch(wiringActions.tell({ project, event, direction }));
+      else this.store.dispatch(wiringActions.close());
+    });
+    inject(Keys).bind([
+      { key: 'j', does: 'next event', run: () => this.move(1) },
+      { key: 'k', does: 'previous event', run: () => this.move(-1) },
+      { key: 't', does: 'trace the event', run: () => this.trace() },
+      { key: 'Escape', does: 'close the story', run: () => this.go({ event: null }) },
+    ]);
+  }
+
+  protected open({ event }: WireRow): void {
+    this.go({ event: event.key });
+  }
+
+  protected tell(way: Direction): void {
+    this.go({ way });
+  }
+
+  protected narrow(name: string, value: string): void {
+    this.go({ [name]: value || null });
+  }
+
+  protected clear(): void {
+    this.go({ state: null, moment: null, side: null, scope: null, text: null });
+  }
+
+  protected switchTo(show: string | null): void {
+    this.go({ show, event: null });
+  }
+
+  protected close(): void {
+    this.go({ event: null });
+  }
+
+  protected chosen(name: 'moment' | 'side' | 'scope'): string {
+    return this[name]() ?? '';
+  }
+
+  private move(by: number): void {
+    const rows = this.rows();
+    if (rows.length === 0) return;
+    const at = rows.findIndex(({ event }) => event.key === this.event());
+    this.open(rows[at < 0 ? 0 : Math.min(Math.max(at + by, 0), rows.length - 1)]);
+    queueMicrotask(() => document.querySelector('tr.on')?.scrollIntoView({ block: 'nearest' }));
+  }
+
+  private trace(): void {
+    const piece = this.event();
+    if (piece) void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece } });
+  }
+
+  private go(queryParams: Record<string, string | null>): void {
+    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+  }
+}
