@@ -1,4 +1,5 @@
 import { sentence } from '../model/finding.js';
+import { kindOf } from '../model/graph.js';
 import { handlersOf } from '../linking/flow.js';
 import type { EventEnd } from '../linking/linked.js';
 import type { Language } from '../reading/plan/plan.js';
@@ -14,48 +15,50 @@ export const payloadMismatch: Check = {
   severity: 'warning',
   why: 'The handler works with nothing where it expects a value, or stops with a fault when the event comes.',
   decides:
-    'Counts the values that each sender passes along and the parameters that each handler cannot do without. Fires when fewer come than are needed, and – in languages that do not pass over what is too much – when more come than are taken. Silent when the number of values is not known, when the handler is not, and on parameters with a default.',
+    'Counts the values that each sender passes along and the parameters that each handler cannot do without. Fires when fewer come than are needed, and – in languages that do not pass over what is too much – when more come than are taken. Silent on events that are types, since what is sent travels in one object of theirs, when the number of values is not known, when the handler is not, and on parameters with a default.',
   run: ({ events, graph, world }) =>
-    events.flatMap((event) =>
-      event.listeners.flatMap((listener) =>
-        handlersOf(world, listener).flatMap(({ type, fact }) => {
-          const wrong = event.senders.filter(
-            ({ payload }) => payload !== undefined && !fits(payload, fact, type.script.language),
-          );
-          if (wrong.length === 0) return [];
-          const [sender] = wrong;
-          const { file } = world.facts[type.source];
-          return [
-            {
-              sentence: [
-                ...sentence`${{ name: event.name, piece: event.piece }} is sent with ${words(sender.payload!)} by `,
-                named(graph, sender.piece),
-                ...(wrong.length > 1 ? [` and ${wrong.length - 1} more`] : []),
-                ...sentence`; ${{ name: `${type.name}.${fact.name}()`, piece: type.piece }} takes ${words(fact.parameters.length)}`,
-                fact.needs < fact.parameters.length ? `, of which ${fact.needs} cannot be left out` : '',
-              ].filter((run) => run !== ''),
-              sure: 'The values are written out at the sender, the parameters at the handler, and the wire between them is known.',
-              pieces: [event.piece, type.piece],
-              evidence: [
-                { file, range: fact.range, shows: 'the handler' },
-                ...wrong
-                  .slice(0, 4)
-                  .map((end: EventEnd) => ({ file: end.file, range: end.range, shows: 'where it is sent' })),
-              ],
-              walk: [],
-              places: wrong.length,
-              repairs: [
-                {
-                  title: 'Let both ends agree',
-                  words: `Send ${words(fact.needs)}, or let the handler take ${words(sender.payload!)}; a default at the handler lets the rest be left out.`,
-                },
-              ],
-              sameBy: [event.name, type.name, fact.name],
-            },
-          ];
-        }),
+    events
+      .filter(({ piece }) => kindOf(graph, piece) !== 'type')
+      .flatMap((event) =>
+        event.listeners.flatMap((listener) =>
+          handlersOf(world, listener).flatMap(({ type, fact }) => {
+            const wrong = event.senders.filter(
+              ({ payload }) => payload !== undefined && !fits(payload, fact, type.script.language),
+            );
+            if (wrong.length === 0) return [];
+            const [sender] = wrong;
+            const { file } = world.facts[type.source];
+            return [
+              {
+                sentence: [
+                  ...sentence`${{ name: event.name, piece: event.piece }} is sent with ${words(sender.payload!)} by `,
+                  named(graph, sender.piece),
+                  ...(wrong.length > 1 ? [` and ${wrong.length - 1} more`] : []),
+                  ...sentence`; ${{ name: `${type.name}.${fact.name}()`, piece: type.piece }} takes ${words(fact.parameters.length)}`,
+                  fact.needs < fact.parameters.length ? `, of which ${fact.needs} cannot be left out` : '',
+                ].filter((run) => run !== ''),
+                sure: 'The values are written out at the sender, the parameters at the handler, and the wire between them is known.',
+                pieces: [event.piece, type.piece],
+                evidence: [
+                  { file, range: fact.range, shows: 'the handler' },
+                  ...wrong
+                    .slice(0, 4)
+                    .map((end: EventEnd) => ({ file: end.file, range: end.range, shows: 'where it is sent' })),
+                ],
+                walk: [],
+                places: wrong.length,
+                repairs: [
+                  {
+                    title: 'Let both ends agree',
+                    words: `Send ${words(fact.needs)}, or let the handler take ${words(sender.payload!)}; a default at the handler lets the rest be left out.`,
+                  },
+                ],
+                sameBy: [event.name, type.name, fact.name],
+              },
+            ];
+          }),
+        ),
       ),
-    ),
 };
 
 function fits(

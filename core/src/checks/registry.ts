@@ -3,6 +3,8 @@ import type { Linked } from '../linking/linked.js';
 import { caseOnly } from './case-only.js';
 import type { Check, Draft } from './check.js';
 import { ambiguousName } from './ambiguous-name.js';
+import { leakedListener } from './leaked-listener.js';
+import { noCooldown } from './no-cooldown.js';
 import { eventLoop } from './event-loop.js';
 import { keyClash } from './key-clash.js';
 import { payloadMismatch } from './payload-mismatch.js';
@@ -56,6 +58,8 @@ export const CHECKS: readonly Check[] = [
   wideScope,
   keyClash,
   eventLoop,
+  noCooldown,
+  leakedListener,
 ];
 
 export const CHECK_IDS: readonly string[] = CHECKS.map((check) => check.id);

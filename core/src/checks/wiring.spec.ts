@@ -43,6 +43,18 @@ describe('fragile/payload-mismatch', () => {
     ['a parameter has a default or may be left out', bell("bells.ring('noon');", 'hear(hour = 12, bell?: string) {}')],
     ['more come than are taken, and the language passes over them', bell("bells.ring('noon', 1, 2);", 'hear() {}')],
     ['the handler takes any number', bell("bells.ring('noon');", 'hear(...hours: number[]) {}')],
+    [
+      'the event is a type, whose object carries the values',
+      {
+        ...bell('bells.ring(Noon, 1, 2);', 'hear(noon: Noon, more: number, most: number) {}'),
+        'scripts/noon.ts': 'export class Noon {}',
+        'scripts/keeper.ts': script(
+          'Keeper',
+          'bells.hear(Noon, this.hear);',
+          'hear(noon: Noon, a: number, b: number) {}',
+        ),
+      },
+    ],
     ['the handler is not known', bell("bells.ring('noon');", 'other() {}')],
   ];
   for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(found(check, files)).toEqual([]));
@@ -204,5 +216,78 @@ describe('fragile/polling', () => {
   it('is silent on what is kept from before, and on steps up', () => {
     expect(dial('this.clock.show();')).toEqual([]);
     expect(dial('this.holder.turn(3);')).toEqual([]);
+  });
+});
+
+describe('fragile/no-cooldown', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/no-cooldown';
+  const ENGINE = { engine: { events: ['engine.*'], repeats: ['engine.touched'] } };
+  const plate = (body: string, event = 'engine.touched'): string[] =>
+    found(
+      check,
+      {
+        'scripts/plate.ts': script(
+          'Plate',
+          `bells.hear('${event}', this.go);`,
+          `go() { ${body} } tell() { bells.ring('pressed'); }`,
+        ),
+      },
+      ENGINE,
+    );
+
+  it('fires on a trigger that sends on every touch, also through a function of its own', () => {
+    expect(plate("bells.ring('pressed');")).toEqual([
+      'Plate.go() sends pressed whenever engine.touched comes, and that comes again and again @ scripts/plate.ts:2',
+    ]);
+    expect(plate('this.tell();').length).toBe(1);
+  });
+  it('is silent with a flag, with a timer, and on events that come once', () => {
+    expect(plate("if (this.held) return; this.held = true; bells.ring('pressed');")).toEqual([]);
+    expect(plate("if (now() - this.last > 2) bells.ring('pressed');")).toEqual([]);
+    expect(plate("bells.ring('pressed');", 'engine.dusk')).toEqual([]);
+  });
+});
+
+describe('fragile/leaked-listener', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/leaked-listener';
+  const CALLS = [
+    { call: 'bells.hear($event, $handler)', means: 'listen' },
+    { call: 'bells.forget($event)', means: 'let go' },
+    { call: 'spawnFrom($path)', means: 'spawn' },
+    { call: 'stage.find($name)', means: 'find' },
+    { call: 'remove($object)', means: 'destroy' },
+  ];
+  const gull = (leave: string, crane = "spawnFrom('prefabs/gull.json');", calls: object[] = CALLS): string[] =>
+    found(
+      check,
+      {
+        'scripts/gull.ts': script('Gull', "bells.hear('noon', this.cry);", `cry() {} end() { ${leave} }`),
+        'scripts/crane.ts': script('Crane', crane),
+        'prefabs/gull.json': { objects: [carrier('Gull', 'gull.ts')] },
+        'scenes/a.json': scene(carrier('Crane', 'crane.ts'), { name: 'A gull', prefab: 'prefabs/gull.json' }),
+      },
+      { calls },
+    );
+
+  it('fires on what is spawned or destroyed, and says what to call', () => {
+    expect(gull('')).toEqual([
+      'Gull listens to noon and never lets go, though it is spawned by Crane @ scripts/gull.ts:4',
+    ]);
+    expect(gull('', "remove(stage.find('A gull'));")).toEqual([
+      'Gull listens to noon and never lets go, though it is destroyed by Crane @ scripts/gull.ts:4',
+    ]);
+  });
+  it('is silent when it lets go, when nothing takes it out, and when the plan knows no such call', () => {
+    expect(gull("bells.forget('noon');")).toEqual([]);
+    expect(gull('', '')).toEqual([]);
+    expect(
+      gull(
+        '',
+        undefined,
+        CALLS.filter(({ means }) => means !== 'let go'),
+      ),
+    ).toEqual([]);
   });
 });

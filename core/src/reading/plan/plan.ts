@@ -324,6 +324,7 @@ export const MEANINGS = [
   'asks part',
   'send',
   'listen',
+  'let go',
   'spawn',
   'load',
   'use file',
@@ -423,6 +424,8 @@ export interface EngineNames {
   ids: string[];
   /** Members that its types and parts have. Without any, members of types that descend from them cannot be judged. */
   members: string[];
+  /** Those of its events that can come again and again in a moment, such as touches. */
+  repeats: string[];
   /** Functions that can be called without a receiver. Without any, such calls cannot be judged. */
   functions: string[];
   /** Kinds of piece that a slot of one of its types takes: `"Picture": ["media"]`. */

@@ -382,6 +382,7 @@ const engine = {
   members: names.description(
     'members that its types and parts have; without any, what descends from them is not judged',
   ),
+  repeats: names.description('those of its events that can come again and again in a moment, such as touches'),
   functions: names.description('functions called without a receiver; without any, such calls are not judged'),
 };
 const takes = Joi.object()

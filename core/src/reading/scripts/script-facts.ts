@@ -36,6 +36,7 @@ const MOST_CHOICES = 8;
 const WITHOUT_VALUE = new Set<Meaning>([
   'send',
   'listen',
+  'let go',
   'use file',
   'load',
   'asks part',
