@@ -10,11 +10,20 @@ export const keyClash: Check = {
   why: 'One press does both, or whichever the engine asks first; nobody can say which.',
   decides:
     'Compares the details `key` and `context` of input actions, as the plan reads them, capitals ignored. Actions without a context count for every one of those without. Silent when the keys or the contexts differ, and where the plan reads no keys.',
-  run: ({ facts, world, graph }) => {
+  run: ({ facts, plan, world, graph }) => {
+    const rules = new Set(
+      Object.entries(plan.files)
+        .filter(([, rule]) => Object.values(rule.pieces).some(({ kind }) => kind === 'input action'))
+        .map(([name]) => name),
+    );
     const actions = facts.flatMap((fact, source) =>
-      fact.pieces.flatMap((piece, at) =>
-        piece.kind === 'input action' && piece.details?.['key'] ? [{ piece, index: world.pieceOf[source][at] }] : [],
-      ),
+      !rules.has(fact.rule) || fact.script
+        ? []
+        : fact.pieces.flatMap((piece, at) =>
+            piece.kind === 'input action' && piece.details?.['key']
+              ? [{ piece, index: world.pieceOf[source][at] }]
+              : [],
+          ),
     );
     const key = ({ details }: PieceFact): string =>
       `${details!['key'].toLowerCase()}\n${(details!['context'] ?? '').toLowerCase()}`;

@@ -152,8 +152,8 @@ function behaviourRoots(linked: Linked): Set<string> {
   let found = roots.get(linked);
   if (!found) {
     roots.set(linked, (found = new Set()));
-    const carried = new Set([...linked.world.partByPiece.values()].map((part) => part.type));
-    for (const type of carried) if (type) found.add(rootOf(type));
+    const { types, carriedTypes } = linked.world;
+    for (const type of types) if (carriedTypes.has(type.name)) found.add(rootOf(type));
   }
   return found;
 }
