@@ -7,27 +7,8 @@ import { provideRouter, Router, withComponentInputBinding } from '@angular/route
 import { RouterTestingHarness } from '@angular/router/testing';
 import type { PieceName, TraceLine, TracePage } from '@glue-trace/core';
 import type { FindingPage, FindingRow, ProjectView } from '@glue-trace/server/api';
-import { provideEffects } from '@ngrx/effects';
-import { provideStore } from '@ngrx/store';
 import { routes } from '../app.routes';
-import { findingsEffects } from '../findings/findings.effects';
-import { findingsFeature } from '../findings/findings.state';
-import { planEffects } from '../plan/plan.effects';
-import { planFeature } from '../plan/plan.state';
-import { projectsEffects } from '../projects/projects.effects';
-import { projectsFeature } from '../projects/projects.state';
-import { readingEffects } from '../reading/reading.effects';
-import { readingFeature } from '../reading/reading.state';
-import { readinessEffects } from '../readiness/readiness.effects';
-import { readinessFeature } from '../readiness/readiness.state';
-import { repairsEffects } from '../repairs/repairs.effects';
-import { repairsFeature } from '../repairs/repairs.state';
-import { structureEffects } from '../structure/structure.effects';
-import { structureFeature } from '../structure/structure.state';
-import { wiringEffects } from '../wiring/wiring.effects';
-import { wiringFeature } from '../wiring/wiring.state';
-import { traceEffects } from '../trace/trace.effects';
-import { traceFeature } from '../trace/trace.state';
+import { provideState } from '../app.store';
 
 export interface Page {
   element: HTMLElement;
@@ -50,32 +31,7 @@ export async function openPage(url: string): Promise<Page> {
       provideHttpClient(),
       provideHttpClientTesting(),
       provideRouter(routes, withComponentInputBinding()),
-      provideStore(
-        Object.fromEntries(
-          [
-            projectsFeature,
-            planFeature,
-            readingFeature,
-            readinessFeature,
-            findingsFeature,
-            repairsFeature,
-            structureFeature,
-            wiringFeature,
-            traceFeature,
-          ].map((one) => [one.name, one.reducer as never]),
-        ),
-      ),
-      provideEffects(
-        projectsEffects,
-        planEffects,
-        readingEffects,
-        readinessEffects,
-        findingsEffects,
-        repairsEffects,
-        structureEffects,
-        traceEffects,
-        wiringEffects,
-      ),
+      ...provideState(),
     ],
   });
   const harness = await RouterTestingHarness.create(url);

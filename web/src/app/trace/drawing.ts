@@ -131,14 +131,6 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
       gap: 10px;
       align-items: center;
     }
-    select {
-      border: 1px solid var(--line);
-      border-radius: 6px;
-      padding: 3px 6px;
-      background: var(--surface);
-      color: inherit;
-      font: inherit;
-    }
     p {
       margin: 4px 0;
     }

@@ -1,0 +1,47 @@
+/** The slices of the store and the effects that fill them, one of each for every view. */
+import { provideEffects } from '@ngrx/effects';
+import { provideStore } from '@ngrx/store';
+import { findingsEffects } from './findings/findings.effects';
+import { findingsFeature } from './findings/findings.state';
+import { planEffects } from './plan/plan.effects';
+import { planFeature } from './plan/plan.state';
+import { projectsEffects } from './projects/projects.effects';
+import { projectsFeature } from './projects/projects.state';
+import { readinessEffects } from './readiness/readiness.effects';
+import { readinessFeature } from './readiness/readiness.state';
+import { readingEffects } from './reading/reading.effects';
+import { readingFeature } from './reading/reading.state';
+import { repairsEffects } from './repairs/repairs.effects';
+import { repairsFeature } from './repairs/repairs.state';
+import { structureEffects } from './structure/structure.effects';
+import { structureFeature } from './structure/structure.state';
+import { traceEffects } from './trace/trace.effects';
+import { traceFeature } from './trace/trace.state';
+import { wiringEffects } from './wiring/wiring.effects';
+import { wiringFeature } from './wiring/wiring.state';
+
+/** What every view needs of the store. */
+export const provideState = () => [
+  provideStore({
+    [projectsFeature.name]: projectsFeature.reducer,
+    [planFeature.name]: planFeature.reducer,
+    [readingFeature.name]: readingFeature.reducer,
+    [readinessFeature.name]: readinessFeature.reducer,
+    [traceFeature.name]: traceFeature.reducer,
+    [structureFeature.name]: structureFeature.reducer,
+    [wiringFeature.name]: wiringFeature.reducer,
+    [findingsFeature.name]: findingsFeature.reducer,
+    [repairsFeature.name]: repairsFeature.reducer,
+  }),
+  provideEffects(
+    projectsEffects,
+    planEffects,
+    readingEffects,
+    readinessEffects,
+    traceEffects,
+    structureEffects,
+    wiringEffects,
+    findingsEffects,
+    repairsEffects,
+  ),
+];
