@@ -171,7 +171,7 @@ function byFolder(graph: Graph, { below, depth }: CouplingOptions): Groups {
       steps.length === 1
         ? below
           ? `${below} (files)`
-          : '(files at the top)'
+          : '(at the root)'
         : start + steps.slice(0, Math.min(depth, steps.length - 1)).join('/'),
     );
   }

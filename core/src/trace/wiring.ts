@@ -64,18 +64,18 @@ interface Ends {
 const endsOf = perGraph((graph): Ends[] => {
   const { links, pieces, texts } = graph;
   const ends: Ends[] = [];
-  for (let event = 0; event < graph.pieceCount; event++) {
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
     const senders: number[] = [];
     const listeners: number[] = [];
-    for (const link of groupOf(graph.incoming, event)) {
+    for (const link of groupOf(graph.incoming, piece)) {
       if (links.verb[link] === SENDS) senders.push(link);
       else if (links.verb[link] === LISTENS) listeners.push(link);
     }
-    if (senders.length + listeners.length === 0 && pieces.kind[event] !== EVENT) continue;
+    if (senders.length + listeners.length === 0 && pieces.kind[piece] !== EVENT) continue;
     // In the order of their places: which file was linked last must not show.
     for (const links of [senders, listeners]) links.sort((a, b) => comparePlaces(graph, a, b));
     const [first] = [...senders, ...listeners];
-    const isEngines = (pieces.flags[event] & FLAGS.engines) !== 0;
+    const isEngines = (pieces.flags[piece] & FLAGS.engines) !== 0;
     const state: WireState = isEngines
       ? 'engine'
       : senders.length === 0
@@ -84,7 +84,7 @@ const endsOf = perGraph((graph): Ends[] => {
           ? 'unheard'
           : 'joined';
     ends.push({
-      event,
+      event: piece,
       senders,
       listeners,
       state,
