@@ -157,6 +157,8 @@ describe('adding', () => {
     expect(item('{ "all": [] }', 'json')).toBe('{ "all": ["nine"] }');
     expect(item('all:\n  - a\n  - b # two\nnext: 1\n', 'yaml')).toBe('all:\n  - a\n  - b # two\n  - nine\nnext: 1\n');
     expect(item('all = ["a"]\n', 'toml')).toBe('all = ["a", "nine"]\n');
+    expect(item('all = [\n  "a", # first\n]\n', 'toml')).toBe('all = [\n  "a", # first\n  "nine",\n]\n');
+    expect(item('{ "all": [\n  "a" // first\n] }', 'json')).toBe('{ "all": [\n  "a", // first\n  "nine"\n] }');
     expect(item('[all]\r\na = one\r\n', 'ini')).toBe('[all]\r\na = one\r\nnine =\r\n');
     expect(() => item('<all><a/></all>', 'xml', '$.all')).toThrowError(GlueError);
   });

@@ -47,10 +47,10 @@ function editsOf(work: Work, change: Change): TextEdit[] {
       return removed(work, change.range);
     case 'add member': {
       const home = objectAround(work, change.range);
-      return [addMember(work, home, change.into, change.key, change.to)];
+      return addMember(work, home, change.into, change.key, change.to);
     }
     case 'add item':
-      return [addItem(work, change.list, change.to)];
+      return addItem(work, change.list, change.to);
   }
 }
 
@@ -195,7 +195,7 @@ function wholeLines({ text }: Work, start: number, end: number, always = true): 
 
 // Adding ------------------------------------------------------------------------------------------------------------
 
-function addMember(work: Work, home: TreeNode, into: string, key: string, to: string): TextEdit {
+function addMember(work: Work, home: TreeNode, into: string, key: string, to: string): TextEdit[] {
   const [found] = compileSelector(into)(home);
   const object = into === '$' ? home : found;
   if (object?.kind === 'object') return newMember(work, object, key, wholeText(to, work.writing));
@@ -207,30 +207,30 @@ function addMember(work: Work, home: TreeNode, into: string, key: string, to: st
 }
 
 /** A member behind the last one, laid out as that one is. */
-function newMember(work: Work, object: TreeNode, key: string, value: string): TextEdit {
+function newMember(work: Work, object: TreeNode, key: string, value: string): TextEdit[] {
   const { text, writing } = work;
   const name = nameText(key, writing);
-  if (writing === 'xml') return newAttribute(work, object, key, value);
+  if (writing === 'xml') return [newAttribute(work, object, key, value)];
   const members = object.children.filter((child) => child.keyStart >= 0);
   const last = members.at(-1);
   const isFlow = text[object.start] === '{';
   if (!last) {
     if (isFlow)
-      return { start: object.start, end: object.end, text: `{ ${name}${writing === 'toml' ? ' =' : ':'} ${value} }` };
+      return [{ start: object.start, end: object.end, text: `{ ${name}${writing === 'toml' ? ' =' : ':'} ${value} }` }];
     if (writing !== 'ini' && writing !== 'toml') throw impossible(work, `there is no place for “${key}”`);
     const at = endOfLine(text, object.start);
-    return { start: at, end: at, text: `${newlineOf(text)}${name} = ${value}` };
+    return [inserted(at, `${newlineOf(text)}${name} = ${value}`)];
   }
   const between = text.slice(last.keyEnd, last.start).replace(/["']$/, '');
   if (isFlow) {
     const lead = leadOf(text, last.keyStart, object.start);
-    return { start: last.end, end: last.end, text: `,${lead}${name}${between}${value}` };
+    return behind(text, last.end, lead, `${name}${between}${value}`);
   }
   if (writing === 'csv') throw impossible(work, 'a table gets no new columns');
   const at = endOfLine(text, Math.max(last.keyEnd, last.end - (/[\r\n]/.test(text[last.end - 1] ?? '') ? 1 : 0)));
   const own = /^\s*[:=]\s*$/.test(between) && writing !== 'yaml' ? between : writing === 'yaml' ? ': ' : ' = ';
   const sign = value === '' ? own.trimEnd() : own;
-  return { start: at, end: at, text: `${newlineOf(text)}${indentOf(text, last.keyStart)}${name}${sign}${value}` };
+  return [inserted(at, `${newlineOf(text)}${indentOf(text, last.keyStart)}${name}${sign}${value}`)];
 }
 
 function newAttribute({ text }: Work, element: TreeNode, key: string, value: string): TextEdit {
@@ -241,7 +241,7 @@ function newAttribute({ text }: Work, element: TreeNode, key: string, value: str
   return { start: at, end: at, text: `${lead}${key}="${value}"` };
 }
 
-function addItem(work: Work, selector: string, to: string): TextEdit {
+function addItem(work: Work, selector: string, to: string): TextEdit[] {
   const { text, writing, documents } = work;
   const [list] = documents.flatMap((document) => compileSelector(selector)(document));
   if (list?.kind === 'object') return newMember(work, list, to, writing === 'ini' ? '' : wholeText('', writing));
@@ -249,13 +249,27 @@ function addItem(work: Work, selector: string, to: string): TextEdit {
   const value = wholeText(to, writing);
   const last = list.children.at(-1);
   if (text[list.start] === '[' && writing !== 'csv') {
-    if (!last) return { start: list.start, end: list.end, text: `[${value}]` };
-    return { start: last.end, end: last.end, text: `,${leadOf(text, last.start, list.start)}${value}` };
+    if (!last) return [{ start: list.start, end: list.end, text: `[${value}]` }];
+    return behind(text, last.end, leadOf(text, last.start, list.start), value);
   }
   if (!last || writing !== 'yaml') throw impossible(work, `an entry for “${to}” cannot be made up by itself`);
   const dash = text.lastIndexOf('-', last.start);
   const at = endOfLine(text, last.end);
-  return { start: at, end: at, text: `${newlineOf(text)}${indentOf(text, dash)}- ${value}` };
+  return [inserted(at, `${newlineOf(text)}${indentOf(text, dash)}- ${value}`)];
+}
+
+function inserted(at: number, text: string): TextEdit {
+  return { start: at, end: at, text };
+}
+
+/** An entry behind the last one between brackets: a comma that stands there counts, a comment stays on its line. */
+function behind(text: string, end: number, lead: string, entry: string): TextEdit[] {
+  const [, comma = '', comment = ''] = /^([^\S\r\n]*,)?([^\S\r\n]*(?:#|\/\/)[^\r\n]*)?/.exec(text.slice(end))!;
+  const rest = /[\r\n]/.test(lead) ? comment : '';
+  const at = end + comma.length + rest.length;
+  const own = `${lead}${entry}${comma ? ',' : ''}`;
+  if (comma) return [inserted(at, own)];
+  return rest ? [inserted(end, ','), inserted(at, own)] : [inserted(at, `,${own}`)];
 }
 
 /** The white space in front of an entry between brackets: its line and indentation, or a single space. */
