@@ -89,7 +89,7 @@ describe('the server', () => {
     expect(some.rows.map((row) => row.check)).toEqual(['fragile/climb', 'fragile/climb']);
     expect(some.byCheck.map((one) => one.check)).toContain('fragile/never-sent');
     expect(some.byCheck.map((one) => one.check)).not.toContain('broken/missing-file');
-    expect((await read<FindingPage>('/api/projects/1/findings?folder=scripts/boats')).total).toBe(6);
+    expect((await read<FindingPage>('/api/projects/1/findings?folder=scripts/boats')).total).toBe(7);
     expect((await read<FindingPage>('/api/projects/1/findings?folder=scripts/boat')).total).toBe(0);
     expect((await read<FindingPage>('/api/projects/1/findings?text=CLEAT tender')).total).toBe(1);
   });
