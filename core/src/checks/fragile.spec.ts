@@ -151,3 +151,40 @@ describe('fragile/never-sent', () => {
   ];
   for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
 });
+
+/** So many scripts, each on an object of its own, that all do the same. */
+const crew = (count: number, code: (at: number) => string, ...others: object[]): Files => {
+  const numbers = Array.from({ length: count }, (_, at) => at + 1);
+  return {
+    ...Object.fromEntries(numbers.map((at) => [`scripts/hand${at}.ts`, script(`Hand${at}`, code(at))])),
+    'scenes/a.json': scene({ name: 'Winch' }, ...others, ...numbers.map((at) => carrier(`H${at}`, `hand${at}.ts`))),
+  };
+};
+
+describe('fragile/hub', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/hub';
+
+  it('fires when six scripts reach one object by its name', () => {
+    expect(
+      findings(
+        check,
+        crew(6, () => "stage.find('Winch').show();"),
+      ),
+    ).toEqual([
+      'a / Winch is reached by its name or its place from 6 scripts, Hand1 and Hand2 among them @ scripts/hand1.ts:4',
+    ]);
+  });
+  it('counts names and places together', () => {
+    const mixed = crew(6, (at) => (at < 4 ? "stage.find('Winch').show();" : "this.way('../Winch').show();"));
+    expect(findings(check, mixed).length).toBe(1);
+  });
+
+  const silent: [string, Files][] = [
+    ['five do', crew(5, () => "stage.find('Winch').show();")],
+    ['one script does it six times', crew(1, () => "stage.find('Winch').show(); ".repeat(6))],
+    ['they reach different objects', crew(6, (at) => `stage.find('H${(at % 6) + 1}').show();`)],
+    ['nobody of that name is there', crew(6, () => "stage.find('Windlass').show();")],
+  ];
+  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
+});

@@ -6,6 +6,7 @@ import { ambiguousName } from './ambiguous-name.js';
 import { leakedListener } from './leaked-listener.js';
 import { noCooldown } from './no-cooldown.js';
 import { eventLoop } from './event-loop.js';
+import { hub } from './hub.js';
 import { keyClash } from './key-clash.js';
 import { payloadMismatch } from './payload-mismatch.js';
 import { polling } from './polling.js';
@@ -60,6 +61,7 @@ export const CHECKS: readonly Check[] = [
   eventLoop,
   noCooldown,
   leakedListener,
+  hub,
 ];
 
 export const CHECK_IDS: readonly string[] = CHECKS.map((check) => check.id);

@@ -1,0 +1,97 @@
+import { sentence } from '../model/finding.js';
+import { PIECE_KINDS } from '../model/piece.js';
+import { GRIPS } from '../model/link.js';
+import { keyOf, rangeOf, type Graph } from '../model/graph.js';
+import type { Linked } from '../linking/linked.js';
+import { named, sameKey, titled, type Check } from './check.js';
+
+/** As many scripts nobody changes along when an object gets another name or place. */
+const MANY = 6;
+
+/** Many scripts reach one object by its name or its place. */
+export const hub: Check = {
+  id: 'fragile/hub',
+  title: 'Many scripts hang on the name or the place of one object',
+  severity: 'note',
+  why: 'Whoever renames or moves the object breaks them all at once, and nothing on the object says so.',
+  decides: `Fires on an object that at least ${MANY} scripts reach, or a part on it, by its name or by a way through the tree. Copies of one object of a prefab count as one. Silent on what is reached by its identity, on an object’s own scripts, and on references in saved files.`,
+  run: (linked) =>
+    hubsOf(linked).map(([object, places]) => {
+      const { graph } = linked;
+      const lines = [...places.values()].sort((a, b) => (a.file < b.file ? -1 : 1));
+      return {
+        sentence: [
+          titled(graph, object),
+          ...sentence` is reached by its name or its place from ${lines.length} scripts, `,
+          ...lines.slice(0, 2).flatMap(({ part }, at) => [...(at > 0 ? [' and '] : []), named(graph, part)]),
+          ' among them',
+        ],
+        sure: 'The look-ups were walked from the objects that carry the scripts, and all end here.',
+        pieces: [object, ...lines.map(({ part }) => part)],
+        evidence: lines.map(({ file, range }) => ({ file, range, shows: 'reaches it' })),
+        walk: [],
+        places: lines.length,
+        repairs: [
+          {
+            title: 'Offer it in one place',
+            words:
+              'Let one script find the object and offer it to the others, or give the others an exposed field for it.',
+          },
+        ],
+        sameBy: [sameKey(graph, object)],
+      };
+    }),
+};
+
+/** The first place at which a script reaches an object, and a part that runs it. */
+interface Reach {
+  part: number;
+  file: string;
+  range: ReturnType<typeof rangeOf>;
+}
+
+function hubsOf({ graph, facts }: Linked): [object: number, reaches: Map<string, Reach>][] {
+  const { links, pieces, texts } = graph;
+  const scripts = new Set(facts.filter(({ script }) => script).map(({ file }) => file));
+  const soft = GRIPS.map((grip) => grip === 'path' || grip === 'name');
+  const reached = new Map<number, Map<string, Reach>>();
+  for (let link = 0; link < graph.linkCount; link++) {
+    if (!soft[links.grip[link]] || kindIn(graph, links.from[link]) !== 'part') continue;
+    const file = texts[links.file[link]];
+    const object = objectOf(graph, links.to[link]);
+    if (object < 0 || object === pieces.parent[links.from[link]] || !scripts.has(file)) continue;
+    const from = reached.get(object) ?? new Map<string, Reach>();
+    reached.set(object, from);
+    const reach = { part: links.from[link], file, range: rangeOf(links, link) };
+    const known = from.get(file);
+    if (!known || isBefore(graph, reach, known)) from.set(file, reach);
+  }
+  const many = [...reached].filter(([, from]) => from.size >= MANY);
+  const byOrigin = new Map<number, (typeof many)[number]>();
+  for (const one of many) {
+    const origin = pieces.origin[one[0]] >= 0 ? pieces.origin[one[0]] : one[0];
+    const other = byOrigin.get(origin);
+    if (!other || outweighs(graph, one, other)) byOrigin.set(origin, one);
+  }
+  return [...byOrigin.values()];
+}
+
+/** The order of links hangs on which file was read last; this does not. */
+function isBefore(graph: Graph, a: Reach, b: Reach): boolean {
+  const by = a.range.line - b.range.line || a.range.column - b.range.column;
+  return by < 0 || (by === 0 && keyOf(graph, a.part) < keyOf(graph, b.part));
+}
+
+function outweighs(graph: Graph, a: [number, Map<string, Reach>], b: [number, Map<string, Reach>]): boolean {
+  return a[1].size > b[1].size || (a[1].size === b[1].size && keyOf(graph, a[0]) < keyOf(graph, b[0]));
+}
+
+function objectOf(graph: Graph, piece: number): number {
+  if (piece < 0) return -1;
+  const kind = kindIn(graph, piece);
+  return kind === 'object' ? piece : kind === 'part' ? graph.pieces.parent[piece] : -1;
+}
+
+function kindIn(graph: Graph, piece: number): (typeof PIECE_KINDS)[number] | undefined {
+  return piece < 0 ? undefined : PIECE_KINDS[graph.pieces.kind[piece]];
+}
