@@ -180,7 +180,36 @@ describe('fragile/hub', () => {
     expect(findings(check, mixed).length).toBe(1);
   });
 
+  it('counts the copies of one object of a prefab as one', () => {
+    const hands = Array.from({ length: 6 }, (_, at) => carrier(`H${at + 1}`, `hand${at + 1}.ts`));
+    const drum = { name: 'Drum' };
+    const files = {
+      ...crew(6, () => "this.way('../Drum').show();"),
+      'prefabs/winch.json': scene({ name: 'Winch', objects: [drum, ...hands] }),
+      'scenes/a.json': scene(
+        { name: 'One', prefab: 'prefabs/winch.json' },
+        { name: 'Two', prefab: 'prefabs/winch.json' },
+      ),
+    };
+    expect(findings(check, files).length).toBe(1);
+  });
+
+  const own = Array.from({ length: 6 }, (_, at) => ({ script: `scripts/hand${at + 1}.ts`, slots: {} }));
   const silent: [string, Files][] = [
+    [
+      'they are all on that object',
+      { ...crew(6, () => "stage.find('Winch').show();"), 'scenes/a.json': scene({ name: 'Winch', parts: own }) },
+    ],
+    [
+      'slots of saved files hold it by its identity',
+      {
+        ...crew(6, () => ''),
+        'scenes/a.json': scene(
+          { name: 'Winch', id: 'w' },
+          ...own.map((_, at) => carrier(`H${at + 1}`, `hand${at + 1}.ts`, {}, { winch: '#w' })),
+        ),
+      },
+    ],
     ['five do', crew(5, () => "stage.find('Winch').show();")],
     ['one script does it six times', crew(1, () => "stage.find('Winch').show(); ".repeat(6))],
     ['they reach different objects', crew(6, (at) => `stage.find('H${(at % 6) + 1}').show();`)],

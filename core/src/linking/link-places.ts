@@ -4,6 +4,7 @@ import type { Verb } from '../model/link.js';
 import type { Operation, PartFact, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { evaluateAt, typeName, walkOf, type Evaluator, type Outcome, type Place } from './evaluate.js';
+import { sideOf } from './link-scripts.js';
 import type { LookUp } from './linked.js';
 import { checkSlots, checkVariables, isBarred, originOf } from './slots.js';
 import { addLost, type LookUpPlan, type Work } from './work.js';
@@ -229,7 +230,7 @@ function linkLookUp(
       grip: outcome.grip,
       scope: rule.scope,
       moment: operation.moment,
-      side: rule.side,
+      side: sideOf(rule, operation),
       label: outcome.asks,
       file,
       range,
@@ -274,12 +275,14 @@ function linkAct(
   { part }: Place,
   outcome: Outcome,
   operation: Operation,
-  { scope, side }: CallRule,
+  rule: CallRule,
   verb: Verb,
   file: string,
   type: WorldType,
 ): void {
+  const { scope } = rule;
   const { moment, range } = operation;
+  const side = sideOf(rule, operation);
   const wanted = typeActedOn(world, operation, type);
   if (wanted && outcome.state === 'found' && outcome.pieces.length > 1) {
     const place = { part: part.piece, foundIn: '', file, range };

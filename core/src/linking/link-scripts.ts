@@ -1,7 +1,17 @@
 /** What scripts do wherever they run: types and their parents, events, spawns, files and names they mention. */
 import { nameOf } from '../model/graph.js';
-import type { Verb } from '../model/link.js';
-import type { FileFacts, LiteralFact, MemberUse, Operation, Value } from '../reading/facts.js';
+import type { Moment, Side, Verb } from '../model/link.js';
+import type { Range } from '../model/piece.js';
+import type {
+  FileFacts,
+  FlagUse,
+  FunctionFact,
+  LiteralFact,
+  MemberUse,
+  Operation,
+  ScriptFacts,
+  Value,
+} from '../reading/facts.js';
 import type { MissingMember } from './faults.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { cut } from '../reading/source.js';
@@ -11,7 +21,7 @@ import { importedFile } from './link-imports.js';
 import { findMember, isMissing, isOpen, mayBeAdded, mayBeExtension, memberNames } from './members.js';
 import { emptyLoss, findLabel, findPath, findTarget, isEngines } from './targets.js';
 import { addLost, countShare, lose, type Work } from './work.js';
-import { push, rootsOf, typeNamed, type World, type WorldType } from './world.js';
+import { flagPiece, push, rootsOf, typeNamed, type World, type WorldType } from './world.js';
 
 /** Whatever code spawns may turn up under any parent, so its name cannot be said to be missing. */
 export function collectMadeAtRun(work: Work): void {
@@ -105,7 +115,30 @@ export function linkScripts(work: Work, source: number): void {
     if (use.spawned === undefined) linkUse(work, fact, source, use);
     else linkUseOfSpawned(work, fact, source, use, use.spawned);
   }
+  linkFlags(work, fact, source);
   linkStrangers(work, fact, source);
+}
+
+/** What code does with the flags of its own types; with those of others, {@link linkUse}. */
+function linkFlags({ world }: Work, { file, script }: FileFacts, source: number): void {
+  for (const use of script!.flagUses) {
+    const type = (world.typesIn.get(source) ?? []).find(({ local }) => local === use.type);
+    const to = type && flagPiece(type, use.field);
+    if (to === undefined) continue;
+    world.builder.addLink({ from: type!.piece, to, verb: use.how, grip: 'name', file, ...flagWords(script!, use) });
+  }
+}
+
+/** When a flag is set or looked at, and how: `set on in open()`, `asked in everyFrame(): this.isLevel`. */
+function flagWords(
+  { functions, side: around }: ScriptFacts,
+  { how, asks, to, function: at, range }: FlagUse | MemberUse,
+): { label: string; moment: Moment; side: Side; range: Range } {
+  const code = functions[at] as FunctionFact | undefined;
+  const does = how === 'writes' ? (to ? `set ${to}` : 'set') : asks === undefined ? 'read' : 'asked';
+  const where = code?.name ? ` in ${code.name}()` : '';
+  const words = asks === undefined ? '' : `: ${asks}`;
+  return { label: does + where + words, moment: code?.moment ?? 'unknown', side: code?.side ?? around, range };
 }
 
 /** A member of another type, or one that the own type has from a parent: the link ends on the type that declares it. */
@@ -121,8 +154,14 @@ function linkUse(work: Work, fact: FileFacts, source: number, use: MemberUse): v
   if (declaring.piece === from) return;
   const user = (world.typesIn.get(source) ?? []).find((one) => one.piece === from);
   const isHidden = found.member.hidden && !user?.ancestors.includes(declaring);
-  const label = isHidden ? `${member}, which is hidden` : member;
-  world.builder.addLink({ from, to: declaring.piece, verb: how, grip: 'name', label, file: fact.file, range });
+  const flag = flagPiece(declaring, member);
+  if (flag === undefined) {
+    const label = isHidden ? `${member}, which is hidden` : member;
+    world.builder.addLink({ from, to: declaring.piece, verb: how, grip: 'name', label, file: fact.file, range });
+  } else {
+    const words = flagWords(fact.script!, use);
+    world.builder.addLink({ from, to: flag, verb: how === 'calls' ? 'reads' : how, grip: 'name', file: fact.file, ...words });
+  }
   if (isHidden) work.linked.faults.push({ ...missing(fact, from, declaring, use), isHidden: true });
 }
 
@@ -274,12 +313,17 @@ function linkEvent(
       grip: 'name',
       scope: rule.scope,
       moment: operation.moment,
-      side: rule.side,
+      side: sideOf(rule, operation),
       label: isSend ? sentWords(rule, operation) : handlerName ? `→ ${handlerName}()` : '',
       file: fact.file,
       range: operation.range,
     });
   }
+}
+
+/** The side that the call itself tells, or that of the code around it. */
+export function sideOf(rule: CallRule, { side }: Operation): Side {
+  return rule.side === 'unknown' ? side : rule.side;
 }
 
 function sentWords({ pattern }: CallRule, { payload }: Operation): string {
@@ -380,7 +424,7 @@ function linkTarget(
         grip: target.grip,
         scope: rule.scope,
         moment: operation.moment,
-        side: rule.side,
+        side: sideOf(rule, operation),
         label: text,
       });
     }

@@ -116,8 +116,9 @@ function scriptSignature(
     .filter((one) => ['declare', 'spawn', 'attach'].includes(meaning(one)))
     .map((one) => [one.rule, one.arguments]);
   return [
-    types.map(({ range: _range, fields, ...type }) => ({
+    types.map(({ range: _range, fields, flags, ...type }) => ({
       ...type,
+      flags: flags.map((flag) => flag.name),
       fields: fields.map(({ range: _place, default: _given, ...field }) => field),
     })),
     functions.map((code) => [code.type, code.name, code.hidden]),
@@ -223,7 +224,12 @@ function replaceFacts(work: Work, index: PartIndex, source: number, fact: FileFa
   builder.setRange(world.filePiece[source], fact.range);
   for (const type of world.typesIn.get(source) ?? []) {
     type.script = fact.script!;
-    builder.setRange(type.piece, type.script.types[type.local].range);
+    const { range, flags } = type.script.types[type.local];
+    builder.setRange(type.piece, range);
+    for (const flag of flags) {
+      const piece = type.flags.get(flag.name);
+      if (piece !== undefined) builder.setRange(piece, flag.range);
+    }
   }
   fact.pieces.forEach((piece, at) => builder.setRange(world.pieceOf[source][at], piece.range));
   for (const part of index.bySource.get(source) ?? []) {

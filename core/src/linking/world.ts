@@ -22,6 +22,8 @@ export interface WorldType {
   piece: number;
   /** Nearest parent first; the type itself is not among them. */
   ancestors: WorldType[];
+  /** Pieces of the flags that it declares or gives itself, by name; those that it has from a parent are the parent's. */
+  flags: Map<string, number>;
 }
 
 /** A part on an object. */
@@ -181,6 +183,7 @@ export function buildWorld(
   facts.forEach((fact, source) => addFile(world, fact, source));
   facts.forEach((fact, source) => fact.script && addTypes(world, fact.script, source));
   world.types.forEach((type) => (type.ancestors = ancestorsOf(world, type)));
+  world.types.forEach((type) => addFlags(world, type));
   facts.forEach((_fact, source) => addPieces(world, source, findScript));
   labelPieces(world);
   unfoldAll(world, findPrefab);
@@ -230,11 +233,32 @@ function addTypes(world: World, script: ScriptFacts, source: number): void {
       script,
       piece,
       ancestors: [],
+      flags: new Map(),
     };
     world.types.push(added);
     push(world.typesIn, source, added);
     push(world.typesByName, type.name, added);
   });
+}
+
+function addFlags(world: World, type: WorldType): void {
+  const { file } = world.facts[type.source];
+  for (const { name, range } of type.script.types[type.local].flags) {
+    const isParents = type.ancestors.some(({ script, local }) =>
+      script.types[local].flags.some((flag) => flag.name === name),
+    );
+    if (isParents || type.flags.has(name)) continue;
+    type.flags.set(name, world.builder.addPiece({ kind: 'flag', name, parent: type.piece, file, range }));
+  }
+}
+
+/** The piece of a flag that a type has, itself or from a parent. */
+export function flagPiece(type: WorldType, name: string): number | undefined {
+  for (const one of [type, ...type.ancestors]) {
+    const piece = one.flags.get(name);
+    if (piece !== undefined) return piece;
+  }
+  return undefined;
 }
 
 /** Parents of a type, nearest first, found by name; a circle ends where it closes. */
@@ -295,7 +319,8 @@ function addPieces(world: World, source: number, findScript: ScriptFinder): void
       parent: piece.parent >= 0 ? pieces[piece.parent] : piece.parent === NO_PARENT ? -1 : world.filePiece[source],
       file: piece.file ?? fact.file,
       range: piece.range,
-      flags: (piece.isOff ? FLAGS.off : 0) + (piece.isBarred ? FLAGS.barred : 0),
+      flags:
+        (piece.isOff ? FLAGS.off : 0) + (piece.isBarred ? FLAGS.barred : 0) + (piece.isKept ? FLAGS.kept : 0),
     });
     pieces.push(index);
     register(world, index, piece.id, piece.name);

@@ -38,8 +38,8 @@ export interface PieceColumns {
   flags: Int32Array;
 }
 
-/** What else is known of a piece, as bits. `off`: switched off at the start; `barred`: its mode bars scripting; `engines`: the engine has an end of it. */
-export const FLAGS = { off: 1, barred: 2, engines: 4 } as const;
+/** What else is known of a piece, as bits. `off`: switched off at the start; `barred`: its mode bars scripting; `engines`: the engine has an end of it; `kept`: it keeps its state over scene changes. */
+export const FLAGS = { off: 1, barred: 2, engines: 4, kept: 8 } as const;
 
 /** Columns of links; one entry per link. */
 export interface LinkColumns {

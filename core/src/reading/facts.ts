@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 7;
+export const FACTS_VERSION = 8;
 
 export interface FileFacts {
   file: string;
@@ -65,6 +65,8 @@ export interface PieceFact {
   isOff?: true;
   /** A mode bars scripting. */
   isBarred?: true;
+  /** It keeps its state over scene changes. */
+  isKept?: true;
   details?: Record<string, string>;
   /** Where it is really written, when that is another file. */
   file?: string;
@@ -181,8 +183,13 @@ export interface ScriptFacts {
   operations: Operation[];
   /** What the code itself puts into fields of its own type. */
   fieldValues: FieldValue[];
-  /** Names of members that the code sets on other objects. */
+  /** Names of members that the code sets on other objects, and of those that it reads on them. */
   memberWrites: string[];
+  memberReads: string[];
+  /** What the code does with flags of its own types: each once for each function and way. */
+  flagUses: FlagUse[];
+  /** What the code does with things it found or holds in a field: each once for each function and way. */
+  touches: Touch[];
   /** Texts under a name that other scripts can use: `Bells.rung`, `DEPTH`. */
   constants: { name: string; text: string }[];
   /** Texts and names that stand anywhere but as the event of a send or listener: something unseen may use them. */
@@ -192,6 +199,8 @@ export interface ScriptFacts {
   /** Members of types that the code uses, where it says which type it is; each once for each type of the script. */
   uses: MemberUse[];
   imports: { from: string; names: { name: string; as: string }[]; range: Range }[];
+  /** On which side code outside of functions runs. */
+  side: Side;
   /** Functions called without a receiver that the file neither defines nor takes from another; each once. */
   strangers: { name: string; type: number; range: Range }[];
 }
@@ -204,6 +213,43 @@ export interface MemberUse {
   /** Position of the operation that gives the object it is a member of; `of` is empty then. */
   spawned?: number;
   /** Position in `types` of the code's own type, or -1. */
+  type: number;
+  /** The condition in which it is read, as written. */
+  asks?: string;
+  /** For what is set to a truth value. */
+  to?: 'on' | 'off';
+  /** Position in `functions`, or -1. */
+  function: number;
+  range: Range;
+}
+
+/** A flag of the own type that is looked at or set. */
+export interface FlagUse {
+  /** Position in `types`. */
+  type: number;
+  field: string;
+  /** Position in `functions`, or -1. */
+  function: number;
+  how: 'reads' | 'writes';
+  /** The condition in which it is read, as written. */
+  asks?: string;
+  /** What it is set to, where the code says so. */
+  to?: 'on' | 'off';
+  range: Range;
+}
+
+/** A member that the code uses on something that it found or holds. */
+export interface Touch {
+  on: Extract<Value, { is: 'operation' | 'field' }>;
+  member: string;
+  how: 'reads' | 'writes' | 'calls';
+  /** It sets something, or calls for what the call does: nothing uses its result. */
+  isDriving: boolean;
+  /** The same function, or one that calls it, asks before whether the thing is there. */
+  isAsked: boolean;
+  /** The condition in which it is read, as written. */
+  asks?: string;
+  function: number;
   type: number;
   range: Range;
 }
@@ -222,10 +268,26 @@ export interface TypeFact {
   kind: 'class' | 'interface' | 'enum';
   parents: string[];
   fields: FieldFact[];
+  /** Fields that hold a truth value: by their declared type, their default, or what the code sets them to. */
+  flags: FlagFact[];
   /** Names of further members: events, types inside it. */
   others?: string[];
   /** It may have members whose names are not written out. */
   isOpen?: true;
+  range: Range;
+}
+
+export interface FlagFact {
+  name: string;
+  /** Declared, not only set by the code. */
+  isDeclared: boolean;
+  exposed: boolean;
+  /** It belongs to the type, not to each object of it. */
+  isStatic: boolean;
+  /** Both sides see it change. */
+  isShared: boolean;
+  /** What it is from the start, where the declaration says so. */
+  starts?: 'on' | 'off';
   range: Range;
 }
 
@@ -261,6 +323,7 @@ export interface FunctionFact {
   /** Not meant for code of other types. */
   hidden: boolean;
   moment: Moment;
+  side: Side;
   range: Range;
 }
 
@@ -284,11 +347,25 @@ export interface Operation {
   /** How many arguments follow as payload. */
   payload: number;
   moment: Moment;
+  /** Side of the code around it. */
+  side: Side;
   /** The code copes with finding nothing: it asks before use. */
   guarded: boolean;
   /** It happens only if something holds, or for each of several things. */
   isConditional: boolean;
+  /** What must hold, outermost first, where there is a condition. */
+  gates?: Gate[];
   range: Range;
+}
+
+/** A condition that code hangs on. */
+export interface Gate {
+  /** As written, cut when long. */
+  words: string;
+  /** It must not hold. */
+  isNegated: boolean;
+  /** Fields of the own object that it asks. */
+  fields: string[];
 }
 
 /** What a value can be followed to without running the code. */

@@ -155,6 +155,7 @@ function readPiece(work: Work, node: TreeNode, ruleName: string, rule: PieceRule
   if (rule.children) piece.children = compileSelector(rule.children.at)(node).filter(isLeaf).map(textOf);
   if (rule.off && holds(rule.off, node, file, home)) piece.isOff = true;
   if (rule.barred && holds(rule.barred, node, file, home)) piece.isBarred = true;
+  if (rule.kept && holds(rule.kept, node, file, home)) piece.isKept = true;
   if (rule.labels) {
     piece.labels = compileSelector(rule.labels)(node)
       .filter((label) => isLeaf(label) && label.value !== null && label.value !== '')

@@ -68,6 +68,7 @@ export function createGlueFactsReader(facts: FileFacts): GlueFactsReader {
     if (line.labels) piece.labels = line.labels.map((text) => ({ text, range }));
     if (line.off) piece.isOff = true;
     if (line.barred) piece.isBarred = true;
+    if (line.kept) piece.isKept = true;
     places.set(line.id, facts.pieces.length);
     facts.pieces.push(piece);
   };

@@ -32,6 +32,7 @@ export interface PieceLine extends Placed {
   labels?: string[];
   off?: boolean;
   barred?: boolean;
+  kept?: boolean;
 }
 
 export interface LinkLine extends Placed {
@@ -69,6 +70,7 @@ export const pieceLine = Joi.object<PieceLine>({
   labels: Joi.array().items(text).description('labels that it carries'),
   off: Joi.boolean().description('switched off at the start'),
   barred: Joi.boolean().description('its mode bars scripting'),
+  kept: Joi.boolean().description('it keeps its state over scene changes'),
   ...placed,
 });
 

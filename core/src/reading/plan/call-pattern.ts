@@ -16,6 +16,8 @@ export const ROLES = [
   'id',
   'flag',
   'action',
+  'parent',
+  'index',
 ] as const;
 export type Role = (typeof ROLES)[number];
 

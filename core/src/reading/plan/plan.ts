@@ -128,6 +128,8 @@ export interface PieceRule {
   off?: Condition;
   /** A mode that bars scripting, such as fixed scenery. */
   barred?: Condition;
+  /** A mark by which it keeps its state over scene changes. */
+  kept?: Condition;
   /** Selector to the labels it carries. */
   labels?: string;
   /** Further texts worth keeping: the key of an input action, its context. */
@@ -283,7 +285,12 @@ export interface ScriptRule {
   belongsTo?: { scene: Source; by: 'id' | 'name' | 'path' };
   /** How the type of a script is named after its file; not looked at when left out. */
   typeNamed?: TypeNaming;
+  /** Functions by the moment at which the engine calls them; those of `start` one after the other, each on all objects. */
   moments: { start: string[]; everyFrame: string[]; leave: string[] };
+  /** On which side these scripts run. */
+  side: Side;
+  /** Decorators and modifiers: of types and functions that run on one side, of fields that both sides see. */
+  sided: { server: string[]; client: string[]; shared: string[] };
 }
 
 /** `tow-rope` becomes `tow-rope` (same), `TowRope` (pascal), or anything with the same letters and digits. */
@@ -336,6 +343,9 @@ export const MEANINGS = [
   'destroy',
   'switch',
   'move',
+  'travel',
+  'keep',
+  'asks input',
 ] as const;
 export type Meaning = (typeof MEANINGS)[number];
 
@@ -349,6 +359,8 @@ export interface CallRule {
   side: Side;
   /** For `spawn`, `load`, `use file` and `refer`: how the written text leads to its target. */
   target: TargetForm;
+  /** For `spawn`: where the new object is put when the call names no parent. */
+  puts?: 'own object' | 'holder' | 'scene';
   /** For `refer`: how the link reads. */
   verb: Verb;
   /** For `declare`: what the code makes known under an identity. */
@@ -411,6 +423,9 @@ export interface PlaceRule {
   because: string;
 }
 
+export const START_ORDERS = ['unknown', 'holders first', 'held first'] as const;
+export type StartOrder = (typeof START_ORDERS)[number];
+
 /** Names that the engine itself provides: never reported as missing, unheard or unsent. */
 export interface EngineNames {
   events: string[];
@@ -426,6 +441,12 @@ export interface EngineNames {
   members: string[];
   /** Those of its events that can come again and again in a moment, such as touches. */
   repeats: string[];
+  /** Those of its events that a key, a button or a pointer sends. */
+  inputs: string[];
+  /** Those of its events of which only the topmost object of a compound one is told. */
+  toRoot: string[];
+  /** In which order objects are told that play begins. */
+  startOrder: StartOrder;
   /** Functions that can be called without a receiver. Without any, such calls cannot be judged. */
   functions: string[];
   /** Kinds of piece that a slot of one of its types takes: `"Picture": ["media"]`. */

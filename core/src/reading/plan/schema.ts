@@ -14,6 +14,7 @@ import {
   MEANINGS,
   NAMINGS,
   REFERENCE_FORMS,
+  START_ORDERS,
   TYPE_NAMINGS,
   type Source,
 } from './plan.js';
@@ -178,6 +179,7 @@ const pieceRule = shape({
   overrides: Joi.array().items(overrideRule).single().default([]).description('what an instance changes of its prefab'),
   off: condition.description('when it is switched off at the start'),
   barred: condition.description('when a mode bars scripting, such as fixed scenery'),
+  kept: condition.description('when a mark says that it keeps its state over scene changes'),
   labels: selector.description('the labels it carries'),
   details: Joi.object()
     .pattern(Joi.string().min(1), source)
@@ -331,7 +333,17 @@ const scriptRule = shape({
     leave: names.description('called when the object leaves'),
   })
     .default({ start: [], everyFrame: [], leave: [] })
-    .description('names of the functions that the engine calls'),
+    .description(
+      'names of the functions that the engine calls; those of `start` one after the other, each on all objects before the next',
+    ),
+  side: oneOf(SIDES).default('unknown').description('on which side they run'),
+  sided: shape({
+    server: names.description('decorators and modifiers of types and functions that run on the server'),
+    client: names.description('those of types and functions that run on the client'),
+    shared: names.description('those of fields that both sides see change'),
+  })
+    .default({ server: [], client: [], shared: [] })
+    .description('what in the code says on which side something runs'),
 });
 
 const callRule = shape({
@@ -349,6 +361,9 @@ const callRule = shape({
     .pattern(/\*/, 'a text with * in it')
     .default('*')
     .description('for `declare`: what the function makes of the text, with * in its place, such as "deck:*"'),
+  puts: oneOf(['own object', 'holder', 'scene']).description(
+    'for `spawn`: where the new object is put when the call names no `$parent`',
+  ),
   under: Joi.string().description('only events that are types below this one'),
   on: oneOf(['object', 'below', 'above'])
     .default('object')
@@ -383,8 +398,13 @@ const engine = {
     'members that its types and parts have; without any, what descends from them is not judged',
   ),
   repeats: names.description('those of its events that can come again and again in a moment, such as touches'),
+  inputs: names.description('those of its events that a key, a button or a pointer sends'),
+  toRoot: names.description('those of its events of which only the topmost object of a compound one is told'),
   functions: names.description('functions called without a receiver; without any, such calls are not judged'),
 };
+const startOrder = oneOf(START_ORDERS)
+  .default('unknown')
+  .description('in which order objects are told that play begins: `holders first`, `held first`, or not stated');
 const takes = Joi.object()
   .pattern(Joi.string(), Joi.array().items(oneOf(PIECE_KINDS)).single().min(1))
   .default({})
@@ -460,8 +480,8 @@ export const planSchema = shape({
   })
     .default({ capitals: 'matter', places: [], packages: [], unattached: 'note' })
     .description('rules of the house'),
-  engine: shape({ ...engine, takes })
-    .default({ ...Object.fromEntries(Object.keys(engine).map((key) => [key, []])), takes: {} })
+  engine: shape({ ...engine, startOrder, takes })
+    .default({ ...Object.fromEntries(Object.keys(engine).map((key) => [key, []])), startOrder: 'unknown', takes: {} })
     .description('names that the engine provides; globs are allowed; never reported'),
   checks: Joi.object()
     .pattern(Joi.string(), oneOf([...SEVERITIES, 'off']))

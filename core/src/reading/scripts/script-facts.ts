@@ -1,10 +1,15 @@
-import type { Moment } from '../../model/link.js';
+import type { Moment, Side } from '../../model/link.js';
+import type { Range } from '../../model/piece.js';
 import {
   UNKNOWN,
+  type FlagFact,
+  type FlagUse,
   type FunctionFact,
+  type Gate,
   type MemberUse,
   type Operation,
   type ScriptFacts,
+  type Touch,
   type TypeFact,
   type Value,
 } from '../facts.js';
@@ -46,9 +51,14 @@ const WITHOUT_VALUE = new Set<Meaning>([
   'destroy',
   'switch',
   'move',
+  'travel',
+  'keep',
+  'asks input',
 ]);
-/** Longer default values are cut. */
+/** Longer default values and conditions are cut. */
 const LONGEST_DEFAULT = 60;
+/** Conditions around a call that are told. */
+const MOST_GATES = 4;
 /** Longer texts are prose, not names. */
 const LONGEST_MENTION = 120;
 
@@ -71,6 +81,10 @@ export function takeScriptFacts(
     operations: [],
     fieldValues: [],
     memberWrites: [],
+    memberReads: [],
+    flagUses: [],
+    touches: [],
+    side: rule.side,
     constants: [],
     mentions: [],
     literals: [],
@@ -79,8 +93,15 @@ export function takeScriptFacts(
     imports: script.imports.map(({ from, names, start, end }) => ({ from, names, range: lines.range(start, end) })),
   };
   const literals = Object.entries(plan.literals);
-  const usesSeen = new Set<string>();
+  const usesSeen = new Map<string, MemberUse>();
   const memberWrites = new Set<string>();
+  const memberReads = new Set<string>();
+  const touchesSeen = new Map<string, Touch>();
+  const flagsSeen = new Map<string, FlagUse>();
+  /** Fields of the own types that are set to a truth value, by \`type/field\`. */
+  const setToTruth = new Map<string, Range>();
+  /** What each function asks for before use: \`function value\`. */
+  const askedIn = new Set<string>();
   const mentions = new Set<string>();
   /** Fields of a type (`type/field`) that some code asks for before use. */
   const askedFields = new Set<string>();
@@ -96,8 +117,13 @@ export function takeScriptFacts(
   let currentType = -1;
   let currentFunction = -1;
   let currentMoment: Moment = 'unknown';
-  /** How many conditions the code hangs on here. */
-  let conditions = 0;
+  let currentSide: Side = rule.side;
+  /** Conditions that the code hangs on here. */
+  let gates: Gate[] = [];
+  /** The condition that is being read, as written. */
+  let asking: string | undefined;
+  /** The call that a statement consists of: it is made for what it does. */
+  let bareStatement: Expression | undefined;
 
   const isExposed = exposing(script, text, rule);
   const isHidden = hiding(rule);
@@ -124,11 +150,13 @@ export function takeScriptFacts(
       callsParent: false,
       hidden: isHidden(code.name, code.decorators),
       moment,
+      side: sideOf(rule, code.decorators, currentSide),
       range: lines.range(code.start, code.end),
     };
     facts.functions.push(fact);
-    const [outerFunction, outerMoment, outerConditions] = [currentFunction, currentMoment, conditions];
-    [currentFunction, currentMoment, conditions] = [facts.functions.length - 1, moment, 0];
+    const outer = { currentFunction, currentMoment, currentSide, gates, asking };
+    [currentFunction, currentMoment, currentSide] = [facts.functions.length - 1, moment, fact.side];
+    [gates, asking] = [[], undefined];
     const inner: Scope = new Map(scope);
     for (const key of [...inner.keys()]) if (key.startsWith('this.')) inner.delete(key);
     for (const parameter of code.parameters) inner.set(parameter.name, UNKNOWN);
@@ -136,7 +164,7 @@ export function takeScriptFacts(
     const leaveTypes = types.enter(code);
     walk(code.body, inner);
     leaveTypes();
-    [currentFunction, currentMoment, conditions] = [outerFunction, outerMoment, outerConditions];
+    ({ currentFunction, currentMoment, currentSide, gates, asking } = outer);
   };
 
   /** Walks statements in order; says whether the code surely leaves before their end. */
@@ -148,6 +176,7 @@ export function takeScriptFacts(
   const step = (statement: Statement, scope: Scope): boolean => {
     switch (statement.is) {
       case 'expression':
+        bareStatement = statement.value;
         evaluate(statement.value, scope);
         return false;
       case 'local':
@@ -169,27 +198,25 @@ export function takeScriptFacts(
         return false;
       case 'loop': {
         if (statement.over) evaluate(statement.over, scope);
-        if (statement.test) test(statement.test, scope);
+        if (statement.test) condition(statement.test, scope);
         const inner: Scope = new Map(scope);
         if (statement.item) {
           ownNames.add(statement.item);
           inner.set(statement.item, UNKNOWN);
         }
-        conditions++;
-        walk(statement.body, inner);
-        conditions--;
+        within(gateOf(statement.test), () => walk(statement.body, inner));
         merge(scope, [scope, inner]);
         return false;
       }
       case 'if': {
-        test(statement.test, scope);
+        condition(statement.test, scope);
         const then: Scope = new Map(scope);
         const otherwise: Scope = new Map(scope);
-        conditions++;
-        const leavesThen = walk(statement.then, then);
-        const leavesOtherwise = walk(statement.otherwise, otherwise);
+        const gate = gateOf(statement.test);
+        const leavesThen = within(gate, () => walk(statement.then, then));
+        const leavesOtherwise = within({ ...gate, isNegated: true }, () => walk(statement.otherwise, otherwise));
         // What comes after a way out is reached only if that was not taken.
-        if (leavesThen === leavesOtherwise) conditions--;
+        if (leavesThen !== leavesOtherwise) gates.push({ ...gate, isNegated: leavesThen });
         merge(scope, [...(leavesThen ? [] : [then]), ...(leavesOtherwise ? [] : [otherwise])]);
         return leavesThen && leavesOtherwise;
       }
@@ -209,11 +236,36 @@ export function takeScriptFacts(
 
   const fieldValue = (name: string): Value => ({ is: 'field', name });
 
+  /** Does something that hangs on a condition. */
+  const within = <T>(gate: Gate, run: () => T): T => {
+    gates.push(gate);
+    const result = run();
+    gates.splice(gates.indexOf(gate), 1);
+    return result;
+  };
+
+  const gateOf = (asks: Expression | undefined): Gate =>
+    asks
+      ? { words: wordsOf(asks), isNegated: false, fields: [...new Set(ownFieldsIn(asks))] }
+      : { words: '', isNegated: false, fields: [] };
+
+  const wordsOf = ({ start, end }: { start: number; end: number }): string => shortened(text.slice(start, end));
+
+  /** Evaluates what an `if` or a loop asks. */
+  const condition = (expression: Expression, scope: Scope): void => {
+    const outer = asking;
+    asking ??= wordsOf(expression);
+    test(expression, scope);
+    asking = outer;
+  };
+
   /** Notes that the code asks whether this value is there. */
   const asked = (value: Value): void => {
     if (value.is === 'operation') facts.operations[value.operation].guarded = true;
     else if (value.is === 'any') value.of.forEach(asked);
     else if (value.is === 'field') askedFields.add(`${currentType}/${value.name}`);
+    const key = thingKey(value);
+    if (key) askedIn.add(`${currentFunction} ${key}`);
   };
 
   /** Evaluates a condition. */
@@ -249,13 +301,13 @@ export function takeScriptFacts(
         addFunction(expression.function, scope, currentMoment);
         return { is: 'function', name: expression.function.name };
       case 'choice': {
-        if (expression.test) test(expression.test, scope);
+        if (expression.test) condition(expression.test, scope);
         const values = expression.options.map((option) => evaluate(option, scope));
         if (!expression.test) values.slice(0, -1).forEach(asked);
         return anyOf(values);
       }
       case 'assign':
-        return assign(expression.target, evaluate(expression.value, scope), scope);
+        return assign(expression.target, evaluate(expression.value, scope), scope, expression.value);
       case 'test':
         for (const operand of expression.operands) {
           if (ASKING.has(expression.operator)) test(operand, scope);
@@ -274,14 +326,62 @@ export function takeScriptFacts(
   };
 
   /** Notes that the code uses a member of a type, where the code says which type it is. Each once for each type. */
-  const noteUse = (expression: Expression & { is: 'member' }, receiver: Value, how: MemberUse['how']): void => {
+  const noteUse = (
+    expression: Expression & { is: 'member' },
+    receiver: Value,
+    how: MemberUse['how'],
+    to?: MemberUse['to'],
+  ): void => {
     const { of, name: member, start, end } = expression;
     const type = types.typeOf(of) ?? typeOfPart(receiver);
     if (!type) return noteUseOfSpawned(expression, receiver, how);
-    const key = `${currentType} ${how} ${type}.${member}`;
-    if (usesSeen.has(key) || (of.is === 'self' && declaresItself(script, currentType, member))) return;
-    usesSeen.add(key);
-    facts.uses.push({ of: type, member, how, type: currentType, range: lines.range(start, end) });
+    if (of.is === 'self' && declaresItself(script, currentType, member)) return;
+    const key = `${currentType} ${how} ${to ?? ''} ${type}.${member}`;
+    const known = usesSeen.get(key);
+    // A place where it decides something says more than another.
+    if (known && (known.asks !== undefined || asking === undefined)) return;
+    const placed = { type: currentType, function: currentFunction, range: lines.range(start, end) };
+    const use: MemberUse = { of: type, member, how, ...placed };
+    if (how === 'reads' && asking !== undefined) use.asks = asking;
+    if (to) use.to = to;
+    if (known) Object.assign(known, use);
+    else {
+      usesSeen.set(key, use);
+      facts.uses.push(use);
+    }
+  };
+
+  /** A flag of the own type. Which fields are flags is known when all of the type was read. */
+  const noteFlag = (expression: Expression & { is: 'member' }, how: FlagUse['how'], value?: Expression): void => {
+    const { name: field, start, end } = expression;
+    if (currentType < 0) return;
+    const to = truthOf(value);
+    const name = `${currentType}/${field}`;
+    if (to && !setToTruth.has(name)) setToTruth.set(name, lines.range(start, end));
+    const key = `${currentFunction} ${currentType} ${how} ${to ?? ''} ${field}`;
+    const known = flagsSeen.get(key);
+    if (known && (known.asks !== undefined || asking === undefined || how === 'writes')) return;
+    const placed = { type: currentType, function: currentFunction, range: lines.range(start, end) };
+    const use: FlagUse = { field, how, ...placed };
+    if (how === 'reads' && asking !== undefined) use.asks = asking;
+    if (to) use.to = to;
+    flagsSeen.set(key, use);
+  };
+
+  /** Something is done to what the code found, or to what a field holds. */
+  const touch = (on: Value, how: Touch['how'], used: Expression & { is: 'member' }, isBare = false): void => {
+    if (on.is === 'any') return on.of.forEach((one) => touch(one, how, used, isBare));
+    const { name: member, start, end } = used;
+    const thing = thingKey(on);
+    if (!thing || (on.is !== 'operation' && on.is !== 'field')) return;
+    const isDriving = how === 'writes' || (how === 'calls' && isBare);
+    const key = `${currentFunction} ${how} ${String(isDriving)} ${member} ${thing}`;
+    const known = touchesSeen.get(key);
+    if (known && (known.asks !== undefined || asking === undefined)) return;
+    const placed = { type: currentType, function: currentFunction, range: lines.range(start, end) };
+    const found: Touch = { on, member, how, isDriving, isAsked: false, ...placed };
+    if (how !== 'writes' && asking !== undefined) found.asks = asking;
+    touchesSeen.set(key, found);
   };
 
   /** A member of the script on something that was just spawned. */
@@ -293,11 +393,13 @@ export function takeScriptFacts(
     if (receiver.is !== 'operation') return;
     const { means, gives } = plan.calls[facts.operations[receiver.operation].rule];
     if (means !== 'spawn' || gives !== 'script') return;
-    const key = `${receiver.operation} ${how} ${member}`;
+    const key = `spawned ${receiver.operation} ${how} ${member}`;
     if (usesSeen.has(key)) return;
-    usesSeen.add(key);
     const spawned = receiver.operation;
-    facts.uses.push({ of: '', member, how, spawned, type: currentType, range: lines.range(start, end) });
+    const placed = { type: currentType, function: currentFunction, range: lines.range(start, end) };
+    const use: MemberUse = { of: '', member, how, spawned, ...placed };
+    usesSeen.set(key, use);
+    facts.uses.push(use);
   };
 
   /** The type of a part that was asked for by its type. */
@@ -333,12 +435,15 @@ export function takeScriptFacts(
     if (found) return found;
     if (expression.of.is === 'self') {
       noteUse(expression, { is: 'self' }, 'reads');
+      noteFlag(expression, 'reads');
       return scope.get(`this.${expression.name}`) ?? fieldValue(expression.name);
     }
     noteHandedOn(expression, scope);
     const receiver = evaluate(expression.of, scope);
     noteUse(expression, receiver, 'reads');
+    memberReads.add(expression.name);
     if (expression.safe) asked(receiver);
+    touch(receiver, 'reads', expression);
     return receiver.is === 'constant' ? { is: 'constant', name: `${receiver.name}.${expression.name}` } : UNKNOWN;
   };
 
@@ -353,13 +458,14 @@ export function takeScriptFacts(
     }
     if (expression.of.is === 'member' && expression.of.of.is === 'self' && currentFunction >= 0) {
       facts.functions[currentFunction].calls.push(expression.of.name);
-      if (conditions === 0) facts.functions[currentFunction].sureCalls.push(expression.of.name);
+      if (gates.length === 0) facts.functions[currentFunction].sureCalls.push(expression.of.name);
     }
     // The callee itself is no function handed on: only what it is called on is of interest.
     const calledOn = evaluate(expression.of.is === 'member' ? expression.of.of : expression.of, scope);
     if (expression.of.is === 'member') {
       noteUse(expression.of, calledOn, 'calls');
       if (expression.of.safe) asked(calledOn);
+      touch(calledOn, 'calls', expression.of, expression === bareStatement);
     }
     for (const argument of expression.arguments) mention(evaluate(argument.value, scope));
     return UNKNOWN;
@@ -393,6 +499,7 @@ export function takeScriptFacts(
       arguments: head.is === 'role' ? { [head.role]: evaluate(expression.of, scope) } : {},
       payload: 0,
       moment: 'unknown',
+      side: currentSide,
       guarded: false,
       isConditional: true,
       range: lines.range(expression.start, expression.end),
@@ -430,10 +537,13 @@ export function takeScriptFacts(
       arguments: values,
       payload: match.more,
       moment: match.rule.moment === 'unknown' ? currentMoment : match.rule.moment,
+      side: currentSide,
       guarded: false,
-      isConditional: conditions > 0,
+      isConditional: gates.length > 0,
       range: lines.range(whole.start, whole.end),
     };
+    const told = gates.filter(({ words }) => words !== '').slice(0, MOST_GATES);
+    if (told.length > 0) operation.gates = told;
     facts.operations.push(operation);
     const value: Value = { is: 'operation', operation: facts.operations.length - 1 };
     return WITHOUT_VALUE.has(means) ? UNKNOWN : value;
@@ -457,18 +567,21 @@ export function takeScriptFacts(
     return evaluate(code, scope);
   };
 
-  const assign = (target: Expression, value: Value, scope: Scope): Value => {
+  const assign = (target: Expression, value: Value, scope: Scope, written?: Expression): Value => {
     if (target.is === 'name') {
       ownNames.add(target.name);
       scope.set(target.name, value);
     } else if (target.is === 'member' && target.of.is === 'self') {
       scope.set(`this.${target.name}`, value);
-      noteUse(target, { is: 'self' }, 'writes');
+      noteUse(target, { is: 'self' }, 'writes', truthOf(written));
+      noteFlag(target, 'writes', written);
       facts.fieldValues.push({ type: currentType, field: target.name, value });
       if (value.is === 'operation') keptIn.push({ field: `${currentType}/${target.name}`, operation: value.operation });
     } else if (target.is === 'member') {
       memberWrites.add(target.name);
-      noteUse(target, evaluate(target.of, scope), 'writes');
+      const on = evaluate(target.of, scope);
+      noteUse(target, on, 'writes', truthOf(written));
+      touch(on, 'writes', target);
     } else if (target.is === 'list' || target.is === 'other') {
       // Several at once: which value goes where is not followed.
       eachInner(target, (inner) => void assign(inner, UNKNOWN, scope));
@@ -478,6 +591,7 @@ export function takeScriptFacts(
 
   const addType = (type: ScriptSyntax['types'][number], index: number): void => {
     currentType = index;
+    currentSide = sideOf(rule, type.decorators, rule.side);
     const fact: TypeFact = {
       name: type.name,
       kind: type.kind,
@@ -491,6 +605,7 @@ export function takeScriptFacts(
         ...(field.value && { default: shortened(text.slice(field.value.start, field.value.end)) }),
         range: lines.range(field.start, field.end),
       })),
+      flags: [],
       ...(type.others && { others: type.others }),
       ...(type.isOpen && { isOpen: type.isOpen }),
       range: lines.range(type.nameStart, type.nameEnd),
@@ -503,7 +618,33 @@ export function takeScriptFacts(
       else facts.fieldValues.push({ type: index, field: field.name, value });
     }
     for (const code of type.functions) addFunction(code, new Map(), momentOf(code.name));
+    if (type.kind === 'class') fact.flags = flagsOf(type, index);
     currentType = -1;
+    currentSide = rule.side;
+  };
+
+  const flagsOf = ({ fields }: ScriptSyntax['types'][number], index: number): FlagFact[] => {
+    const declared = fields
+      .filter(({ name, type, value }) => isTruthType(type) || truthOf(value) || setToTruth.has(`${index}/${name}`))
+      .map((field): FlagFact => {
+        const starts = truthOf(field.value);
+        return {
+          name: field.name,
+          isDeclared: true,
+          exposed: isExposed(field),
+          isStatic: field.isStatic,
+          isShared: field.decorators.some((decorator) => rule.sided.shared.includes(decorator)),
+          ...(starts && { starts }),
+          range: lines.range(field.start, field.end),
+        };
+      });
+    const names = new Set(fields.map(({ name }) => name));
+    const given = [...setToTruth].flatMap(([name, range]): FlagFact[] => {
+      const [type, field] = name.split('/');
+      if (Number(type) !== index || names.has(field)) return [];
+      return [{ name: field, isDeclared: false, exposed: false, isStatic: false, isShared: false, range }];
+    });
+    return [...declared, ...given];
   };
 
   const addConstant = (name: string, value: Value): void => {
@@ -529,13 +670,63 @@ export function takeScriptFacts(
   }
   spreadMoments(facts);
   noteAskedParts(facts, plan);
+  facts.flagUses = [...flagsSeen.values()].filter(({ type, field }) =>
+    facts.types[type].flags.some(({ name }) => name === field),
+  );
+  facts.touches = [...touchesSeen.values()];
+  for (const one of facts.touches) one.isAsked = isAskedBefore(facts.functions, askedIn, one);
   const isOwn = ownFunctions(rule.language);
   for (const { names } of script.imports) for (const { as } of names) ownNames.add(as);
   for (const { name } of script.types) ownNames.add(name);
   facts.strangers = [...bareCalls.values()].filter(({ name }) => !ownNames.has(name) && !isOwn(name));
   facts.memberWrites = [...memberWrites].sort();
+  facts.memberReads = [...memberReads].sort();
   facts.mentions = [...mentions].sort();
   return facts;
+}
+
+/** Names a thing that the code found or holds, for keys. */
+function thingKey(value: Value): string | undefined {
+  if (value.is === 'operation') return `operation ${value.operation}`;
+  return value.is === 'field' ? `field ${value.name}` : undefined;
+}
+
+/** Whether the function, or one of its type that calls it, asks whether the thing is there. */
+function isAskedBefore(functions: FunctionFact[], askedIn: ReadonlySet<string>, { on, function: at }: Touch): boolean {
+  const key = thingKey(on)!;
+  const code = functions[at];
+  return (
+    askedIn.has(`${at} ${key}`) ||
+    functions.some(
+      ({ type, calls }, index) =>
+        type === code?.type && calls.includes(code.name) && code.name !== '' && askedIn.has(`${index} ${key}`),
+    )
+  );
+}
+
+/** Own fields that an expression looks at. */
+function ownFieldsIn(expression: Expression): string[] {
+  if (expression.is === 'member' && expression.of.is === 'self') return [expression.name];
+  const found: string[] = [];
+  eachInner(expression, (inner) => found.push(...ownFieldsIn(inner)));
+  return found;
+}
+
+/** Whether an expression is a truth value, and which. */
+function truthOf(value: Expression | undefined): 'on' | 'off' | undefined {
+  return value?.is === 'boolean' ? (value.value ? 'on' : 'off') : undefined;
+}
+
+function isTruthType(type: string): boolean {
+  return /^(?:boolean|bool|Boolean|Bool)$/.test(type.trim());
+}
+
+
+/** The side that decorators or modifiers tell, or the one around. */
+function sideOf({ sided }: ScriptRule, decorators: string[], around: Side): Side {
+  const on = (names: string[]): boolean => decorators.some((decorator) => names.includes(decorator));
+  const [server, client] = [on(sided.server), on(sided.client)];
+  return server && client ? 'both' : server ? 'server' : client ? 'client' : around;
 }
 
 /** `...more`, `*more`: any number of arguments. */
