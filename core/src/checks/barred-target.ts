@@ -11,7 +11,7 @@ export const barredTarget: Check = {
   severity: 'error',
   why: 'The engine leaves such pieces out: the slot, the wire or the call has no effect in play.',
   decides:
-    'Fires where a slot of a script, a wire that calls a function, an attached script, or a call that destroys, switches or moves ends on a piece whose mode the plan calls barred, and where a call that only works on the own object is made on another. Silent on wires that such a piece only sends, on looking at it, and where the target is not known.',
+    'Fires where a slot of a script, a wire that calls a function, an attached script, or a call that destroys, switches or moves ends on a piece whose mode the plan calls barred, where a call that only works on the own object is made on another, and where one that works on one side alone is made by a script of the other. Silent on wires that such a piece only sends, on looking at it, and where the target is not known.',
   run: (linked) =>
     grouped(
       faultsOf(linked, 'barred'),
@@ -22,10 +22,7 @@ export const barredTarget: Check = {
       const { file, range, from, target, how } = fault;
       return {
         sentence: [...told(linked, fault), ...(faults.length > 1 ? [` (and ${faults.length - 1} more like it)`] : [])],
-        sure:
-          how === 'self only'
-            ? 'The plan says that this call works on the own object alone, and the call is made on another one.'
-            : 'The mode is written on the object, and the plan says that it bars scripting.',
+        sure: SURE[how] ?? 'The mode is written on the object, and the plan says that it bars scripting.',
         pieces: [...new Set([from, target])],
         evidence: [
           { file, range, shows: SHOWS[how] },
@@ -34,12 +31,17 @@ export const barredTarget: Check = {
         walk: [],
         places: faults.length,
         repairs: [
-          how === 'self only'
-            ? { title: 'Ask it to do it itself', words: 'Send it an event, and let its own script make the call.' }
-            : {
-                title: 'Change the mode or the target',
-                words: `Let ${nameOf(graph, target)} take part in scripts, or choose another object.`,
-              },
+          how === 'other side'
+            ? {
+                title: 'Ask the other side to do it',
+                words: 'Send an event that a script of the other side listens to, and make the call there.',
+              }
+            : how === 'self only'
+              ? { title: 'Ask it to do it itself', words: 'Send it an event, and let its own script make the call.' }
+              : {
+                  title: 'Change the mode or the target',
+                  words: `Let ${nameOf(graph, target)} take part in scripts, or choose another object.`,
+                },
         ],
         sameBy: [sameKey(graph, from), sameKey(graph, target), how, fault.label],
         cause: [sameKey(graph, target)],
@@ -51,12 +53,18 @@ function originKey({ graph }: Linked, piece: number): number {
   return graph.pieces.origin[piece] >= 0 ? graph.pieces.origin[piece] : piece;
 }
 
+const SURE: Partial<Record<Barred['how'], string>> = {
+  'self only': 'The plan says that this call works on the own object alone, and the call is made on another one.',
+  'other side': 'The plan says on which side this call works, and on which side the script runs.',
+};
+
 const SHOWS: Record<Barred['how'], string> = {
   slot: 'the slot',
   wire: 'the wire',
   part: 'the script that is attached',
   act: 'the call',
   'self only': 'the call',
+  'other side': 'the call',
 };
 
 function told({ graph }: Linked, { from, target, how, label }: Barred): Sentence {
@@ -70,6 +78,8 @@ function told({ graph }: Linked, { from, target, how, label }: Barred): Sentence
       return ['A script is attached to ', titled(graph, target), mode];
     case 'act':
       return [titled(graph, from), ` ${label} `, titled(graph, target), mode];
+    case 'other side':
+      return [titled(graph, from), ` ${label} `, titled(graph, target), ', and that works on the other side alone'];
     case 'self only':
       return [titled(graph, from), ` ${label} `, named(graph, target), ', and that works on the own object alone'];
   }

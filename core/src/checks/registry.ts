@@ -6,6 +6,20 @@ import { ambiguousName } from './ambiguous-name.js';
 import { leakedListener } from './leaked-listener.js';
 import { noCooldown } from './no-cooldown.js';
 import { eventLoop } from './event-loop.js';
+import { baseDrift } from './base-drift.js';
+import { builtName } from './built-name.js';
+import { flagOrder } from './flag-order.js';
+import { lateListener } from './late-listener.js';
+import { lostState } from './lost-state.js';
+import { movesAtRun } from './moves-at-run.js';
+import { orderBound } from './order-bound.js';
+import { reachUp } from './reach-up.js';
+import { sideCrossing } from './side-crossing.js';
+import { silentOverride } from './silent-override.js';
+import { spawnParent } from './spawn-parent.js';
+import { unguardedInput } from './unguarded-input.js';
+import { unsetInherited } from './unset-inherited.js';
+import { usedAfterGone } from './used-after-gone.js';
 import { hub } from './hub.js';
 import { keyClash } from './key-clash.js';
 import { payloadMismatch } from './payload-mismatch.js';
@@ -51,17 +65,31 @@ export const CHECKS: readonly Check[] = [
   loop,
   unreadable,
   climb,
+  reachUp,
   ambiguousName,
+  builtName,
   unheard,
   neverSent,
   payloadMismatch,
+  silentOverride,
+  unsetInherited,
   polling,
+  usedAfterGone,
   wideScope,
-  keyClash,
-  eventLoop,
-  noCooldown,
+  lateListener,
   leakedListener,
+  noCooldown,
+  unguardedInput,
+  keyClash,
+  flagOrder,
+  lostState,
+  sideCrossing,
+  spawnParent,
+  movesAtRun,
+  orderBound,
+  eventLoop,
   hub,
+  baseDrift,
 ];
 
 export const CHECK_IDS: readonly string[] = CHECKS.map((check) => check.id);

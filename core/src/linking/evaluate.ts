@@ -142,6 +142,8 @@ export function evaluateAt(
       case 'destroy':
       case 'switch':
       case 'move':
+      case 'travel':
+      case 'keep':
         return actedOn(type, receiver, fact);
       case 'spawn':
         return spawned(type, fact, rule);

@@ -55,7 +55,7 @@ export interface Barred extends Placed {
   is: 'barred';
   from: number;
   target: number;
-  how: 'slot' | 'wire' | 'part' | 'act' | 'self only';
+  how: 'slot' | 'wire' | 'part' | 'act' | 'self only' | 'other side';
   /** Slot, event or verb. */
   label: string;
 }

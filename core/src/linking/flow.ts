@@ -1,5 +1,5 @@
 /** What code does when it is called: what a handler sends in turn, through the functions of its own that it calls. */
-import type { FunctionFact, Operation } from '../reading/facts.js';
+import type { FunctionFact, Gate, Operation } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { eventNames } from './link-scripts.js';
 import type { EventEnd } from './linked.js';
@@ -42,6 +42,11 @@ export function functionOf(type: WorldType, name: string): Code | undefined {
   return undefined;
 }
 
+/** Functions that make an object, in the languages that are read. */
+export function isConstructor(name: string): boolean {
+  return name === 'constructor' || name === '__init__' || name === 'new' || name === 'init';
+}
+
 /** The functions that an end of an event calls: those of its type, or of the scripts on its object. */
 export function handlersOf(world: World, { piece, handler }: EventEnd): Code[] {
   if (!handler) return [];
@@ -71,4 +76,18 @@ export function deedsOf(world: World, code: Code, own: WorldType = code.type): D
   };
   visit(code, true);
   return deeds;
+}
+
+/** The function in which an event is sent or listened to, with what the call hangs on. */
+export function codeAt(
+  world: World,
+  { piece, range }: EventEnd,
+): (Code & { isConditional: boolean; gates: readonly Gate[] }) | undefined {
+  const type = typeOfPiece(world, piece);
+  const operation = type?.script.operations.find(
+    (one) => one.type === type.local && one.range.line === range.line && one.range.column === range.column,
+  );
+  if (!type || !operation || operation.function < 0) return undefined;
+  const { function: index, isConditional, gates = [] } = operation;
+  return { type, index, fact: type.script.functions[index], isConditional, gates };
 }

@@ -1,6 +1,6 @@
 /** Look-ups and slots, evaluated from each place where a script runs. */
 import { kindOf, nameOf } from '../model/graph.js';
-import type { Verb } from '../model/link.js';
+import type { Side, Verb } from '../model/link.js';
 import type { Operation, PartFact, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { evaluateAt, typeName, walkOf, type Evaluator, type Outcome, type Place } from './evaluate.js';
@@ -141,8 +141,18 @@ const LOOK_UPS = new Set<CallRule['means']>([
   'find label',
   'find type',
 ]);
-/** Calls that do something to what a look-up found: how their links read. */
-const ACTS: Partial<Record<CallRule['means'], Verb>> = { destroy: 'destroys', switch: 'switches', move: 'moves' };
+/** How the link of a call reads that puts an object under another parent. */
+export const IN_TREE = 'in the tree';
+/** How the link of a call reads that keeps an object. */
+export const KEPT = 'to be kept over scene changes';
+/** Calls that do something to what a look-up found: how their links read, and what they say besides. */
+const ACTS: Partial<Record<CallRule['means'], { verb: Verb; label?: string }>> = {
+  destroy: { verb: 'destroys' },
+  switch: { verb: 'switches' },
+  move: { verb: 'moves', label: IN_TREE },
+  travel: { verb: 'moves', label: 'in the world' },
+  keep: { verb: 'switches', label: KEPT },
+};
 
 /** The look-ups that run with a type: its own and those of parents whose function it does not replace. */
 function lookUpsOf(world: World, type: WorldType): LookUpPlan[] {
@@ -182,7 +192,7 @@ function linkLookUp(
   const rule = world.plan.calls[operation.rule];
   const act = ACTS[rule.means];
   if (act) {
-    linkAct(work, place, outcome, operation, rule, act, file, type);
+    linkAct(work, place, outcome, operation, rule, file, type);
     return outcome.state;
   }
   let found = work.lookUps.get(type.source);
@@ -276,11 +286,11 @@ function linkAct(
   outcome: Outcome,
   operation: Operation,
   rule: CallRule,
-  verb: Verb,
   file: string,
   type: WorldType,
 ): void {
   const { scope } = rule;
+  const { verb, label } = ACTS[rule.means]!;
   const { moment, range } = operation;
   const side = sideOf(rule, operation);
   const wanted = typeActedOn(world, operation, type);
@@ -289,13 +299,25 @@ function linkAct(
     linked.faults.push({ is: 'wide', typeName: type.name, verb, wanted, matches: outcome.pieces, ...place });
   }
   for (const to of outcome.pieces) {
-    world.builder.addLink({ from: part.piece, to, verb, grip: outcome.grip, scope, moment, side, file, range });
+    world.builder.addLink({ from: part.piece, to, verb, grip: outcome.grip, scope, moment, side, label, file, range });
     const object = world.partByPiece.get(to)?.object ?? to;
-    const how = scope === 'self' && object !== part.object ? 'self only' : isBarred(world, object) ? 'act' : undefined;
+    const how =
+      scope === 'self' && object !== part.object
+        ? 'self only'
+        : isBarred(world, object)
+          ? 'act'
+          : isOtherSide(rule.side, operation.side)
+            ? 'other side'
+            : undefined;
     if (!how || outcome.state !== 'found') continue;
     const place = { part: part.piece, foundIn: '', file, range };
     linked.faults.push({ is: 'barred', from: part.piece, target: object, how, label: verb, ...place });
   }
+}
+
+/** Whether a call that works on one side alone is made by code that runs on the other. */
+function isOtherSide(works: Side, runs: Side): boolean {
+  return (works === 'server' && runs === 'client') || (works === 'client' && runs === 'server');
 }
 
 /** The type of which everything is acted on; none when it is acted on single things. */

@@ -160,7 +160,14 @@ function linkUse(work: Work, fact: FileFacts, source: number, use: MemberUse): v
     world.builder.addLink({ from, to: declaring.piece, verb: how, grip: 'name', label, file: fact.file, range });
   } else {
     const words = flagWords(fact.script!, use);
-    world.builder.addLink({ from, to: flag, verb: how === 'calls' ? 'reads' : how, grip: 'name', file: fact.file, ...words });
+    world.builder.addLink({
+      from,
+      to: flag,
+      verb: how === 'calls' ? 'reads' : how,
+      grip: 'name',
+      file: fact.file,
+      ...words,
+    });
   }
   if (isHidden) work.linked.faults.push({ ...missing(fact, from, declaring, use), isHidden: true });
 }

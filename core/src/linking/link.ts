@@ -124,6 +124,7 @@ export function finish(work: Work): Linked {
     valuesOf: (piece) => valuesOf(world, piece),
     storyOf: (event, direction) => (direction === 'forward' ? storyForward : storyBackward)(world, work.events, event),
     walkAt: (from, file, place) => walkAt(work, from, file, place),
+    madeAtRun: work.madeAtRun,
     history: NO_HISTORY,
     world,
   };

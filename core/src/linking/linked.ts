@@ -166,6 +166,8 @@ export interface Linked {
   walkAt(from: number, file: string, place: Pick<Range, 'line' | 'column'>): WalkStep[];
   /** What happens when an event fires, or what can lead to it. */
   storyOf(event: string, direction: 'forward' | 'backward'): StoryLine[];
+  /** Names of objects that code can bring into a scene. */
+  madeAtRun: ReadonlySet<string>;
   /** What is known of the time before. */
   history: History;
   /** Candidates and repairs look things up in the world that was linked. */

@@ -2,7 +2,7 @@
 import { titleOf } from '../model/graph.js';
 import type { Range } from '../model/piece.js';
 import type { Operation, Value } from '../reading/facts.js';
-import { deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
+import { codeAt, deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
 import type { EventEnd, EventEnds } from './linked.js';
 import type { World, WorldType } from './world.js';
 
@@ -30,6 +30,7 @@ const DEEDS: Partial<Record<string, string>> = {
   destroy: 'destroys',
   switch: 'switches',
   move: 'moves',
+  travel: 'moves',
   load: 'loads',
   attach: 'attaches',
 };
@@ -129,17 +130,6 @@ function lineOf(world: World, { piece, file, range }: EventEnd, depth: number): 
   const { graph } = world.builder;
   const type = typeOfPiece(world, piece);
   return { ...nobody(depth), who: type?.name ?? titleOf(graph, piece), piece, file, range };
-}
-
-/** The function in which an event is sent. */
-function codeAt(world: World, { piece, range }: EventEnd): (Code & { isConditional: boolean }) | undefined {
-  const type = typeOfPiece(world, piece);
-  const operation = type?.script.operations.find(
-    (one) => one.type === type.local && one.range.line === range.line && one.range.column === range.column,
-  );
-  if (!type || !operation || operation.function < 0) return undefined;
-  const { function: index, isConditional } = operation;
-  return { type, index, fact: type.script.functions[index], isConditional };
 }
 
 /** Events whose handlers run a function: it is one, or one of them calls it. */

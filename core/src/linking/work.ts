@@ -17,7 +17,7 @@ export interface Work {
   /** Patterns of event names made at run time, by whether they are sent or listened to. */
   builtSends: RegExp[];
   builtListeners: RegExp[];
-  linked: Omit<Linked, 'graph' | 'events' | 'valuesOf' | 'walkAt' | 'storyOf' | 'history' | 'world'>;
+  linked: Omit<Linked, 'graph' | 'events' | 'valuesOf' | 'walkAt' | 'storyOf' | 'madeAtRun' | 'history' | 'world'>;
   /** Look-ups by the position of their script in `facts` and of their operation. */
   lookUps: Map<number, LookUp[]>;
   /** The look-ups that run with each type. */

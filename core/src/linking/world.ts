@@ -319,8 +319,7 @@ function addPieces(world: World, source: number, findScript: ScriptFinder): void
       parent: piece.parent >= 0 ? pieces[piece.parent] : piece.parent === NO_PARENT ? -1 : world.filePiece[source],
       file: piece.file ?? fact.file,
       range: piece.range,
-      flags:
-        (piece.isOff ? FLAGS.off : 0) + (piece.isBarred ? FLAGS.barred : 0) + (piece.isKept ? FLAGS.kept : 0),
+      flags: (piece.isOff ? FLAGS.off : 0) + (piece.isBarred ? FLAGS.barred : 0) + (piece.isKept ? FLAGS.kept : 0),
     });
     pieces.push(index);
     register(world, index, piece.id, piece.name);

@@ -186,6 +186,8 @@ export interface ScriptFacts {
   /** Names of members that the code sets on other objects, and of those that it reads on them. */
   memberWrites: string[];
   memberReads: string[];
+  /** Fields of the own object that are used without asking whether they hold anything: each once for each type. */
+  fieldReads: { type: number; field: string; function: number; range: Range }[];
   /** What the code does with flags of its own types: each once for each function and way. */
   flagUses: FlagUse[];
   /** What the code does with things it found or holds in a field: each once for each function and way. */
@@ -274,6 +276,8 @@ export interface TypeFact {
   others?: string[];
   /** It may have members whose names are not written out. */
   isOpen?: true;
+  /** On which side its code runs, unless a function says otherwise. */
+  side: Side;
   range: Range;
 }
 
@@ -330,6 +334,8 @@ export interface FunctionFact {
 export interface FieldValue {
   type: number;
   field: string;
+  /** Position in `functions`, or -1 for what the declaration gives it. */
+  function: number;
   value: Value;
 }
 

@@ -82,6 +82,7 @@ export function takeScriptFacts(
     fieldValues: [],
     memberWrites: [],
     memberReads: [],
+    fieldReads: [],
     flagUses: [],
     touches: [],
     side: rule.side,
@@ -96,6 +97,7 @@ export function takeScriptFacts(
   const usesSeen = new Map<string, MemberUse>();
   const memberWrites = new Set<string>();
   const memberReads = new Set<string>();
+  const fieldsRead = new Map<string, ScriptFacts['fieldReads'][number]>();
   const touchesSeen = new Map<string, Touch>();
   const flagsSeen = new Map<string, FlagUse>();
   /** Fields of the own types that are set to a truth value, by \`type/field\`. */
@@ -368,6 +370,13 @@ export function takeScriptFacts(
     flagsSeen.set(key, use);
   };
 
+  const noteFieldRead = ({ name: field, start, end }: Expression & { is: 'member' }): void => {
+    const key = `${currentType}/${field}`;
+    if (currentType < 0 || fieldsRead.has(key)) return;
+    const range = lines.range(start, end);
+    fieldsRead.set(key, { type: currentType, field, function: currentFunction, range });
+  };
+
   /** Something is done to what the code found, or to what a field holds. */
   const touch = (on: Value, how: Touch['how'], used: Expression & { is: 'member' }, isBare = false): void => {
     if (on.is === 'any') return on.of.forEach((one) => touch(one, how, used, isBare));
@@ -436,6 +445,7 @@ export function takeScriptFacts(
     if (expression.of.is === 'self') {
       noteUse(expression, { is: 'self' }, 'reads');
       noteFlag(expression, 'reads');
+      noteFieldRead(expression);
       return scope.get(`this.${expression.name}`) ?? fieldValue(expression.name);
     }
     noteHandedOn(expression, scope);
@@ -575,7 +585,7 @@ export function takeScriptFacts(
       scope.set(`this.${target.name}`, value);
       noteUse(target, { is: 'self' }, 'writes', truthOf(written));
       noteFlag(target, 'writes', written);
-      facts.fieldValues.push({ type: currentType, field: target.name, value });
+      facts.fieldValues.push({ type: currentType, field: target.name, function: currentFunction, value });
       if (value.is === 'operation') keptIn.push({ field: `${currentType}/${target.name}`, operation: value.operation });
     } else if (target.is === 'member') {
       memberWrites.add(target.name);
@@ -608,6 +618,7 @@ export function takeScriptFacts(
       flags: [],
       ...(type.others && { others: type.others }),
       ...(type.isOpen && { isOpen: type.isOpen }),
+      side: currentSide,
       range: lines.range(type.nameStart, type.nameEnd),
     };
     facts.types.push(fact);
@@ -615,7 +626,7 @@ export function takeScriptFacts(
       if (!field.value) continue;
       const value = evaluate(field.value, new Map());
       if (field.isStatic) addConstant(`${type.name}.${field.name}`, value);
-      else facts.fieldValues.push({ type: index, field: field.name, value });
+      else facts.fieldValues.push({ type: index, field: field.name, function: -1, value });
     }
     for (const code of type.functions) addFunction(code, new Map(), momentOf(code.name));
     if (type.kind === 'class') fact.flags = flagsOf(type, index);
@@ -673,6 +684,7 @@ export function takeScriptFacts(
   facts.flagUses = [...flagsSeen.values()].filter(({ type, field }) =>
     facts.types[type].flags.some(({ name }) => name === field),
   );
+  facts.fieldReads = [...fieldsRead].filter(([key]) => !askedFields.has(key)).map(([, read]) => read);
   facts.touches = [...touchesSeen.values()];
   for (const one of facts.touches) one.isAsked = isAskedBefore(facts.functions, askedIn, one);
   const isOwn = ownFunctions(rule.language);
@@ -720,7 +732,6 @@ function truthOf(value: Expression | undefined): 'on' | 'off' | undefined {
 function isTruthType(type: string): boolean {
   return /^(?:boolean|bool|Boolean|Bool)$/.test(type.trim());
 }
-
 
 /** The side that decorators or modifiers tell, or the one around. */
 function sideOf({ sided }: ScriptRule, decorators: string[], around: Side): Side {

@@ -1,0 +1,85 @@
+/** Flags: variables that one function sets and another asks before it acts. Gathered from facts for the checks. */
+import type { FlagFact, FlagUse, FunctionFact } from '../reading/facts.js';
+import type { Linked } from '../linking/linked.js';
+import { isWhole } from '../linking/members.js';
+import { isEngines } from '../linking/targets.js';
+import { flagPiece, partsRunning, typeNamed, type WorldType } from '../linking/world.js';
+
+/** One place that sets or looks at a flag. */
+export interface FlagPlace {
+  /** The type whose code it is; undefined for code outside of types. */
+  type: WorldType | undefined;
+  code: FunctionFact | undefined;
+  how: FlagUse['how'];
+  asks?: string;
+  to?: 'on' | 'off';
+  file: string;
+  range: FlagUse['range'];
+}
+
+export interface Flag {
+  piece: number;
+  name: string;
+  /** The type that declares it. */
+  type: WorldType;
+  fact: FlagFact;
+  writes: FlagPlace[];
+  reads: FlagPlace[];
+}
+
+const gathered = new WeakMap<Linked, Flag[]>();
+
+/** All flags with the places that set and read them. */
+export function flagsOf(linked: Linked): Flag[] {
+  let flags = gathered.get(linked);
+  if (!flags) gathered.set(linked, (flags = gather(linked)));
+  return flags;
+}
+
+function gather({ world }: Linked): Flag[] {
+  const flags = new Map<number, Flag>();
+  for (const type of world.types) {
+    for (const fact of type.script.types[type.local].flags) {
+      const piece = type.flags.get(fact.name);
+      if (piece !== undefined) flags.set(piece, { piece, name: fact.name, type, fact, writes: [], reads: [] });
+    }
+  }
+  const note = (piece: number | undefined, place: FlagPlace): void => {
+    const flag = piece === undefined ? undefined : flags.get(piece);
+    if (flag) (place.how === 'writes' ? flag.writes : flag.reads).push(place);
+  };
+  world.facts.forEach(({ script, file }, source) => {
+    if (!script) return;
+    const types = world.typesIn.get(source) ?? [];
+    const ofLocal = (local: number): WorldType | undefined => types.find((type) => type.local === local);
+    for (const { type: local, field, function: at, how, asks, to, range } of script.flagUses) {
+      const type = ofLocal(local);
+      note(type && flagPiece(type, field), { type, code: script.functions[at], how, asks, to, file, range });
+    }
+    for (const { of, member, how, asks, to, type: local, function: at, range } of script.uses) {
+      const used = of ? typeNamed(world, of, source) : undefined;
+      const does = how === 'writes' ? how : 'reads';
+      const place = { type: ofLocal(local), code: script.functions[at], how: does, asks, to, file, range } as const;
+      note(used && flagPiece(used, member), place);
+    }
+  });
+  return [...flags.values()];
+}
+
+/**
+ * Whether something that the map cannot follow may set or read a flag: a saved value, code that names the member of
+ * something unknown, a parent that is not known, or the engine.
+ */
+export function isOpenTo({ world, facts }: Linked, { type, name, fact }: Flag, what: 'writes' | 'reads'): boolean {
+  if (fact.exposed || isEngines(world.plan.engine.members, name)) return true;
+  if (!isWhole(world, type)) return true;
+  if (what === 'writes') {
+    return (
+      world.setElsewhere.has(name) ||
+      partsRunning(world, type).some((part) => part.values.some((one) => one.value.name === name))
+    );
+  }
+  return facts.some(
+    ({ script }) => script !== undefined && (script.memberReads.includes(name) || script.mentions.includes(name)),
+  );
+}

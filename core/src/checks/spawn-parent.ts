@@ -1,0 +1,115 @@
+import { sentence } from '../model/finding.js';
+import { groupOf, kindOf, nameOf, rangeOf } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+import type { Linked } from '../linking/linked.js';
+import { textsOf } from '../linking/evaluate.js';
+import { findPath } from '../linking/targets.js';
+import { rootsOf } from '../linking/world.js';
+import { placeOf, type Check } from './check.js';
+import { objectOf, operationsThat, reached, type TypeOperation } from './reached.js';
+
+/** A spawned thing is put under a parent that moves or goes away. */
+export const spawnParent: Check = {
+  id: 'fragile/spawn-parent',
+  title: 'Something is spawned under a parent that moves or goes away',
+  severity: 'note',
+  why: 'It moves along with the parent, and goes when the parent goes, whether it was meant to or not.',
+  decides:
+    'Works where the call names the parent, or the plan says where new objects are put. Fires when what is spawned carries a script and its parent, or something above that, is moved or destroyed by code. Silent when it is put under the scene itself, when nothing moves or destroys the parent, and on things without a script, which are there to be seen.',
+  run: (linked) =>
+    operationsThat(linked.world, 'spawn').flatMap((one) => {
+      const { graph } = linked;
+      const name = spawnedWithScript(linked, one);
+      if (name === undefined) return [];
+      const { type, operation, file } = one;
+      const under = parentsOf(linked, one).flatMap(({ part, object }) => {
+        const by = movedBy(linked, object);
+        return by ? [{ part, object, by }] : [];
+      });
+      if (under.length === 0) return [];
+      const [{ part, object, by }] = under;
+      const goes = VERBS[graph.links.verb[by]] === 'destroys' ? 'destroys' : 'moves';
+      const who = graph.links.from[by];
+      return [
+        {
+          sentence: [
+            { name: type.name, piece: part },
+            ...sentence` spawns ${name} under ${{ name: nameOf(graph, object), piece: object }}, which ${{ name: nameOf(graph, who), piece: who }} ${goes}: `,
+            goes === 'moves' ? 'it moves along' : 'it goes along',
+            under.length > 1 ? ` (and ${under.length - 1} more)` : '',
+          ].filter((run) => run !== ''),
+          sure: 'The parent is named at the call or by the plan, and the code that moves or destroys it was found.',
+          pieces: [part, object, who],
+          evidence: [
+            { file, range: operation.range, shows: 'where it is spawned' },
+            {
+              file: graph.texts[graph.links.file[by]],
+              range: rangeOf(graph.links, by),
+              shows: `what ${goes} the parent`,
+            },
+            ...placeOf(graph, object, 'the parent'),
+          ],
+          walk: [],
+          places: under.length,
+          repairs: [
+            {
+              title: 'Put it under the scene',
+              words: 'Spawn it under the scene, or under an object that stands still, unless it is meant to go along.',
+            },
+          ],
+          sameBy: [file, type.name, name],
+        },
+      ];
+    }),
+};
+
+/** The name of what a call spawns, when it carries a script. */
+function spawnedWithScript({ world }: Linked, { operation, rule, file }: TypeOperation): string | undefined {
+  for (const text of operation.arguments.path ? textsOf(world, operation.arguments.path) : []) {
+    const path = findPath(world, rule.target, text, file).path;
+    const source = path === undefined ? undefined : world.sourceOf.get(path);
+    if (source === undefined) continue;
+    if (rootsOf(world, source).some((root) => (world.partsOf.get(root) ?? []).some(({ type }) => type)))
+      return world.facts[source].name;
+  }
+  return undefined;
+}
+
+function parentsOf(linked: Linked, { type, operation, rule }: TypeOperation): { part: number; object: number }[] {
+  const { graph } = linked;
+  const { parent } = operation.arguments;
+  const places = parent
+    ? reached(linked, type, parent)
+    : rule.puts === 'own object' || rule.puts === 'holder'
+      ? reached(linked, type, { is: 'self' })
+      : [];
+  return places.flatMap(({ part, piece }) => {
+    const own = objectOf(linked, piece);
+    const object = !parent && rule.puts === 'holder' ? graph.pieces.parent[own] : own;
+    return object >= 0 && kindOf(graph, object) === 'object' ? [{ part: part.piece, object }] : [];
+  });
+}
+
+const MOVES = VERBS.indexOf('moves');
+const DESTROYS = VERBS.indexOf('destroys');
+
+/** The link that moves or destroys an object or something above it. */
+function movedBy({ graph, world }: Linked, object: number): number | undefined {
+  const { verb, line, file } = graph.links;
+  for (let at = object, steps = 0; at >= 0 && steps < 10_000; at = graph.pieces.parent[at], steps++) {
+    const pieces = [at, ...(world.partsOf.get(at) ?? []).map(({ piece }) => piece)];
+    const links = pieces.flatMap((piece) =>
+      [...groupOf(graph.incoming, piece)].filter((link) => verb[link] === MOVES || verb[link] === DESTROYS),
+    );
+    // In the order of their places: which file was linked last must not show.
+    links.sort((a, b) =>
+      graph.texts[file[a]] < graph.texts[file[b]]
+        ? -1
+        : graph.texts[file[a]] > graph.texts[file[b]]
+          ? 1
+          : line[a] - line[b],
+    );
+    if (links.length > 0) return links[0];
+  }
+  return undefined;
+}

@@ -1,0 +1,90 @@
+import { sentence } from '../model/finding.js';
+import { partsRunning, type World, type WorldType } from '../linking/world.js';
+import { functionOf, isConstructor } from '../linking/flow.js';
+import type { Check } from './check.js';
+
+/** Inherited code uses a field that this child never sets. */
+export const unsetInherited: Check = {
+  id: 'fragile/unset-inherited',
+  title: 'Inherited code uses a field that this child never sets',
+  severity: 'warning',
+  why: 'The parent’s rule runs for this child too and finds nothing in the field.',
+  decides:
+    'Fires where a parent’s code uses a field that neither it nor anything above it gives a value, at least one of its children sets the field, and this one does not: not in its code, not in a saved value, not from elsewhere. Silent when all children leave it, when the parent asks before use, when the child replaces the function that uses it, when other code may set it, and when the child has children of its own that do.',
+  run: ({ world }) =>
+    world.types.flatMap((type) =>
+      unsetOf(world, type).map(({ field, parent, read, brother }) => ({
+        sentence: [
+          { name: type.name, piece: type.piece },
+          ...sentence` never sets ${field}, which ${{ name: parent.name, piece: parent.piece }} uses for it; ${{ name: brother.name, piece: brother.piece }} sets it`,
+        ],
+        sure: 'All code of the type and its parents was read, and so were the values saved on every object that runs it.',
+        pieces: [type.piece, parent.piece, brother.piece],
+        evidence: [
+          { file: world.facts[parent.source].file, range: read, shows: 'where it is used' },
+          { file: world.facts[type.source].file, range: type.script.types[type.local].range, shows: 'the child' },
+        ],
+        walk: [],
+        places: 1,
+        repairs: [{ title: 'Set it', words: `Give ${type.name} a value for ${field}, or ${parent.name} a default.` }],
+        sameBy: [type.name, parent.name, field],
+      })),
+    ),
+};
+
+interface Unset {
+  field: string;
+  parent: WorldType;
+  read: WorldType['script']['fieldReads'][number]['range'];
+  brother: WorldType;
+}
+
+function unsetOf(world: World, type: WorldType): Unset[] {
+  if (type.ancestors.length === 0) return [];
+  const chain = [type, ...type.ancestors];
+  const children = childrenOf(world);
+  return type.ancestors.flatMap((parent) =>
+    parent.script.fieldReads.flatMap(({ type: local, field, function: at, range }): Unset[] => {
+      if (local !== parent.local || world.setElsewhere.has(field)) return [];
+      if (chain.some((one) => sets(one, field) || declaresFunction(one, field))) return [];
+      const code = parent.script.functions[at];
+      if (code?.name && functionOf(type, code.name)?.type !== parent) return [];
+      if ((children.get(type) ?? []).some((child) => sets(child, field))) return [];
+      if (partsRunning(world, type).some((part) => part.values.some(({ value }) => value.name === field))) return [];
+      const brother = (children.get(parent) ?? []).find(
+        (one) => one !== type && !chain.includes(one) && sets(one, field),
+      );
+      return brother ? [{ field, parent, read: range, brother }] : [];
+    }),
+  );
+}
+
+/** Whether a type gives a field a value, itself. */
+function sets({ script, local }: WorldType, name: string): boolean {
+  return (
+    script.fieldValues.some(({ type, field, value }) => type === local && field === name && value.is !== 'nothing') ||
+    script.types[local].fields.some((field) => field.name === name && (field.default !== undefined || field.exposed)) ||
+    script.functions.some((code) => code.type === local && code.parameters.includes(name) && isConstructor(code.name))
+  );
+}
+
+/** A function, an event or a type inside it is no field that must be set. */
+function declaresFunction({ script, local }: WorldType, name: string): boolean {
+  return (
+    script.functions.some((code) => code.type === local && code.name === name) ||
+    (script.types[local].others?.includes(name) ?? false)
+  );
+}
+
+const indexes = new WeakMap<World['types'], Map<WorldType, WorldType[]>>();
+
+/** Types that descend from each. */
+function childrenOf({ types }: World): Map<WorldType, WorldType[]> {
+  let index = indexes.get(types);
+  if (!index) {
+    indexes.set(types, (index = new Map()));
+    for (const type of types)
+      for (const parent of type.ancestors) index.set(parent, [...(index.get(parent) ?? []), type]);
+  }
+  return index;
+}

@@ -1,0 +1,112 @@
+import { sentence } from '../model/finding.js';
+import { nameOf, rangeOf } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+import type { Linked } from '../linking/linked.js';
+import type { WorldType } from '../linking/world.js';
+import type { Touch } from '../reading/facts.js';
+import { grouped, placeOf, type Check } from './check.js';
+import { isWithin, lookUpsBehind, objectOf, reached, type Reached } from './reached.js';
+
+/** Something goes on using what other code may have destroyed. */
+export const usedAfterGone: Check = {
+  id: 'fragile/used-after-gone',
+  title: 'Something is used that other code destroys',
+  severity: 'warning',
+  why: 'Once it is gone, each use of it stops with a fault or works on something dead.',
+  decides:
+    'Fires where code destroys an object, and a script on another one that holds it – from a slot, or from a look-up made before – uses it in every frame or when an event comes, without asking whether it is still there. Silent when the script asks, when the thing is only switched off, and on scripts that go along with it.',
+  run: (linked) => {
+    const gone = destroyed(linked);
+    if (gone.size === 0) return [];
+    const { graph, world } = linked;
+    const used = world.types.flatMap((type) =>
+      type.script.touches
+        .filter((touch) => touch.type === type.local && isLater(type, touch) && !touch.isAsked)
+        .flatMap((touch) => {
+          const hits = reached(linked, type, touch.on).flatMap((hit) => {
+            const by = goneWith(linked, gone, hit);
+            return by === undefined ? [] : [{ ...hit, by }];
+          });
+          return hits.length > 0 ? [{ type, touch, hits }] : [];
+        }),
+    );
+    return grouped(used, ({ type, hits }) => `${type.index} ${hits[0].by}`).map((same) => {
+      const [{ type, hits }] = same;
+      const [{ part, piece, by }] = hits;
+      const { from, file } = graph.links;
+      const own = world.facts[type.source].file;
+      const moment = type.script.functions[same[0].touch.function].moment;
+      return {
+        sentence: [
+          { name: type.name, piece: part.piece },
+          ...sentence` uses ${{ name: nameOf(graph, objectOf(linked, piece)), piece }} `,
+          moment === 'every frame' ? 'in every frame' : 'when an event comes',
+          ...sentence` and never asks whether it is still there; ${{ name: nameOf(graph, from[by]), piece: from[by] }} destroys it`,
+        ],
+        sure: 'Both ends were found in the scene: what is destroyed, and who holds it.',
+        pieces: [part.piece, piece, from[by]],
+        evidence: [
+          ...same
+            .slice(0, 3)
+            .map(({ touch }) => ({ file: own, range: touch.range, shows: `it uses ${touch.member} of it` })),
+          {
+            file: graph.texts[file[by]],
+            range: rangeOf(graph.links, by),
+            shows: 'where it is destroyed',
+          },
+          ...placeOf(graph, objectOf(linked, piece), 'what is destroyed'),
+        ],
+        walk: [],
+        places: new Set(same.flatMap((one) => one.hits.map((hit) => hit.part.piece))).size,
+        repairs: [
+          {
+            title: 'Ask before use, or be told',
+            words: 'Ask whether it is still there before using it, or listen to an event that says that it goes.',
+          },
+        ],
+        sameBy: [own, type.name, nameOf(graph, objectOf(linked, piece))],
+      };
+    });
+  },
+};
+
+const DESTROYS = VERBS.indexOf('destroys');
+
+/** The link that destroys each object. */
+function destroyed({ graph, world }: Linked): Map<number, number> {
+  const gone = new Map<number, number>();
+  for (let link = 0; link < graph.linkCount; link++) {
+    if (graph.links.verb[link] !== DESTROYS || graph.links.to[link] < 0) continue;
+    const object = world.partByPiece.get(graph.links.to[link])?.object ?? graph.links.to[link];
+    const known = gone.get(object);
+    // Which of several comes first hangs on what was linked last.
+    if (known === undefined || placeBefore(graph, link, known)) gone.set(object, link);
+  }
+  return gone;
+}
+
+function placeBefore({ links, texts }: Linked['graph'], a: number, b: number): boolean {
+  const [one, other] = [texts[links.file[a]], texts[links.file[b]]];
+  return one < other || (one === other && (links.line[a] - links.line[b] || links.from[a] - links.from[b]) < 0);
+}
+
+/** The link by which a piece goes, unless the one who holds it goes along or takes it away itself. */
+function goneWith(linked: Linked, gone: Map<number, number>, { part, piece }: Reached): number | undefined {
+  const { graph } = linked;
+  for (let at = objectOf(linked, piece), steps = 0; at >= 0 && steps < 10_000; at = graph.pieces.parent[at], steps++) {
+    const by = gone.get(at);
+    if (by === undefined) continue;
+    return isWithin(linked, part.object, at) || graph.links.from[by] === part.piece ? undefined : by;
+  }
+  return undefined;
+}
+
+/** Used at a moment after the beginning, from what was found before. */
+function isLater(type: WorldType, { on, function: at }: Touch): boolean {
+  const code = type.script.functions[at];
+  if (code?.moment !== 'every frame' && code?.moment !== 'on an event') return false;
+  return (
+    on.is === 'field' ||
+    lookUpsBehind(type, on).some(({ type: of, operation }) => of.script.operations[operation].function !== at)
+  );
+}
