@@ -3,7 +3,7 @@ import type { LookUp } from '../linking/linked.js';
 import type { WorldType } from '../linking/world.js';
 import type { Touch } from '../reading/facts.js';
 import { steps, type Check } from './check.js';
-import { lookUpsBehind, operationsThat, placeKey } from './reached.js';
+import { behind, operationsThat, placeKey } from './reached.js';
 
 /** One thing that a script does to what stands above it. */
 interface Drive {
@@ -29,7 +29,7 @@ export const reachUp: Check = {
     if (climbing.size === 0) return [];
     const drives = new Map<WorldType, Drive[]>();
     const note = (type: WorldType, on: Touch['on'], does: string, range: Touch['range']): void => {
-      for (const { type: of, operation } of lookUpsBehind(type, on)) {
+      for (const { type: of, operation } of behind(world, type, on).lookUps) {
         const file = world.facts[of.source].file;
         const lookUp = climbing.get(placeKey(file, of.script.operations[operation].range));
         if (lookUp) drives.set(type, [...(drives.get(type) ?? []), { lookUp, does, range }]);

@@ -12,32 +12,48 @@ export interface Reached {
   piece: number;
 }
 
-/** The look-ups that a value can come from, through fields that they are kept in. */
-export function lookUpsBehind(type: WorldType, value: Value, depth = 0): { type: WorldType; operation: number }[] {
-  if (depth > 3) return [];
-  if (value.is === 'operation') return [{ type, operation: value.operation }];
-  if (value.is === 'any') return value.of.flatMap((one) => lookUpsBehind(type, one, depth));
-  if (value.is !== 'field') return [];
-  return [type, ...type.ancestors].flatMap((of) =>
-    of.script.fieldValues
-      .filter(({ type: local, field }) => local === of.local && field === value.name)
-      .flatMap((kept) => lookUpsBehind(of, kept.value, depth + 1)),
-  );
+/** Where a value comes from, through fields that it is kept in: look-ups, the own object. */
+export interface Behind {
+  lookUps: { type: WorldType; operation: number }[];
+  isSelf: boolean;
+}
+
+export function behind(world: World, type: WorldType, value: Value, depth = 0): Behind {
+  if (value.is === 'self') return { lookUps: [], isSelf: true };
+  if (value.is === 'operation') {
+    const { rule, receiver } = type.script.operations[value.operation];
+    if (world.plan.calls[rule].means === 'same object') return behind(world, type, receiver, depth);
+    return { lookUps: [{ type, operation: value.operation }], isSelf: false };
+  }
+  const from =
+    depth > 3
+      ? []
+      : value.is === 'any'
+        ? value.of.map((one) => behind(world, type, one, depth + 1))
+        : value.is === 'field'
+          ? [type, ...type.ancestors].flatMap((of) =>
+              of.script.fieldValues
+                .filter(({ type: local, field }) => local === of.local && field === value.name)
+                .map((kept) => behind(world, of, kept.value, depth + 1)),
+            )
+          : [];
+  return { lookUps: from.flatMap(({ lookUps }) => lookUps), isSelf: from.some(({ isSelf }) => isSelf) };
 }
 
 /** Pieces that a value of a type's code leads to: what its look-ups found, and what fills the slot. */
 export function reached({ graph, world }: Linked, type: WorldType, value: Value): Reached[] {
-  const parts = partsRunning(world, type);
-  if (value.is === 'self') return parts.map((part) => ({ part, piece: part.object }));
+  const { lookUps, isSelf } = behind(world, type, value);
   const places = new Set(
-    lookUpsBehind(type, value).map(({ type: of, operation }) =>
+    lookUps.map(({ type: of, operation }) =>
       placeKey(world.facts[of.source].file, of.script.operations[operation].range),
     ),
   );
   const slot = value.is === 'field' ? value.name : undefined;
+  if (places.size === 0 && slot === undefined && !isSelf) return [];
   const { links, texts } = graph;
-  return parts.flatMap((part) =>
-    [...groupOf(graph.outgoing, part.piece)].flatMap((link) => {
+  return partsRunning(world, type).flatMap((part) => [
+    ...(isSelf ? [{ part, piece: part.object }] : []),
+    ...[...groupOf(graph.outgoing, part.piece)].flatMap((link) => {
       const to = links.to[link];
       if (to < 0) return [];
       const file = texts[links.file[link]];
@@ -45,7 +61,7 @@ export function reached({ graph, world }: Linked, type: WorldType, value: Value)
       const at = { line: links.line[link], column: links.column[link] };
       return isSlot || places.has(placeKey(file, at)) ? [{ part, piece: to }] : [];
     }),
-  );
+  ]);
 }
 
 function isScript(world: World, file: string): boolean {

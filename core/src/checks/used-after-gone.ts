@@ -2,10 +2,10 @@ import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
-import type { WorldType } from '../linking/world.js';
+import type { World, WorldType } from '../linking/world.js';
 import type { Touch } from '../reading/facts.js';
 import { grouped, placeOf, type Check } from './check.js';
-import { isWithin, lookUpsBehind, objectOf, reached, type Reached } from './reached.js';
+import { behind, isWithin, objectOf, reached, type Reached } from './reached.js';
 
 /** Something goes on using what other code may have destroyed. */
 export const usedAfterGone: Check = {
@@ -21,7 +21,7 @@ export const usedAfterGone: Check = {
     const { graph, world } = linked;
     const used = world.types.flatMap((type) =>
       type.script.touches
-        .filter((touch) => touch.type === type.local && isLater(type, touch) && !touch.isAsked)
+        .filter((touch) => touch.type === type.local && isLater(world, type, touch) && !touch.isAsked)
         .flatMap((touch) => {
           const hits = reached(linked, type, touch.on).flatMap((hit) => {
             const by = goneWith(linked, gone, hit);
@@ -102,11 +102,11 @@ function goneWith(linked: Linked, gone: Map<number, number>, { part, piece }: Re
 }
 
 /** Used at a moment after the beginning, from what was found before. */
-function isLater(type: WorldType, { on, function: at }: Touch): boolean {
+function isLater(world: World, type: WorldType, { on, function: at }: Touch): boolean {
   const code = type.script.functions[at];
   if (code?.moment !== 'every frame' && code?.moment !== 'on an event') return false;
   return (
     on.is === 'field' ||
-    lookUpsBehind(type, on).some(({ type: of, operation }) => of.script.operations[operation].function !== at)
+    behind(world, type, on).lookUps.some(({ type: of, operation }) => of.script.operations[operation].function !== at)
   );
 }

@@ -733,7 +733,7 @@ describe('the plan language: scripts', () => {
     );
     expect(links(result, 'destroys')).toEqual(['Flight / Keeper / A destroys Flight / Tender name']);
     expect(links(result, 'switches')).toEqual(['Flight / Keeper / A switches Flight / Keeper / A name']);
-    expect(links(result, 'moves')).toEqual(['Flight / Keeper / A moves Flight / Keeper fixed']);
+    expect(links(result, 'moves')).toEqual(['Flight / Keeper / A moves Flight / Keeper (in the tree) fixed']);
   });
 
   it('says which members of other types a type uses, and what it has from its parent', () => {

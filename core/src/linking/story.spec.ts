@@ -25,7 +25,7 @@ describe('the story of an event', () => {
   it('goes on through handlers and functions of their own, to its end or round in a circle', () => {
     expect(told(scan(FLIGHT).linked.storyOf('tight', 'forward'))).toEqual([
       'Lock hears it onTight()',
-      '  Lock sends hold (only if something holds)',
+      '  Lock sends hold (only if load > 2)',
       '    Gate hears it hold()',
       '      Gate sends tight (round in a circle)',
       '  Lock sends told',
@@ -35,7 +35,7 @@ describe('the story of an event', () => {
   });
   it('goes back to what can lead to it', () => {
     expect(told(scan(FLIGHT).linked.storyOf('hold', 'backward'))).toEqual([
-      'Lock sends it in onTight() (only if something holds)',
+      'Lock sends it in onTight() (only if load > 2)',
       '  tight leads to it',
       '    Gate sends it in hold()',
       '      hold leads to it (round in a circle)',

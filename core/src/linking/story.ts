@@ -1,7 +1,7 @@
 /** What happens when an event fires, to its end; and what can lead to it. Told line by line, indented. */
 import { titleOf } from '../model/graph.js';
 import type { Range } from '../model/piece.js';
-import type { Operation, Value } from '../reading/facts.js';
+import type { Gate, Operation, Value } from '../reading/facts.js';
 import { codeAt, deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
 import type { EventEnd, EventEnds } from './linked.js';
 import type { World, WorldType } from './world.js';
@@ -17,8 +17,8 @@ export interface StoryLine {
   /** To what: an event, a thing; empty for none. */
   what: string;
   whatPiece: number;
-  /** A mark: it hangs on a condition, it was told before, or the story goes on elsewhere. */
-  mark: '' | 'only if something holds' | 'round in a circle' | 'goes on';
+  /** A mark: the condition that it hangs on, `round in a circle`, or `goes on` where the story is cut. */
+  mark: string;
   file: string;
   range: Range | null;
 }
@@ -57,7 +57,7 @@ export function storyForward(world: World, events: ReadonlyMap<string, EventEnds
     for (const { code: at, operation, rule, events: sent, isSure } of deedsOf(world, code, own)) {
       if (lines.length >= MOST_LINES) return;
       const { file } = world.facts[at.type.source];
-      const mark = isSure ? '' : 'only if something holds';
+      const mark = isSure ? '' : conditionOf(operation.gates);
       const line = { ...nobody(depth), who: own.name, piece: own.piece, file, range: operation.range, mark } as const;
       for (const name of sent) {
         const ends = events.get(name);
@@ -97,7 +97,7 @@ export function storyBackward(world: World, events: ReadonlyMap<string, EventEnd
         ...lineOf(world, sender, depth),
         does: 'sends it',
         what: name ? `in ${name}()` : '',
-        mark: code?.isConditional ? 'only if something holds' : '',
+        mark: code?.isConditional ? conditionOf(code.gates) : '',
       });
       if (!code) continue;
       const moment = code.fact.moment;
@@ -120,6 +120,12 @@ export function storyBackward(world: World, events: ReadonlyMap<string, EventEnd
   };
   back(name, 0);
   return lines;
+}
+
+/** What must hold, as the code writes it: `only if this.isLevel`, `unless this.held`. */
+function conditionOf(gates: readonly Gate[] = []): string {
+  const words = gates.map(({ words: asks, isNegated }) => `${isNegated ? 'unless' : 'only if'} ${asks}`);
+  return words.length > 0 ? words.join(', ') : 'only if something holds';
 }
 
 function nobody(depth: number): StoryLine {

@@ -724,3 +724,43 @@ describe('types with several parents', () => {
     });
   }
 });
+
+describe('a flag that one function sets and another asks for', () => {
+  beforeAll(useGrammars);
+  const BODIES: Record<Language, [string, string]> = {
+    typescript: [
+      "if (!this.isLevel) { return; }\n    this.gate = stage.find('Gate');\n    this.gate.open();",
+      'this.isLevel = true;',
+    ],
+    javascript: [
+      "if (!this.isLevel) { return; }\n    this.gate = stage.find('Gate');\n    this.gate.open();",
+      'this.isLevel = true;',
+    ],
+    lua: [
+      "if not self.isLevel then return end\n  self.gate = stage:find('Gate')\n  self.gate:open()",
+      'self.isLevel = true',
+    ],
+    csharp: [
+      'if (!this.isLevel) { return; }\n    this.gate = stage.find("Gate");\n    this.gate.open();',
+      'this.isLevel = true;',
+    ],
+    python: ["if not self.isLevel:\n  return\nself.gate = stage.find('Gate')\nself.gate.open()", 'self.isLevel = True'],
+  };
+  for (const language of LANGUAGES)
+    it(`is the same in ${language}`, () => {
+      const script = facts(language, FRAMES[language](...BODIES[language]));
+      const name = (at: number): string => script.functions[at].name;
+      expect(script.types[0].flags.map((flag) => flag.name)).toEqual(['isLevel']);
+      expect(script.flagUses.map((use) => [name(use.function), use.how, use.to ?? '', use.asks !== undefined])).toEqual(
+        [
+          ['begin', 'reads', '', true],
+          ['tick', 'writes', 'on', false],
+        ],
+      );
+      const [find] = script.operations;
+      expect(find.gates?.map(({ isNegated, fields }) => [isNegated, fields])).toEqual([[true, ['isLevel']]]);
+      expect(script.touches.map(({ member, how, isDriving, isAsked }) => [member, how, isDriving, isAsked])).toEqual([
+        ['open', 'calls', true, false],
+      ]);
+    });
+});

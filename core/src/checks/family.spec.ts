@@ -1,0 +1,114 @@
+/** Checks on what a child has from its parent, and an instance from its prefab. */
+import { carrier, scan, scene, script, told, useGrammars, type Files } from '../testing/project.js';
+
+const found = (check: string, files: Files, changes: object = {}): string[] => told(scan(files, changes), check);
+
+describe('fragile/silent-override', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/silent-override';
+  const boat = (begin: string, parent = "bells.hear('storm', this.stop);"): string[] =>
+    found(check, {
+      'scripts/vessel.ts': script('Vessel', parent, 'stop() {} sail() {}'),
+      'scripts/boat.ts': `export class Boat extends Vessel { ${begin} }`,
+    });
+
+  it('fires on a start handler that was replaced, and names what is lost', () => {
+    expect(boat('begin() { this.speed = 3; }')).toEqual([
+      'Boat.begin() takes the place of Vessel.begin(), which listens to storm @ scripts/boat.ts:1',
+    ]);
+  });
+  it('weighs more when the child’s is empty', () => {
+    expect(boat('begin() {}')).toEqual([
+      'Boat.begin() is empty and takes the place of Vessel.begin(), which listens to storm @ scripts/boat.ts:1',
+    ]);
+  });
+  it('is silent when it calls through first and then changes one value', () => {
+    expect(boat('begin() { super.begin(); this.speed = 3; }')).toEqual([]);
+  });
+  it('is silent when the parent does nothing there, and on functions that only code calls', () => {
+    expect(boat('begin() { this.speed = 3; }', '')).toEqual([]);
+    expect(boat('sail() {}', '')).toEqual([]);
+    expect(boat('')).toEqual([]);
+  });
+});
+
+describe('fragile/unset-inherited', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/unset-inherited';
+  const vessel =
+    'export class Vessel { draught: number; everyFrame() { this.check(); } check() { return this.draught * 2; } }';
+  const fleet = (barge: string, parent = vessel, more: Files = {}): string[] =>
+    found(check, {
+      'scripts/vessel.ts': parent,
+      'scripts/tender.ts': 'export class Tender extends Vessel { draught = 1; }',
+      'scripts/barge.ts': `export class Barge extends Vessel { ${barge} }`,
+      ...more,
+    });
+
+  it('fires on a child that never sets what the parent’s rule uses', () => {
+    expect(fleet('')).toEqual([
+      'Barge never sets draught, which Vessel uses for it; Tender sets it @ scripts/vessel.ts:1',
+    ]);
+  });
+  it('is silent when it is set: in code, in a saved value, by the parent, or by other code', () => {
+    expect(fleet('begin() { this.draught = 2; }')).toEqual([]);
+    expect(fleet('', vessel, { 'scenes/a.json': scene(carrier('Barge', 'barge.ts', {}, { draught: 3 })) })).toEqual([]);
+    expect(fleet('', vessel.replace('draught: number', 'draught = 1'))).toEqual([]);
+    expect(fleet('', vessel, { 'scripts/dock.ts': script('Dock', 'this.find().draught = 2;') })).toEqual([]);
+  });
+  it('is silent when the parent asks, when the child replaces the rule, and when no child sets it', () => {
+    expect(fleet('', vessel.replace('return this.draught * 2;', 'if (this.draught) return this.draught * 2;'))).toEqual(
+      [],
+    );
+    expect(fleet('check() { return 4; }')).toEqual([]);
+    expect(fleet('', vessel, { 'scripts/tender.ts': 'export class Tender extends Vessel {}' })).toEqual([]);
+  });
+});
+
+describe('fragile/base-drift', () => {
+  beforeAll(useGrammars);
+  const check = 'fragile/base-drift';
+  const CHANGES = {
+    at: '$..objects[*]',
+    kind: 'object',
+    madeFrom: { field: '$.prefab' },
+    parts: { at: '$.parts[*]', script: { field: '$.script' }, values: '$.slots' },
+    overrides: { at: '$.changes[*]', part: '$.part', values: '$.set' },
+  };
+  const FILES = {
+    scenes: { match: 'scenes/*', as: 'scene', pieces: { objects: CHANGES } },
+    prefabs: { match: 'prefabs/*', as: 'prefab', pieces: { objects: CHANGES } },
+  };
+  const gauges = (...depths: (number | undefined)[]): string[] =>
+    found(
+      check,
+      {
+        'scripts/gauge.ts': 'export class Gauge { @slot depth = 1; }',
+        'prefabs/gauge.json': scene(carrier('Gauge', 'gauge.ts', {}, { depth: 2 })),
+        'scenes/a.json': scene(
+          ...depths.map((depth, at) => ({
+            name: `Gauge ${at + 1}`,
+            prefab: 'prefabs/gauge.json',
+            changes: depth === undefined ? [] : [{ part: 'Gauge', set: { depth } }],
+          })),
+        ),
+      },
+      { files: FILES },
+    );
+
+  it('fires on a saved value that the prefab says anyway', () => {
+    expect(gauges(2, undefined)).toEqual([
+      'Gauge 1 saves depth = 2 for Gauge, which gauge says anyway @ scenes/a.json:10',
+    ]);
+  });
+  it('fires when all instances save one other value', () => {
+    expect(gauges(5, 5, 5)).toEqual([
+      'All 3 instances of gauge save depth = 5, so its own 2 is in force nowhere @ prefabs/gauge.json:9',
+    ]);
+  });
+  it('is silent when values differ, when one follows the prefab, and when nothing is saved', () => {
+    expect(gauges(5, 6, 7)).toEqual([]);
+    expect(gauges(5, 5, 5, undefined)).toEqual([]);
+    expect(gauges(undefined, undefined, undefined)).toEqual([]);
+  });
+});
