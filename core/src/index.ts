@@ -51,8 +51,12 @@ export { NO_HISTORY, type History } from './linking/linked.js';
 export type { PartValues } from './linking/values.js';
 export {
   lifeCycle,
+  SUBJECTS,
   wiring,
   WIRE_STATES,
+  type LifeCycle,
+  type Reset,
+  type Subject,
   type WireEnd,
   type WireRow,
   type WireState,

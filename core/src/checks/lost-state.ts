@@ -1,9 +1,9 @@
 import { sentence } from '../model/finding.js';
-import { FLAGS, groupOf, nameOf, rangeOf } from '../model/graph.js';
+import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS, type Moment } from '../model/link.js';
 import { typeOfPiece } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import { KEPT } from '../linking/link-places.js';
+import { isKept } from '../model/life.js';
 import { partsRunning, topOf, type WorldType } from '../linking/world.js';
 import type { Check, Draft } from './check.js';
 import { flagsOf } from './flags.js';
@@ -26,7 +26,7 @@ export const lostState: Check = {
       const reader = flag.reads.find(({ type }) => type && !isOfFamily(type, flag.type));
       if (!set || !reader?.type || flag.fact.isStatic) return [];
       const lost = partsRunning(world, flag.type).filter(
-        (part) => comeBack.has(topOf(world, part.object)) && !isKept(linked, part.object),
+        (part) => comeBack.has(topOf(world, part.object)) && !isKept(graph, part.object),
       );
       if (lost.length === 0) return [];
       const [{ object }] = lost;
@@ -75,19 +75,7 @@ function isOfFamily(a: WorldType, b: WorldType): boolean {
   return a === b || a.ancestors.includes(b) || b.ancestors.includes(a);
 }
 
-const SWITCHES = VERBS.indexOf('switches');
 const LOADS = VERBS.indexOf('loads');
-
-/** Marked in the file, or by a call; a kept object keeps what stands below it. */
-function isKept({ graph }: Linked, object: number): boolean {
-  for (let at = object, steps = 0; at >= 0 && steps < 10_000; at = graph.pieces.parent[at], steps++) {
-    if ((graph.pieces.flags[at] & FLAGS.kept) !== 0) return true;
-    const { verb, label } = graph.links;
-    if (groupOf(graph.incoming, at).some((link) => verb[link] === SWITCHES && graph.texts[label[link]] === KEPT))
-      return true;
-  }
-  return false;
-}
 
 type Place = Draft['evidence'][number];
 

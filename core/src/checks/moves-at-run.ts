@@ -1,7 +1,7 @@
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf, nameOf, rangeOf, type Graph } from '../model/graph.js';
 import { GRIPS, MOMENTS, VERBS } from '../model/link.js';
-import { IN_TREE } from '../linking/link-places.js';
+import { IN_TREE } from '../model/life.js';
 import type { Linked } from '../linking/linked.js';
 import { grouped, sameKey, type Check } from './check.js';
 import { isWithin, objectOf } from './reached.js';

@@ -14,7 +14,7 @@ export const orderBound: Check = {
   severity: 'note',
   why: 'Whoever sorts the children or wraps the object in another changes what the code means, and nothing tells them.',
   decides:
-    'Fires where a child is picked by a number and there are several to pick from, and – a warning – where a script listens to an event of which the engine tells only the topmost object of a compound one (engine.toRoot) and sits on an object inside. Silent when there is one child, when the number is not written in the code, and on scripts that sit at the top.',
+    'Fires where a child is picked by a number and there are several to pick from, and – a warning – where a script listens to an event of which the engine tells only the topmost object of a compound one (engine.toRoot) and sits on an object inside. Silent when there is one child, when the number is not written in the code, on scripts that sit at the top, and inside objects without parts, which only keep others together.',
   run: (linked) => [...picked(linked), ...untold(linked)],
 };
 
@@ -84,8 +84,9 @@ function untold(linked: Linked): Draft[] {
     );
 }
 
-/** Whether a part sits on an object that stands inside another one. */
-function isInside({ graph }: Linked, { object }: WorldPart): boolean {
-  const above = graph.pieces.parent[object];
-  return above >= 0 && kindOf(graph, above) === 'object' && graph.pieces.parent[above] >= 0;
+/** Whether a part sits on an object inside a compound one; an object without parts only keeps others together. */
+function isInside({ graph, world }: Linked, { object }: WorldPart): boolean {
+  for (let at = graph.pieces.parent[object]; at >= 0 && kindOf(graph, at) === 'object'; at = graph.pieces.parent[at])
+    if ((world.partsOf.get(at)?.length ?? 0) > 0) return true;
+  return false;
 }

@@ -250,7 +250,7 @@ describe('fragile/order-bound', () => {
     ]);
   });
   it('fires on an event of which only the topmost object is told', () => {
-    const inside = [{ name: 'Boat', objects: [carrier('Hull', 'hull.ts')] }];
+    const inside = [{ name: 'Boat', parts: [{ type: 'Body' }], objects: [carrier('Hull', 'hull.ts')] }];
     expect(hull("bells.hear('engine.touched', this.bump);", inside)).toEqual([
       'Hull listens to engine.touched on Hull, which stands inside another object, and only the topmost one is told @ scripts/hull.ts:4',
     ]);
@@ -262,6 +262,8 @@ describe('fragile/order-bound', () => {
   });
   it('is silent on a script at the top, and on other events', () => {
     expect(hull("bells.hear('engine.touched', this.bump);", [carrier('Hull', 'hull.ts')])).toEqual([]);
+    const kept = [{ name: 'Boats', objects: [carrier('Hull', 'hull.ts')] }];
+    expect(hull("bells.hear('engine.touched', this.bump);", kept)).toEqual([]);
     expect(
       hull("bells.hear('engine.dusk', this.bump);", [{ name: 'Boat', objects: [carrier('Hull', 'hull.ts')] }]),
     ).toEqual([]);

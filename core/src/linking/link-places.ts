@@ -1,6 +1,7 @@
 /** Look-ups and slots, evaluated from each place where a script runs. */
 import { kindOf, nameOf } from '../model/graph.js';
 import type { Side, Verb } from '../model/link.js';
+import { ATTACHED, IN_TREE, IN_WORLD, KEPT } from '../model/life.js';
 import type { Operation, PartFact, Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { evaluateAt, typeName, walkOf, type Evaluator, type Outcome, type Place } from './evaluate.js';
@@ -126,7 +127,22 @@ function attachedBy(work: Work, part: WorldPart, attaching: ReadonlySet<WorldTyp
         done.add(key);
         const fact: PartFact = { rule: -1, type: attached.name, values: [], range: operation.range };
         const place = { source: type.source, pieceFact: -1, partFact: -1, values: [] };
-        return [addPart(world, { object, typeName: attached.name, type: attached, fact, ...place })];
+        const added = addPart(world, { object, typeName: attached.name, type: attached, fact, ...place });
+        const { file } = world.facts[type.source];
+        const { moment, range } = operation;
+        const from = part.piece;
+        const link = {
+          from,
+          to: added.piece,
+          verb: 'carries',
+          grip: 'name',
+          label: ATTACHED,
+          moment,
+          file,
+          range,
+        } as const;
+        world.builder.addLink(link);
+        return [added];
       });
     }),
   );
@@ -141,16 +157,12 @@ const LOOK_UPS = new Set<CallRule['means']>([
   'find label',
   'find type',
 ]);
-/** How the link of a call reads that puts an object under another parent. */
-export const IN_TREE = 'in the tree';
-/** How the link of a call reads that keeps an object. */
-export const KEPT = 'to be kept over scene changes';
 /** Calls that do something to what a look-up found: how their links read, and what they say besides. */
 const ACTS: Partial<Record<CallRule['means'], { verb: Verb; label?: string }>> = {
   destroy: { verb: 'destroys' },
   switch: { verb: 'switches' },
   move: { verb: 'moves', label: IN_TREE },
-  travel: { verb: 'moves', label: 'in the world' },
+  travel: { verb: 'moves', label: IN_WORLD },
   keep: { verb: 'switches', label: KEPT },
 };
 
@@ -299,8 +311,10 @@ function linkAct(
     linked.faults.push({ is: 'wide', typeName: type.name, verb, wanted, matches: outcome.pieces, ...place });
   }
   for (const to of outcome.pieces) {
-    world.builder.addLink({ from: part.piece, to, verb, grip: outcome.grip, scope, moment, side, label, file, range });
     const object = world.partByPiece.get(to)?.object ?? to;
+    const words = label ?? (object === part.object ? 'itself' : undefined);
+    const link = { from: part.piece, to, verb, grip: outcome.grip, scope, moment, side, label: words, file, range };
+    world.builder.addLink(link);
     const how =
       scope === 'self' && object !== part.object
         ? 'self only'

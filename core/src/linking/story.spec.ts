@@ -78,8 +78,8 @@ describe('the ledger of events', () => {
       0,
       50,
     ).rows.map(
-      ({ event, state, senders, listeners }) =>
-        `${event.name} ${state}: ${senders.map(({ piece }) => piece.name).join()} → ${listeners.map(({ piece }) => piece.name).join()}`,
+      ({ what, state, senders, listeners }) =>
+        `${what.name} ${state}: ${senders.map(({ piece }) => piece.name).join()} → ${listeners.map(({ piece }) => piece.name).join()}`,
     );
 
   it('has both ends of each, and says which lack one', () => {
@@ -104,7 +104,83 @@ describe('the ledger of events', () => {
   it('tells what comes into play', () => {
     const { graph, losses } = scan(FLIGHT).linked;
     expect(
-      lifeCycle(graph, losses).map(({ verb, lines }) => `${verb} ${lines.map(({ to }) => to?.name).join()}`),
+      lifeCycle(graph, losses).groups.map(({ verb, lines }) => `${verb} ${lines.map(({ to }) => to?.name).join()}`),
     ).toEqual(['spawns a']);
+  });
+});
+
+describe('the ledger of flags', () => {
+  beforeAll(useGrammars);
+  const GATE: Files = {
+    'scripts/gate.ts': script(
+      'Gate',
+      "bells.hear('level', this.level);",
+      'isLevel = false; isOpen = false; level() { this.isLevel = true; } open() { if (this.isLevel) this.isOpen = true; }',
+    ),
+    'scripts/eye.ts': script('Eye', 'if (!this.gate.isLevel) return;', 'gate: Gate;'),
+    'scenes/a.json': scene(carrier('Lock', 'gate.ts')),
+  };
+
+  it('has who sets each and who asks for it, with the condition as written', () => {
+    const { rows } = wiring(scan(GATE).linked.graph, { of: 'flags' }, 0, 50);
+    expect(
+      rows.map(({ what, state, senders, listeners }) => [
+        what.title,
+        state,
+        senders.map(({ piece, link }) => `${piece.name} ${link.label}, ${link.moment}`),
+        listeners.map(({ piece, link }) => `${piece.name} ${link.label}`),
+      ]),
+    ).toEqual([
+      [
+        'Gate.isLevel',
+        'joined',
+        ['Gate set on in level(), on an event'],
+        ['Eye asked in begin(): !this.gate.isLevel', 'Gate asked in open(): this.isLevel'],
+      ],
+      ['Gate.isOpen', 'unheard', ['Gate set on in open(), unknown'], []],
+    ]);
+    const unread = wiring(scan(GATE).linked.graph, { of: 'flags', state: 'unheard', text: 'gate' }, 0, 50);
+    expect(unread.rows.map(({ what }) => what.name)).toEqual(['isOpen']);
+  });
+  it('says what a scene change sets back, and not what is kept', () => {
+    const resets = (calls: object[]): string[][] => {
+      const { graph, losses } = scan(
+        { ...GATE, 'scripts/keep.ts': script('Keep', 'stage.keep(this.object);'), 'scenes/a.json': scene(KEPT) },
+        { calls },
+      ).linked;
+      return lifeCycle(graph, losses).resets.map(({ flag, objects }) => [
+        flag.title,
+        ...objects.map(({ title }) => title),
+      ]);
+    };
+    const KEPT = {
+      name: 'Lock',
+      parts: [{ script: 'scripts/gate.ts' }, { script: 'scripts/keep.ts' }],
+    };
+    const CALLS = [
+      { call: 'bells.hear($event, $handler)', means: 'listen' },
+      { call: '*.object', means: 'same object' },
+    ];
+    expect(resets(CALLS)).toEqual([['Gate.isLevel', 'a / Lock']]);
+    expect(resets([...CALLS, { call: 'stage.keep($object)', means: 'keep' }])).toEqual([]);
+  });
+  it('says what attaches a script in play, and what removes itself', () => {
+    const files: Files = {
+      'scripts/boat.ts': script('Boat', 'this.object.attach(Rower);'),
+      'scripts/rower.ts': 'export class Rower { leave() { remove(this.object); } }',
+      'scenes/a.json': scene(carrier('Boat', 'boat.ts')),
+    };
+    const calls = [
+      { call: '*.object', means: 'same object' },
+      { call: '*.attach($type)', means: 'attach' },
+      { call: 'remove($object)', means: 'destroy' },
+    ];
+    const { graph, losses } = scan(files, { calls }).linked;
+    expect(
+      lifeCycle(graph, losses).groups.map(({ verb, lines }) => [verb, ...lines.map(({ link }) => link.label)]),
+    ).toEqual([
+      ['carries', 'attached in play'],
+      ['destroys', 'itself'],
+    ]);
   });
 });

@@ -294,9 +294,12 @@ export function nameOf(graph: Columns, piece: number): string {
   return graph.texts[graph.pieces.name[piece]];
 }
 
-/** Names from the scene or prefab down to the piece, joined by ` / `; a prefab and its root of the same name count once. */
+/** Names from the scene or prefab down to the piece, joined by ` / `, of a flag with its type; a prefab and its root of the same name count once. */
 export function titleOf(graph: Columns, piece: number): string {
   const kind = kindOf(graph, piece);
+  const parent = graph.pieces.parent[piece];
+  if (kind === 'flag' && parent >= 0 && kindOf(graph, parent) === 'type')
+    return `${nameOf(graph, parent)}.${nameOf(graph, piece)}`;
   if (kind !== 'object' && kind !== 'part' && kind !== 'record') return nameOf(graph, piece);
   const names: string[] = [];
   for (let at = piece; at >= 0 && names.length < 64; at = graph.pieces.parent[at]) {

@@ -1,7 +1,8 @@
-/** The ledger of events: who sends each, and who listens; and what comes, goes and is switched in play. */
-import { FLAGS, groupOf, linkAt, nameOf, type Graph } from '../model/graph.js';
+/** The ledgers of events and of flags: who gives, and who takes; and what comes, goes and is switched in play. */
+import { FLAGS, groupOf, keyOf, kindOf, linkAt, nameOf, titleOf, type Graph } from '../model/graph.js';
 import { MOMENTS, VERBS, type Link, type Moment, type Scope, type Side } from '../model/link.js';
-import { PIECE_KINDS } from '../model/piece.js';
+import { ATTACHED, isKept } from '../model/life.js';
+import { PIECE_KINDS, type PieceKind } from '../model/piece.js';
 import { folderOf } from '../reading/source.js';
 import { carriersOf, perGraph, placeOf } from './index-of.js';
 import { linesOf, pieceName, type Losses, type PieceName, type TraceGroup } from './trace.js';
@@ -10,7 +11,7 @@ import { linesOf, pieceName, type Losses, type PieceName, type TraceGroup } from
 export type WireState = 'joined' | 'unheard' | 'never sent' | 'engine';
 export const WIRE_STATES: readonly WireState[] = ['joined', 'unheard', 'never sent', 'engine'];
 
-/** One end of an event. */
+/** One end of an event, or one place that sets or reads a flag. */
 export interface WireEnd {
   piece: PieceName;
   /** Objects that run the code; 0 for wires that files save. */
@@ -19,11 +20,13 @@ export interface WireEnd {
 }
 
 export interface WireRow {
-  event: PieceName;
+  /** The event or the flag. */
+  what: PieceName;
+  /** Of a flag: `unheard` is set and never read, `never sent` read and never set. */
   state: WireState;
   /** Folder of the first sender, or of the first listener. */
   area: string;
-  /** At most {@link MOST_ENDS} of each. */
+  /** Who sends or sets, and who listens or reads; at most {@link MOST_ENDS} of each. */
   senders: WireEnd[];
   senderCount: number;
   listeners: WireEnd[];
@@ -32,6 +35,7 @@ export interface WireRow {
 
 /** What the ledger is narrowed to; what is left out counts as any. */
 export interface WiringFilter {
+  of?: Subject;
   state?: WireState;
   moment?: Moment;
   side?: Side;
@@ -40,38 +44,57 @@ export interface WiringFilter {
   text?: string;
 }
 
+/** What a ledger is about. */
+export type Subject = 'events' | 'flags';
+export const SUBJECTS: readonly Subject[] = ['events', 'flags'];
+
 export interface Wiring {
   rows: WireRow[];
   total: number;
-  /** How many places in the code send at each moment, over all events. */
+  /** How many places send, or set, at each moment, over all events or flags. */
   sends: Record<Moment, number>;
 }
 
 const MOST_ENDS = 12;
-const SENDS = VERBS.indexOf('sends');
-const LISTENS = VERBS.indexOf('listens to');
-const EVENT = PIECE_KINDS.indexOf('event');
+/** The kinds of piece that a ledger lists, and the verbs of those who give and of those who take. */
+const LEDGERS: Record<Subject, { kinds: number[]; gives: number; takes: number }> = {
+  events: { kinds: [kindAt('event')], gives: VERBS.indexOf('sends'), takes: VERBS.indexOf('listens to') },
+  flags: { kinds: [kindAt('flag'), kindAt('variable')], gives: VERBS.indexOf('writes'), takes: VERBS.indexOf('reads') },
+};
+
+function kindAt(kind: PieceKind): number {
+  return PIECE_KINDS.indexOf(kind);
+}
 
 interface Ends {
-  event: number;
+  piece: number;
   senders: number[];
   listeners: number[];
   area: string;
   state: WireState;
 }
 
-/** All events with the links at their ends, by area and name. */
-const endsOf = perGraph((graph): Ends[] => {
+/** All events, or all flags, with the links at their ends, by area and name. */
+const endsOf: Record<Subject, (graph: Graph) => Ends[]> = {
+  events: perGraph((graph) => gatherEnds(graph, 'events')),
+  flags: perGraph((graph) => gatherEnds(graph, 'flags')),
+};
+
+function gatherEnds(graph: Graph, subject: Subject): Ends[] {
   const { links, pieces, texts } = graph;
+  const { kinds, gives, takes } = LEDGERS[subject];
   const ends: Ends[] = [];
   for (let piece = 0; piece < graph.pieceCount; piece++) {
+    // A type can be an event; nothing but a flag is a flag.
+    const isOfKind = kinds.includes(pieces.kind[piece]);
+    if (!isOfKind && subject === 'flags') continue;
     const senders: number[] = [];
     const listeners: number[] = [];
     for (const link of groupOf(graph.incoming, piece)) {
-      if (links.verb[link] === SENDS) senders.push(link);
-      else if (links.verb[link] === LISTENS) listeners.push(link);
+      if (links.verb[link] === gives) senders.push(link);
+      else if (links.verb[link] === takes) listeners.push(link);
     }
-    if (senders.length + listeners.length === 0 && pieces.kind[piece] !== EVENT) continue;
+    if (senders.length + listeners.length === 0 && !isOfKind) continue;
     // In the order of their places: which file was linked last must not show.
     for (const links of [senders, listeners]) links.sort((a, b) => comparePlaces(graph, a, b));
     const [first] = [...senders, ...listeners];
@@ -84,16 +107,16 @@ const endsOf = perGraph((graph): Ends[] => {
           ? 'unheard'
           : 'joined';
     ends.push({
-      event: piece,
+      piece,
       senders,
       listeners,
       state,
       area: first === undefined ? '' : folderOf(texts[links.file[first]]),
     });
   }
-  const name = ({ event }: Ends): string => nameOf(graph, event);
+  const name = ({ piece }: Ends): string => nameOf(graph, piece);
   return ends.sort((a, b) => (a.area < b.area ? -1 : a.area > b.area ? 1 : name(a) < name(b) ? -1 : 1));
-});
+}
 
 function comparePlaces({ links, texts }: Graph, a: number, b: number): number {
   const [one, other] = [texts[links.file[a]], texts[links.file[b]]];
@@ -101,12 +124,13 @@ function comparePlaces({ links, texts }: Graph, a: number, b: number): number {
 }
 
 export function wiring(graph: Graph, filter: WiringFilter, offset: number, limit: number): Wiring {
-  const rows = endsOf(graph).filter((ends) => isWanted(graph, ends, filter));
+  const all = endsOf[filter.of ?? 'events'](graph);
+  const rows = all.filter((ends) => isWanted(graph, ends, filter));
   const sends = Object.fromEntries(MOMENTS.map((moment) => [moment, 0])) as Record<Moment, number>;
-  for (const { senders } of endsOf(graph)) for (const link of senders) sends[MOMENTS[graph.links.moment[link]]]++;
+  for (const { senders } of all) for (const link of senders) sends[MOMENTS[graph.links.moment[link]]]++;
   return {
-    rows: rows.slice(offset, offset + limit).map(({ event, senders, listeners, state, area }) => ({
-      event: pieceName(graph, event),
+    rows: rows.slice(offset, offset + limit).map(({ piece, senders, listeners, state, area }) => ({
+      what: pieceName(graph, piece),
       state,
       area,
       senders: senders.slice(0, MOST_ENDS).map((link) => endOf(graph, link)),
@@ -128,14 +152,14 @@ function endOf(graph: Graph, index: number): WireEnd {
   };
 }
 
-function isWanted(graph: Graph, { event, senders, listeners, state }: Ends, filter: WiringFilter): boolean {
+function isWanted(graph: Graph, { piece, senders, listeners, state }: Ends, filter: WiringFilter): boolean {
   if (filter.state && filter.state !== state) return false;
   const links = [...senders, ...listeners].map((link) => linkAt(graph, link));
   if (filter.moment && !links.some(({ moment }) => moment === filter.moment)) return false;
   if (filter.side && !links.some(({ side }) => side === filter.side)) return false;
   if (filter.scope && !links.some(({ scope }) => scope === filter.scope)) return false;
   if (!filter.text) return true;
-  const words = [nameOf(graph, event), ...links.map(({ from }) => nameOf(graph, from))].join('\n').toLowerCase();
+  const words = [titleOf(graph, piece), ...links.map(({ from }) => nameOf(graph, from))].join('\n').toLowerCase();
   return filter.text
     .toLowerCase()
     .split(/\s+/)
@@ -143,17 +167,59 @@ function isWanted(graph: Graph, { event, senders, listeners, state }: Ends, filt
     .every((word) => words.includes(word));
 }
 
-const LIFE = ['spawns', 'destroys', 'switches', 'moves', 'loads'] as const;
+const LIFE = ['spawns', 'carries', 'destroys', 'switches', 'moves', 'loads'] as const;
 const MOST_LINES = 200;
 
-/** Who brings what into play, takes it out, switches and moves it, and enters which scene. */
-export function lifeCycle(graph: Graph, losses: Losses): TraceGroup[] {
+/** A flag that is set in play, with the objects on which a scene change sets it back. */
+export interface Reset {
+  flag: PieceName;
+  /** At most {@link MOST_ENDS}. */
+  objects: PieceName[];
+  objectCount: number;
+}
+
+export interface LifeCycle {
+  groups: TraceGroup[];
+  resets: Reset[];
+}
+
+/** Who brings what into play, takes it out, switches and moves it, and enters which scene; what a scene change resets. */
+export function lifeCycle(graph: Graph, losses: Losses): LifeCycle {
   const byVerb = new Map<number, number[]>(LIFE.map((verb) => [VERBS.indexOf(verb), []]));
-  for (let link = 0; link < graph.linkCount; link++) byVerb.get(graph.links.verb[link])?.push(link);
-  return LIFE.flatMap((verb) => {
+  const { verb: verbs, label } = graph.links;
+  const carries = VERBS.indexOf('carries');
+  for (let link = 0; link < graph.linkCount; link++) {
+    if (verbs[link] === carries && graph.texts[label[link]] !== ATTACHED) continue;
+    byVerb.get(verbs[link])?.push(link);
+  }
+  const groups = LIFE.flatMap((verb) => {
     const links = byVerb.get(VERBS.indexOf(verb))!;
     if (links.length === 0) return [];
     const lines = linesOf(graph, losses, links.slice(0, 20_000), 'outgoing');
     return [{ verb, count: lines.length, lines: lines.slice(0, MOST_LINES) }];
   });
+  return { groups, resets: resetsOf(graph) };
+}
+
+/** Flags that are set in play on objects of scenes that nothing keeps. */
+function resetsOf(graph: Graph): Reset[] {
+  const inPlay = new Set([MOMENTS.indexOf('every frame'), MOMENTS.indexOf('on an event')]);
+  const { gives } = LEDGERS.flags;
+  return endsOf.flags(graph).flatMap(({ piece, senders }) => {
+    if (!senders.some((link) => graph.links.verb[link] === gives && inPlay.has(graph.links.moment[link]))) return [];
+    const type = graph.pieces.parent[piece];
+    const objects = (type < 0 ? [] : carriersOf(graph, type))
+      .map((part) => graph.pieces.parent[part])
+      .filter((object) => object >= 0 && isInScene(graph, object) && !isKept(graph, object))
+      .sort((a, b) => (keyOf(graph, a) < keyOf(graph, b) ? -1 : 1));
+    if (objects.length === 0) return [];
+    const names = objects.slice(0, MOST_ENDS).map((object) => pieceName(graph, object));
+    return [{ flag: pieceName(graph, piece), objects: names, objectCount: objects.length }];
+  });
+}
+
+function isInScene(graph: Graph, object: number): boolean {
+  let at = object;
+  while (graph.pieces.parent[at] >= 0) at = graph.pieces.parent[at];
+  return kindOf(graph, at) === 'scene';
 }

@@ -3,7 +3,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { Chains, Hit, Neighbourhood, TraceGroup, TracePage, Wiring } from '@glue-trace/core';
+import type { Chains, Hit, Neighbourhood, LifeCycle, TracePage, Wiring } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import type { CouplingLinks, CouplingPage, Problem, ProjectView, StoryPage, ValuesPage, WalkPage } from '../api.js';
 import { createServer } from '../server.js';
@@ -100,7 +100,7 @@ describe('questions on the map', () => {
 
   it('tell the ledger of events, and the story of one', async () => {
     const ledger = (await ask<Wiring>('/wiring', { state: 'unheard' })).body;
-    expect(ledger.rows.map(({ event }) => event.name)).toEqual(['rope.parted', 'crate.dropped']);
+    expect(ledger.rows.map(({ what }) => what.name)).toEqual(['rope.parted', 'crate.dropped']);
     expect((await ask<Wiring>('/wiring', { limit: 2 })).body.rows.length).toBe(2);
     expect((await ask<Problem>('/wiring', { state: 'odd' })).body.code).toBe('request/invalid');
     const story = (await ask<StoryPage>('/wiring/story', { piece: 'event:rope.tight' })).body;
@@ -112,11 +112,11 @@ describe('questions on the map', () => {
     expect(story.lines[0].key).toBe('type:scripts/locks/lock-chamber.ts#LockChamber');
     const back = (await ask<StoryPage>('/wiring/story', { piece: 'event:gate.hold', direction: 'backward' })).body;
     expect(back.lines.at(-1)!.who).toBe('TowRope');
-    expect((await ask<TraceGroup[]>('/life-cycle')).body.map(({ verb }) => verb)).toEqual([
-      'spawns',
-      'switches',
-      'loads',
-    ]);
+    const life = (await ask<LifeCycle>('/life-cycle')).body;
+    expect(life.groups.map(({ verb }) => verb)).toEqual(['spawns', 'destroys', 'switches', 'moves', 'loads']);
+    expect(life.resets.map(({ flag }) => flag.title)).toContain('BasinBridge.isMended');
+    const flags = (await ask<Wiring>('/wiring', { of: 'flags', state: 'never sent' })).body;
+    expect(flags.rows.map(({ what }) => what.title)).toEqual(['LiftGate.isLevel']);
   });
 
   it('count who relies on whom, and open a cell', async () => {

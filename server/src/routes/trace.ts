@@ -5,9 +5,10 @@ import {
   foldersBelow,
   lifeCycle,
   SCOPES,
+  SUBJECTS,
   wiring,
   WIRE_STATES,
-  type TraceGroup,
+  type LifeCycle,
   type Wiring,
   type WiringFilter,
   GlueError,
@@ -54,6 +55,7 @@ const aroundQuery = Joi.object<{ piece: string; most: number; hops: number }>({
   hops: Joi.number().integer().min(1).max(6).default(2),
 });
 const wiringQuery = Joi.object<WiringFilter & { offset: number; limit: number }>({
+  of: Joi.string().valid(...SUBJECTS),
   state: Joi.string().valid(...WIRE_STATES),
   moment: Joi.string().valid(...MOMENTS),
   side: Joi.string().valid(...SIDES),
@@ -124,7 +126,7 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
     return neighbourhood(graph, pieceNamed(graph, piece), most, hops);
   });
 
-  /** The ledger of events. */
+  /** The ledger of events, or of flags. */
   app.get('/api/projects/:project/wiring', async (request): Promise<Wiring> => {
     const project = projectOf(context, request.params);
     const { offset, limit, ...filter } = valid(wiringQuery, request.query);
@@ -142,7 +144,7 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
   });
 
   /** Who brings what into play, takes it out, switches and moves it. */
-  app.get('/api/projects/:project/life-cycle', async (request): Promise<TraceGroup[]> => {
+  app.get('/api/projects/:project/life-cycle', async (request): Promise<LifeCycle> => {
     const project = projectOf(context, request.params);
     const { graph, losses } = await mapOf(context, project);
     return lifeCycle(graph, losses);

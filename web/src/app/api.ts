@@ -7,7 +7,7 @@ import type {
   Hit,
   Neighbourhood,
   TraceFilter,
-  TraceGroup,
+  LifeCycle,
   TracePage,
   Wiring,
   WiringFilter,
@@ -168,8 +168,8 @@ export class Api {
   story(id: number, piece: string, direction: 'forward' | 'backward'): Observable<StoryPage> {
     return this.http.get<StoryPage>(`/api/projects/${id}/wiring/story`, { params: { piece, direction } });
   }
-  lifeCycle(id: number): Observable<TraceGroup[]> {
-    return this.http.get<TraceGroup[]>(`/api/projects/${id}/life-cycle`);
+  lifeCycle(id: number): Observable<LifeCycle> {
+    return this.http.get<LifeCycle>(`/api/projects/${id}/life-cycle`);
   }
   coupling(id: number, { by, below, depth }: CouplingOptions): Observable<CouplingPage> {
     return this.http.get<CouplingPage>(`/api/projects/${id}/coupling`, { params: { by, below, depth } });

@@ -1,4 +1,4 @@
-import type { TraceGroup, Wiring, WiringFilter } from '@glue-trace/core';
+import type { LifeCycle, Wiring, WiringFilter } from '@glue-trace/core';
 import type { StoryPage } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import type { Trouble } from '../api';
@@ -9,7 +9,7 @@ export interface WiringState {
   page: Wiring | null;
   trouble: Trouble | null;
   /** What comes, goes and is switched in play. */
-  life: TraceGroup[] | null;
+  life: LifeCycle | null;
   /** The story of the event that is open. */
   story: { of: string; direction: Direction; page: StoryPage | null; trouble: Trouble | null } | null;
 }
@@ -21,7 +21,7 @@ export const wiringActions = createActionGroup({
     loaded: props<{ page: Wiring }>(),
     failed: props<{ trouble: Trouble }>(),
     loadLife: props<{ project: number }>(),
-    lifeLoaded: props<{ life: TraceGroup[] }>(),
+    lifeLoaded: props<{ life: LifeCycle }>(),
     tell: props<{ project: number; event: string; direction: Direction }>(),
     told: props<{ page: StoryPage }>(),
     tellFailed: props<{ trouble: Trouble }>(),

@@ -13,12 +13,45 @@ import { TroubleBox } from '../shared/trouble';
 import { WireEndView } from './wire-end';
 import { wiringActions, wiringFeature, type Direction } from './wiring.state';
 
-const STATES = [
-  { value: 'joined', words: 'both ends' },
-  { value: 'unheard', words: 'nobody listens' },
-  { value: 'never sent', words: 'nobody sends' },
-  { value: 'engine', words: 'the engine’s' },
+type Show = 'events' | 'flags' | 'life';
+
+/** What the page shows, and the words of each ledger. */
+const SHOWS = [
+  { show: 'events', words: 'Events' },
+  { show: 'flags', words: 'Flags' },
+  { show: 'life', words: 'What comes and goes' },
 ] as const;
+const LEDGERS = {
+  events: {
+    title: 'Wiring',
+    one: 'event',
+    gives: 'Senders',
+    what: 'Event',
+    takes: 'Listeners',
+    chart: 'Places that send, by moment',
+    none: 'The plan names no calls that send or listen, and no wires in files.',
+    states: [
+      { value: 'joined', words: 'both ends' },
+      { value: 'unheard', words: 'nobody listens' },
+      { value: 'never sent', words: 'nobody sends' },
+      { value: 'engine', words: 'the engine’s' },
+    ],
+  },
+  flags: {
+    title: 'Flags',
+    one: 'flag',
+    gives: 'Set by',
+    what: 'Flag',
+    takes: 'Read by',
+    chart: 'Places that set a flag, by moment',
+    none: 'No script has a field that holds a truth value, and no file declares a flag.',
+    states: [
+      { value: 'joined', words: 'set and read' },
+      { value: 'unheard', words: 'nobody reads' },
+      { value: 'never sent', words: 'nobody sets' },
+    ],
+  },
+} as const;
 const FILTERS = [
   { name: 'moment', words: 'any moment', values: MOMENTS },
   { name: 'side', words: 'any side', values: SIDES },
@@ -54,9 +87,11 @@ export class WiringView {
   private readonly router = inject(Router);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly wiring = this.store.selectSignal(wiringFeature.selectWiringState);
-  protected readonly states = STATES;
+  protected readonly shows = SHOWS;
   protected readonly filters = FILTERS;
-  protected readonly isLife = computed(() => this.show() === 'life');
+  protected readonly shown = computed((): Show => SHOWS.find(({ show }) => show === this.show())?.show ?? 'events');
+  protected readonly isLife = computed(() => this.shown() === 'life');
+  protected readonly ledger = computed(() => LEDGERS[this.shown() === 'flags' ? 'flags' : 'events']);
   protected readonly direction = computed((): Direction => (this.way() === 'backward' ? 'backward' : 'forward'));
   private readonly filter = computed(
     () =>
@@ -106,31 +141,34 @@ export class WiringView {
       .join(', '),
   );
   private readonly rows = computed(() => this.wiring().page?.rows ?? []);
-  protected readonly opened = computed(() => this.rows().find(({ event }) => event.key === this.event()));
+  protected readonly opened = computed(() => this.rows().find(({ what }) => what.key === this.event()));
 
   constructor() {
     effect(() => {
       this.scansSeen();
       const project = this.project();
       if (this.isLife()) this.store.dispatch(wiringActions.loadLife({ project }));
-      else this.store.dispatch(wiringActions.load({ project, filter: this.filter() }));
+      else {
+        const of = this.shown() === 'flags' ? 'flags' : 'events';
+        this.store.dispatch(wiringActions.load({ project, filter: { ...this.filter(), of } }));
+      }
     });
     effect(() => {
       this.scansSeen();
       const [project, event, direction] = [this.project(), this.event(), this.direction()];
-      if (event) this.store.dispatch(wiringActions.tell({ project, event, direction }));
+      if (event && this.shown() === 'events') this.store.dispatch(wiringActions.tell({ project, event, direction }));
       else this.store.dispatch(wiringActions.close());
     });
     inject(Keys).bind([
-      { key: 'j', does: 'next event', run: () => this.move(1) },
-      { key: 'k', does: 'previous event', run: () => this.move(-1) },
-      { key: 't', does: 'trace the event', run: () => this.trace() },
+      { key: 'j', does: 'next event or flag', run: () => this.move(1) },
+      { key: 'k', does: 'previous event or flag', run: () => this.move(-1) },
+      { key: 't', does: 'trace it', run: () => this.trace() },
       { key: 'Escape', does: 'close the story', run: () => this.go({ event: null }) },
     ]);
   }
 
-  protected open({ event }: WireRow): void {
-    this.go({ event: event.key });
+  protected open({ what }: WireRow): void {
+    this.go({ event: what.key });
   }
 
   protected tell(way: Direction): void {
@@ -145,8 +183,8 @@ export class WiringView {
     this.go({ state: null, moment: null, side: null, scope: null, text: null });
   }
 
-  protected switchTo(show: string | null): void {
-    this.go({ show, event: null });
+  protected switchTo(show: Show): void {
+    this.go({ show: show === 'events' ? null : show, event: null, state: null });
   }
 
   protected close(): void {
@@ -160,7 +198,7 @@ export class WiringView {
   private move(by: number): void {
     const rows = this.rows();
     if (rows.length === 0) return;
-    const at = rows.findIndex(({ event }) => event.key === this.event());
+    const at = rows.findIndex(({ what }) => what.key === this.event());
     this.open(rows[at < 0 ? 0 : Math.min(Math.max(at + by, 0), rows.length - 1)]);
     queueMicrotask(() => document.querySelector('tr.on')?.scrollIntoView({ block: 'nearest' }));
   }
