@@ -25,6 +25,19 @@ describe('fragile/silent-override', () => {
   it('is silent when it calls through first and then changes one value', () => {
     expect(boat('begin() { super.begin(); this.speed = 3; }')).toEqual([]);
   });
+  it('is silent on names that the language keeps apart for each type', () => {
+    const python: Files = {
+      'scripts/vessel.py':
+        "class Vessel:\n  def begin(self):\n    self.__tie()\n  def __tie(self):\n    bells.ring('tied')\n",
+      'scripts/boat.py':
+        'class Boat(Vessel):\n  def begin(self):\n    super().begin()\n    self.__tie()\n  def __tie(self):\n    pass\n',
+    };
+    expect(found(check, python)).toEqual([]);
+    const open = Object.fromEntries(
+      Object.entries(python).map(([file, text]) => [file, String(text).replace(/__tie/g, 'tie')]),
+    );
+    expect(found(check, open).length).toBe(1);
+  });
   it('is silent when the parent does nothing there, and on functions that only code calls', () => {
     expect(boat('begin() { this.speed = 3; }', '')).toEqual([]);
     expect(boat('sail() {}', '')).toEqual([]);
@@ -55,6 +68,11 @@ describe('fragile/unset-inherited', () => {
     expect(fleet('', vessel, { 'scenes/a.json': scene(carrier('Barge', 'barge.ts', {}, { draught: 3 })) })).toEqual([]);
     expect(fleet('', vessel.replace('draught: number', 'draught = 1'))).toEqual([]);
     expect(fleet('', vessel, { 'scripts/dock.ts': script('Dock', 'this.find().draught = 2;') })).toEqual([]);
+  });
+  it('is silent when most children do without, and when the parent names the field as a text', () => {
+    const more = { 'scripts/punt.ts': 'export class Punt extends Vessel {}' };
+    expect(fleet('', vessel, more)).toEqual([]);
+    expect(fleet('', vessel.replace('return this', "if (has(this, 'draught')) return this"))).toEqual([]);
   });
   it('is silent when the parent asks, when the child replaces the rule, and when no child sets it', () => {
     expect(fleet('', vessel.replace('return this.draught * 2;', 'if (this.draught) return this.draught * 2;'))).toEqual(

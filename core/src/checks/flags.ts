@@ -70,16 +70,28 @@ function gather({ world }: Linked): Flag[] {
  * Whether something that the map cannot follow may set or read a flag: a saved value, code that names the member of
  * something unknown, a parent that is not known, or the engine.
  */
-export function isOpenTo({ world, facts }: Linked, { type, name, fact }: Flag, what: 'writes' | 'reads'): boolean {
-  if (fact.exposed || isEngines(world.plan.engine.members, name)) return true;
-  if (!isWhole(world, type)) return true;
-  if (what === 'writes') {
-    return (
-      world.setElsewhere.has(name) ||
-      partsRunning(world, type).some((part) => part.values.some((one) => one.value.name === name))
-    );
-  }
-  return facts.some(
-    ({ script }) => script !== undefined && (script.memberReads.includes(name) || script.mentions.includes(name)),
+export function isOpenTo(linked: Linked, { type, name, fact }: Flag, what: 'writes' | 'reads'): boolean {
+  const { world } = linked;
+  if (fact.exposed || isEngines(world.plan.engine.members, name) || !isWhole(world, type)) return true;
+  const { read, made } = namesOf(linked);
+  if (what === 'reads') return read.has(name);
+  return (
+    made.has(name) ||
+    world.setElsewhere.has(name) ||
+    partsRunning(world, type).some((part) => part.values.some((one) => one.value.name === name))
   );
+}
+
+const named = new WeakMap<Linked, { read: Set<string>; made: Set<string> }>();
+
+/** Names of members that code reads on something unknown or mentions as a text, and of those that tables hold. */
+export function namesOf(linked: Linked): { read: ReadonlySet<string>; made: ReadonlySet<string> } {
+  let names = named.get(linked);
+  if (!names) {
+    const scripts = linked.facts.flatMap(({ script }) => script ?? []);
+    const read = new Set(scripts.flatMap(({ memberReads, mentions }) => [...memberReads, ...mentions]));
+    const made = new Set(scripts.flatMap(({ tableKeys }) => tableKeys));
+    named.set(linked, (names = { read, made }));
+  }
+  return names;
 }

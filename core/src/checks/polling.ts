@@ -12,7 +12,7 @@ export const polling: Check = {
   severity: 'note',
   why: 'It costs time in every frame of the game, for an answer that seldom changes.',
   decides:
-    'Fires once for each function that runs every frame and looks an object or a part up by its name, path or type in it, and where such a function decides by a field of another type whose code sends an event where it sets that very field. Silent on steps up the own tree, on look-ups at other moments, where the result is kept from before, and on fields whose changes nothing announces.',
+    'Fires once for each function that runs every frame and looks an object or a part up by its name, path or type in it, and where such a function decides by a field of another type whose code sends an event where it sets that very field. Silent on steps up the own tree, on look-ups at other moments, where the result is kept from before, on what is looked up only if something holds, and on fields whose changes nothing announces.',
   run: (linked) => [...lookedUp(linked), ...watched(linked)],
 };
 
@@ -42,8 +42,8 @@ function lookedUp({ graph, lookUps }: Linked): Draft[] {
   });
 }
 
-function isRepeated({ moment, isStep, foundCount }: LookUp): boolean {
-  return moment === 'every frame' && !isStep && foundCount > 0;
+function isRepeated({ moment, isConditional, isStep, foundCount }: LookUp): boolean {
+  return moment === 'every frame' && !isConditional && !isStep && foundCount > 0;
 }
 
 /** Fields of another type that are asked in every frame though an event says when they change. */

@@ -55,13 +55,18 @@ interface Override {
 export function overridesOf({ world, events }: Linked, type: WorldType): Override[] {
   const wired = wiredNames(events);
   return type.script.functions.flatMap((fact, index): Override[] => {
-    if (fact.type !== type.local || !fact.name || fact.callsParent) return [];
+    if (fact.type !== type.local || !fact.name || fact.callsParent || isOfOneType(fact.name, type)) return [];
     const parent = parentOf(type, fact.name);
     if (!parent || parent.fact.isEmpty) return [];
     const isHandler = fact.moment !== 'unknown' || parent.fact.moment !== 'unknown' || wired.has(fact.name);
     const lost = isHandler ? doneBy(deedsOf(world, parent)) : [];
     return lost.length === 0 ? [] : [{ own: { type, index, fact }, parent, lost }];
   });
+}
+
+/** Names that a language keeps apart for each type, so that none takes the place of another. */
+function isOfOneType(name: string, { script }: WorldType): boolean {
+  return name.startsWith('#') || (script.language === 'python' && name.startsWith('__') && !name.endsWith('__'));
 }
 
 /** The function of a name that the nearest parent has. */
@@ -101,7 +106,7 @@ function doneBy(deeds: Deed[]): string[] {
     if (rule.means === 'send') return [`sends ${events[0] ?? 'an event'}`];
     if (rule.means === 'listen') {
       const { event } = operation.arguments;
-      return [`listens to ${event?.is === 'text' ? event.text : 'an event'}`];
+      return [`listens to ${event?.is === 'text' ? event.text : event?.is === 'constant' ? event.name : 'an event'}`];
     }
     return DOES[rule.means] ?? [];
   });

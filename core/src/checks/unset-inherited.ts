@@ -1,7 +1,9 @@
 import { sentence } from '../model/finding.js';
 import { partsRunning, type World, type WorldType } from '../linking/world.js';
 import { functionOf, isConstructor } from '../linking/flow.js';
-import type { Check } from './check.js';
+import type { Linked } from '../linking/linked.js';
+import { grouped, type Check } from './check.js';
+import { namesOf } from './flags.js';
 
 /** Inherited code uses a field that this child never sets. */
 export const unsetInherited: Check = {
@@ -10,51 +12,71 @@ export const unsetInherited: Check = {
   severity: 'warning',
   why: 'The parent’s rule runs for this child too and finds nothing in the field.',
   decides:
-    'Fires where a parent’s code uses a field that neither it nor anything above it gives a value, at least one of its children sets the field, and this one does not: not in its code, not in a saved value, not from elsewhere. Silent when all children leave it, when the parent asks before use, when the child replaces the function that uses it, when other code may set it, and when the child has children of its own that do.',
-  run: ({ world }) =>
-    world.types.flatMap((type) =>
-      unsetOf(world, type).map(({ field, parent, read, brother }) => ({
-        sentence: [
-          { name: type.name, piece: type.piece },
-          ...sentence` never sets ${field}, which ${{ name: parent.name, piece: parent.piece }} uses for it; ${{ name: brother.name, piece: brother.piece }} sets it`,
-        ],
-        sure: 'All code of the type and its parents was read, and so were the values saved on every object that runs it.',
-        pieces: [type.piece, parent.piece, brother.piece],
-        evidence: [
-          { file: world.facts[parent.source].file, range: read, shows: 'where it is used' },
-          { file: world.facts[type.source].file, range: type.script.types[type.local].range, shows: 'the child' },
-        ],
-        walk: [],
-        places: 1,
-        repairs: [{ title: 'Set it', words: `Give ${type.name} a value for ${field}, or ${parent.name} a default.` }],
-        sameBy: [type.name, parent.name, field],
-      })),
-    ),
+    'Fires where a parent’s code uses a field that neither it nor anything above it gives a value, at least as many of its children set the field as do not, and this one does not: not in its code, not in a saved value, not from elsewhere. Silent when most children leave it, when the parent asks before use or names the field as a text, when the child replaces the function that uses it, when other code may set it, and when the child has children of its own that do.',
+  run: (linked) => {
+    const { world } = linked;
+    return grouped(
+      world.types.flatMap((type) => unsetOf(linked, type)),
+      ({ field, parent }) => `${parent.index} ${field}`,
+    ).flatMap((unset) => {
+      const [{ type, field, parent, read, setters }] = unset;
+      // Where most do without, something unseen gives it its value.
+      if (unset.length > setters.length) return [];
+      const [brother] = setters;
+      const more = unset.length > 1 ? [` and ${unset.length - 1} more`] : [];
+      return [
+        {
+          sentence: [
+            { name: type.name, piece: type.piece },
+            ...more,
+            ...sentence` never ${more.length > 0 ? 'set' : 'sets'} ${field}, which ${{ name: parent.name, piece: parent.piece }} uses for it; ${{ name: brother.name, piece: brother.piece }} sets it`,
+          ],
+          sure: 'All code of the type and its parents was read, and so were the values saved on every object that runs it.',
+          pieces: [type.piece, parent.piece, brother.piece],
+          evidence: [
+            { file: world.facts[parent.source].file, range: read, shows: 'where it is used' },
+            ...unset.slice(0, 4).map((one) => ({
+              file: world.facts[one.type.source].file,
+              range: one.type.script.types[one.type.local].range,
+              shows: 'a child that never sets it',
+            })),
+          ],
+          walk: [],
+          places: unset.length,
+          repairs: [{ title: 'Set it', words: `Give ${type.name} a value for ${field}, or ${parent.name} a default.` }],
+          sameBy: [type.name, parent.name, field],
+        },
+      ];
+    });
+  },
 };
 
 interface Unset {
+  type: WorldType;
   field: string;
   parent: WorldType;
   read: WorldType['script']['fieldReads'][number]['range'];
-  brother: WorldType;
+  /** Brothers that set it. */
+  setters: WorldType[];
 }
 
-function unsetOf(world: World, type: WorldType): Unset[] {
+function unsetOf(linked: Linked, type: WorldType): Unset[] {
+  const { world } = linked;
   if (type.ancestors.length === 0) return [];
   const chain = [type, ...type.ancestors];
   const children = childrenOf(world);
   return type.ancestors.flatMap((parent) =>
     parent.script.fieldReads.flatMap(({ type: local, field, function: at, range }): Unset[] => {
-      if (local !== parent.local || world.setElsewhere.has(field)) return [];
+      if (local !== parent.local || world.setElsewhere.has(field) || namesOf(linked).made.has(field)) return [];
+      // Code that names the field as a text asks for it, or sets it, by that name.
+      if (chain.some(({ script }) => script.mentions.includes(field))) return [];
       if (chain.some((one) => sets(one, field) || declaresFunction(one, field))) return [];
       const code = parent.script.functions[at];
       if (code?.name && functionOf(type, code.name)?.type !== parent) return [];
       if ((children.get(type) ?? []).some((child) => sets(child, field))) return [];
       if (partsRunning(world, type).some((part) => part.values.some(({ value }) => value.name === field))) return [];
-      const brother = (children.get(parent) ?? []).find(
-        (one) => one !== type && !chain.includes(one) && sets(one, field),
-      );
-      return brother ? [{ field, parent, read: range, brother }] : [];
+      const setters = (children.get(parent) ?? []).filter((one) => !chain.includes(one) && sets(one, field));
+      return setters.length > 0 ? [{ type, field, parent, read: range, setters }] : [];
     }),
   );
 }

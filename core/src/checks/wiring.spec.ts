@@ -213,6 +213,23 @@ describe('fragile/polling', () => {
       'Dial looks 2 things up in every frame, on Dial @ scripts/dial.ts:1',
     ]);
   });
+  it('is silent on what is looked up only if something holds, there or in a function that is called then', () => {
+    expect(dial("if (this.late) stage.find('Clock').show();")).toEqual([]);
+    expect(dial("if (this.late) this.turn(); } turn() { stage.find('Clock').show();")).toEqual([]);
+    expect(dial("this.turn(); } turn() { stage.find('Clock').show();").length).toBe(1);
+  });
+  it('fires on a field that is asked in every frame though an event says when it changes', () => {
+    const gauge = (chamber: string, asks = 'if (this.lock.level > 1) this.ring();'): string[] =>
+      found(check, {
+        'scripts/lock.ts': `export class Lock { level = 0; fill() { this.level = 2; ${chamber} } }`,
+        'scripts/gauge.ts': `export class Gauge { lock: Lock; everyFrame() { ${asks} } ring() {} }`,
+      });
+    expect(gauge("bells.ring('level.reached');")).toEqual([
+      'Gauge asks Lock.level in every frame, and Lock sends level.reached when it changes @ scripts/gauge.ts:1',
+    ]);
+    expect(gauge('')).toEqual([]);
+    expect(gauge("bells.ring('level.reached');", 'this.draw(this.lock.level);')).toEqual([]);
+  });
   it('is silent on what is kept from before, and on steps up', () => {
     expect(dial('this.clock.show();')).toEqual([]);
     expect(dial('this.holder.turn(3);')).toEqual([]);
@@ -241,6 +258,18 @@ describe('fragile/no-cooldown', () => {
       'Plate.go() sends pressed whenever engine.touched comes, and that comes again and again @ scripts/plate.ts:2',
     ]);
     expect(plate('this.tell();').length).toBe(1);
+  });
+  it('fires on a sensor that sends the same message in every frame', () => {
+    const sensor = (frame: string): string[] =>
+      found(check, {
+        'scripts/sensor.ts': `export class Sensor { everyFrame() { ${frame} } tell() { bells.ring('wet'); } }`,
+      });
+    expect(sensor("bells.ring('wet');")).toEqual([
+      'Sensor.everyFrame() sends wet in every frame @ scripts/sensor.ts:1',
+    ]);
+    expect(sensor('this.tell();')).toEqual(['Sensor.tell() sends wet in every frame @ scripts/sensor.ts:1']);
+    expect(sensor("if (this.isWet) bells.ring('wet');")).toEqual([]);
+    expect(sensor('if (this.isWet) this.tell();')).toEqual([]);
   });
   it('is silent with a flag, with a timer, and on events that come once', () => {
     expect(plate("if (this.held) return; this.held = true; bells.ring('pressed');")).toEqual([]);

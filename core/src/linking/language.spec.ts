@@ -732,7 +732,7 @@ describe('the plan language: scripts', () => {
       inScene({ name: 'Tender', labels: ['boat'] }, { name: 'Keeper', parts: [{ script: 's.ts' }] }),
     );
     expect(links(result, 'destroys')).toEqual(['Flight / Keeper / A destroys Flight / Tender name']);
-    expect(links(result, 'switches')).toEqual(['Flight / Keeper / A switches Flight / Keeper / A name']);
+    expect(links(result, 'switches')).toEqual(['Flight / Keeper / A switches Flight / Keeper / A (itself) name']);
     expect(links(result, 'moves')).toEqual(['Flight / Keeper / A moves Flight / Keeper (in the tree) fixed']);
   });
 

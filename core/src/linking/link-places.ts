@@ -220,6 +220,7 @@ function linkLookUp(
       down: false,
       guarded: operation.guarded,
       moment: operation.moment,
+      isConditional: operation.isConditional,
       isStep: rule.means === 'step up',
       isSureToRun: operation.moment !== 'unknown' || work.wiredHandlers.has(functionName(type, operation)),
       foundCount: 0,

@@ -33,6 +33,8 @@ export interface LookUp {
   climbAt?: Range;
   guarded: boolean;
   moment: Moment;
+  /** It happens only if something holds. */
+  isConditional: boolean;
   /** It is nothing but a step up the own tree. */
   isStep: boolean;
   /** Whether the code surely runs on every object that carries it: at a moment of the life cycle, or on an event. */

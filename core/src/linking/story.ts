@@ -1,7 +1,7 @@
 /** What happens when an event fires, to its end; and what can lead to it. Told line by line, indented. */
 import { titleOf } from '../model/graph.js';
 import type { Range } from '../model/piece.js';
-import type { Gate, Operation, Value } from '../reading/facts.js';
+import type { Gate, Operation, ScriptFacts, Value } from '../reading/facts.js';
 import { codeAt, deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
 import type { EventEnd, EventEnds } from './linked.js';
 import type { World, WorldType } from './world.js';
@@ -75,7 +75,7 @@ export function storyForward(world: World, events: ReadonlyMap<string, EventEnds
         event(name, depth + 1);
       }
       const does = DEEDS[rule.means];
-      if (does) lines.push({ ...line, does, what: wordsOf(operation) });
+      if (does) lines.push({ ...line, does, what: wordsOf(operation, at.type.script) });
     }
   };
   event(name, 0);
@@ -158,16 +158,17 @@ function causesOf(events: ReadonlyMap<string, EventEnds>, world: World, { type, 
 }
 
 /** What a call names, as far as it is written out. */
-function wordsOf({ arguments: given, receiver }: Operation): string {
+function wordsOf({ arguments: given, receiver }: Operation, script: ScriptFacts): string {
   const written = given.path ?? given.name ?? given.scene ?? given.type ?? given.object ?? receiver;
-  return textOfValue(written);
+  return textOfValue(written, script);
 }
 
-function textOfValue(value: Value | undefined): string {
+function textOfValue(value: Value | undefined, script: ScriptFacts): string {
   if (!value) return '';
   if (value.is === 'text') return value.text;
   if (value.is === 'constant') return value.name;
   if (value.is === 'field') return value.name;
   if (value.is === 'self') return 'itself';
+  if (value.is === 'operation') return wordsOf(script.operations[value.operation], script);
   return 'what it found';
 }

@@ -186,6 +186,8 @@ export interface ScriptFacts {
   /** Names of members that the code sets on other objects, and of those that it reads on them. */
   memberWrites: string[];
   memberReads: string[];
+  /** Names under which tables in the code hold something: an object may be made from such a table. */
+  tableKeys: string[];
   /** Fields of the own object that are used without asking whether they hold anything: each once for each type. */
   fieldReads: { type: number; field: string; function: number; range: Range }[];
   /** What the code does with flags of its own types: each once for each function and way. */

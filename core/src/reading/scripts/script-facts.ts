@@ -82,6 +82,7 @@ export function takeScriptFacts(
     fieldValues: [],
     memberWrites: [],
     memberReads: [],
+    tableKeys: [],
     fieldReads: [],
     flagUses: [],
     touches: [],
@@ -97,6 +98,7 @@ export function takeScriptFacts(
   const usesSeen = new Map<string, MemberUse>();
   const memberWrites = new Set<string>();
   const memberReads = new Set<string>();
+  const tableKeys = new Set<string>();
   const fieldsRead = new Map<string, ScriptFacts['fieldReads'][number]>();
   const touchesSeen = new Map<string, Touch>();
   const flagsSeen = new Map<string, FlagUse>();
@@ -318,6 +320,7 @@ export function takeScriptFacts(
         }
         return UNKNOWN;
       default:
+        if (expression.is === 'table') for (const { name } of expression.entries) if (name) tableKeys.add(name);
         eachInner(expression, (inner) => {
           const value = evaluate(inner, scope);
           mention(value);
@@ -693,6 +696,7 @@ export function takeScriptFacts(
   facts.strangers = [...bareCalls.values()].filter(({ name }) => !ownNames.has(name) && !isOwn(name));
   facts.memberWrites = [...memberWrites].sort();
   facts.memberReads = [...memberReads].sort();
+  facts.tableKeys = [...tableKeys].sort();
   facts.mentions = [...mentions].sort();
   return facts;
 }
@@ -757,14 +761,17 @@ function declaresItself({ types }: ScriptSyntax, type: number, member: string): 
   return own?.fields.some((field) => field.name === member) || own?.functions.some((code) => code.name === member);
 }
 
-/** A function that is called from one that surely runs, runs at that moment too. */
+/**
+ * A function that is called from one that surely runs, runs at that moment too. What a frame calls only if something
+ * holds does not run in every frame, but when that comes to pass.
+ */
 function spreadMoments({ functions, operations }: ScriptFacts): void {
   const open = functions.filter((code) => code.moment !== 'unknown');
   for (let code = open.pop(); code; code = open.pop()) {
-    const { type, moment, calls } = code;
+    const { type, moment, calls, sureCalls } = code;
     for (const called of functions) {
       if (called.moment !== 'unknown' || called.type !== type || !calls.includes(called.name)) continue;
-      called.moment = moment;
+      called.moment = moment === 'every frame' && !sureCalls.includes(called.name) ? 'on an event' : moment;
       open.push(called);
     }
   }

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, nu
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { MOMENTS, SCOPES, SIDES } from '@glue-trace/core/browser';
-import type { WireRow, WiringFilter } from '@glue-trace/core';
+import type { TraceLine, WireRow, WiringFilter } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import type { ChartConfiguration } from 'chart.js';
 import { projectsFeature } from '../projects/projects.state';
@@ -88,7 +88,10 @@ export class WiringView {
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly wiring = this.store.selectSignal(wiringFeature.selectWiringState);
   protected readonly shows = SHOWS;
-  protected readonly filters = FILTERS;
+  /** Nobody sets a flag for one or for all. */
+  protected readonly filters = computed(() =>
+    FILTERS.filter(({ name }) => name !== 'scope' || this.shown() === 'events'),
+  );
   protected readonly shown = computed((): Show => SHOWS.find(({ show }) => show === this.show())?.show ?? 'events');
   protected readonly isLife = computed(() => this.shown() === 'life');
   protected readonly ledger = computed(() => LEDGERS[this.shown() === 'flags' ? 'flags' : 'events']);
@@ -184,7 +187,7 @@ export class WiringView {
   }
 
   protected switchTo(show: Show): void {
-    this.go({ show: show === 'events' ? null : show, event: null, state: null });
+    this.go({ show: show === 'events' ? null : show, event: null, state: null, scope: null });
   }
 
   protected close(): void {
@@ -193,6 +196,12 @@ export class WiringView {
 
   protected chosen(name: 'moment' | 'side' | 'scope'): string {
     return this[name]() ?? '';
+  }
+
+  /** When it happens, and to how many, where that is known. */
+  protected happens({ link: { moment, scope, side } }: TraceLine): string {
+    const words = [moment, scope, side === 'unknown' ? side : `${side} side`].filter((word) => word !== 'unknown');
+    return words.map((word) => ` · ${word}`).join('');
   }
 
   private move(by: number): void {
