@@ -57,6 +57,12 @@ describe('fragile/flag-order', () => {
     expect(gate(`isLevel = false; ${opens}`, child)).toEqual([]);
   });
 
+  const LUA_TOO = {
+    scripts: {
+      ts: { match: 'scripts/*.ts', language: 'typescript', exposed: { decorators: ['slot'] } },
+      lua: { match: 'scripts/*.lua', language: 'lua' },
+    },
+  };
   const silent: [string, Files][] = [
     [
       'it is set and asked for',
@@ -89,7 +95,8 @@ describe('fragile/flag-order', () => {
       { 'scripts/gate.ts': 'export class Gate extends Unknown { isOpen = false; open() { this.isOpen = true; } }' },
     ],
   ];
-  for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(found(check, files)).toEqual([]));
+  for (const [when, files] of silent)
+    it(`is silent when ${when}`, () => expect(found(check, files, LUA_TOO)).toEqual([]));
 
   it('finds both ends of a script that removes itself when its flag says so', () => {
     const rower = (flag: string): string[] =>

@@ -1,7 +1,7 @@
 /** Flags: variables that one function sets and another asks before it acts. Gathered from facts for the checks. */
 import type { FlagFact, FlagUse, FunctionFact } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
-import { isWhole } from '../linking/members.js';
+import { isOpen, isWhole } from '../linking/members.js';
 import { isEngines } from '../linking/targets.js';
 import { flagPiece, partsRunning, typeNamed, type WorldType } from '../linking/world.js';
 
@@ -78,7 +78,18 @@ export function isOpenTo(linked: Linked, { type, name, fact }: Flag, what: 'writ
   return (
     made.has(name) ||
     world.setElsewhere.has(name) ||
+    (isOpen(type) && isGivenByAnother(linked, type, name)) ||
     partsRunning(world, type).some((part) => part.values.some((one) => one.value.name === name))
+  );
+}
+
+/** Where types are put together from tables, a function of another one may run on this one's objects. */
+function isGivenByAnother({ world }: Linked, type: WorldType, name: string): boolean {
+  return world.types.some(
+    (one) =>
+      one !== type &&
+      !one.ancestors.includes(type) &&
+      one.script.fieldValues.some(({ type: local, field }) => local === one.local && field === name),
   );
 }
 

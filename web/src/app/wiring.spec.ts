@@ -17,7 +17,7 @@ const end = (name: string, label: string): WireEnd => ({
 const PAGE: Wiring = {
   rows: [
     {
-      event: piece('event', 'tight'),
+      what: piece('event', 'tight'),
       state: 'joined',
       area: 'scripts',
       senders: [end('Rope', 'with 1 value')],
@@ -26,7 +26,7 @@ const PAGE: Wiring = {
       listenerCount: 1,
     },
     {
-      event: piece('event', 'parted'),
+      what: piece('event', 'parted'),
       state: 'unheard',
       area: 'scripts',
       senders: [end('Rope', 'parted')],
@@ -35,7 +35,7 @@ const PAGE: Wiring = {
       listenerCount: 0,
     },
     {
-      event: piece('event', 'dusk'),
+      what: piece('event', 'dusk'),
       state: 'engine',
       area: 'scenes',
       senders: [],
@@ -51,7 +51,7 @@ const PAGE: Wiring = {
 describe('Wiring', () => {
   it('shows senders, event and listeners by area, and who is missing', async () => {
     const page = await openPage('/p/1/wiring');
-    expect(page.text('[role=status]')).toBe('Gathering events …');
+    expect(page.text('[role=status]')).toBe('Gathering …');
     await page.answer('/api/projects/1/wiring', PAGE);
     expect(page.texts('.area')).toEqual(['scripts', 'scenes']);
     expect(page.texts('.event')).toEqual(['tight', 'parted', 'dusk']);
@@ -100,11 +100,27 @@ describe('Wiring', () => {
 
   it('shows what comes and goes', async () => {
     const page = await openPage('/p/1/wiring?show=life');
-    await page.answer('/api/projects/1/life-cycle', [
-      { verb: 'spawns', count: 1, lines: [line('spawns', piece('type', 'Crane'), piece('prefab', 'Crate'))] },
-    ]);
+    await page.answer('/api/projects/1/life-cycle', {
+      groups: [{ verb: 'spawns', count: 1, lines: [line('spawns', piece('type', 'Crane'), piece('prefab', 'Crate'))] }],
+      resets: [{ flag: piece('flag', 'isMended'), objects: [piece('object', 'Bridge')], objectCount: 3 }],
+    });
     expect(page.text('.life')).toContain('Crane');
-    expect(page.text('h2')).toBe('spawns · 1');
+    expect(page.texts('h2')).toEqual(['spawns · 1', 'set back by a scene change · 1']);
+    expect(page.texts('.life').at(-1)).toBe('isMended on Bridge and 2 more');
+  });
+
+  it('shows who sets a flag and who asks for it', async () => {
+    const page = await openPage('/p/1/wiring?show=flags');
+    const [row] = PAGE.rows;
+    const flag = { ...row, what: piece('flag', 'isLevel'), senders: [end('Gate', 'set on in level()')] };
+    await page.answer('/api/projects/1/wiring', { ...PAGE, rows: [flag], total: 1 });
+    expect(page.text('h1')).toBe('Flags 1 flag');
+    expect(page.texts('thead th')).toEqual(['Set by', 'Flag', 'Read by']);
+    expect(page.texts('glue-wire-end')[0]).toContain('Gate set on in level()');
+    await page.press('j');
+    expect(page.element.querySelector('aside')).toBeNull();
+    await page.click('.choice:first-child');
+    expect(page.url()).not.toContain('show');
   });
 
   it('says what is wrong when there is no map', async () => {
