@@ -63,6 +63,17 @@ describe('fragile/flag-order', () => {
       lua: { match: 'scripts/*.lua', language: 'lua' },
     },
   };
+  const GATE_TABLE = `local Gate = class('Gate')
+    function Gate:begin() self.isLevel = false if self.isLevel then bells:ring('a') end end
+    return Gate`;
+  const TOOLS_TABLE = `local Tools = class('Tools')
+    function Tools:level() self.isLevel = true end
+    return Tools`;
+  it('fires on a flag of a table as well', () => {
+    expect(found(check, { 'scripts/gate.lua': GATE_TABLE }, LUA_TOO)).toEqual([
+      'Gate.isLevel is asked for in Gate.begin() and nobody ever sets it @ scripts/gate.lua:2',
+    ]);
+  });
   const silent: [string, Files][] = [
     [
       'it is set and asked for',
@@ -89,6 +100,17 @@ describe('fragile/flag-order', () => {
         'scripts/gate.ts': 'export class Gate { isOpen = false; open() { this.isOpen = true; } }',
         'scripts/eye.ts': script('Eye', 'if (this.find().isOpen) this.blink();', 'blink() {}'),
       },
+    ],
+    [
+      'objects may be made from a table that holds it',
+      {
+        'scripts/gate.ts': `export class Gate { isLevel = false; ${opens} }`,
+        'scripts/make.ts': 'export const GATES = make({ isLevel: true });',
+      },
+    ],
+    [
+      'a function of another table sets it, where such functions may run on anything',
+      { 'scripts/gate.lua': GATE_TABLE, 'scripts/tools.lua': TOOLS_TABLE },
     ],
     [
       'its parent is not known',

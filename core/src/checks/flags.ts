@@ -74,22 +74,22 @@ export function isOpenTo(linked: Linked, { type, name, fact }: Flag, what: 'writ
   const { world } = linked;
   if (fact.exposed || isEngines(world.plan.engine.members, name) || !isWhole(world, type)) return true;
   const { read, made } = namesOf(linked);
+  if (isOpen(type) && isAnothersToo(linked, type, name, what)) return true;
   if (what === 'reads') return read.has(name);
   return (
     made.has(name) ||
     world.setElsewhere.has(name) ||
-    (isOpen(type) && isGivenByAnother(linked, type, name)) ||
     partsRunning(world, type).some((part) => part.values.some((one) => one.value.name === name))
   );
 }
 
 /** Where types are put together from tables, a function of another one may run on this one's objects. */
-function isGivenByAnother({ world }: Linked, type: WorldType, name: string): boolean {
+function isAnothersToo({ world }: Linked, type: WorldType, name: string, how: FlagUse['how']): boolean {
   return world.types.some(
     (one) =>
       one !== type &&
       !one.ancestors.includes(type) &&
-      one.script.fieldValues.some(({ type: local, field }) => local === one.local && field === name),
+      one.script.flagUses.some((use) => use.type === one.local && use.field === name && use.how === how),
   );
 }
 
