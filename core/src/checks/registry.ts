@@ -20,6 +20,14 @@ import { spawnParent } from './spawn-parent.js';
 import { unguardedInput } from './unguarded-input.js';
 import { unsetInherited } from './unset-inherited.js';
 import { usedAfterGone } from './used-after-gone.js';
+import { copiedCode } from './copied-code.js';
+import { siblingRule } from './sibling-rule.js';
+import { copiedWiring } from './copied-wiring.js';
+import { doubleAttach } from './double-attach.js';
+import { nameClash } from './name-clash.js';
+import { repeatedValue } from './repeated-value.js';
+import { nearSameAsset } from './near-same-asset.js';
+import { typeLadder } from './type-ladder.js';
 import { hub } from './hub.js';
 import { keyClash } from './key-clash.js';
 import { payloadMismatch } from './payload-mismatch.js';
@@ -64,6 +72,14 @@ export const CHECKS: readonly Check[] = [
   missingPackage,
   loop,
   unreadable,
+  copiedCode,
+  siblingRule,
+  copiedWiring,
+  doubleAttach,
+  nameClash,
+  repeatedValue,
+  nearSameAsset,
+  typeLadder,
   climb,
   reachUp,
   ambiguousName,

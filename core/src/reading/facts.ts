@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 8;
+export const FACTS_VERSION = 9;
 
 export interface FileFacts {
   file: string;
@@ -188,6 +188,8 @@ export interface ScriptFacts {
   memberReads: string[];
   /** Names under which tables in the code hold something: an object may be made from such a table. */
   tableKeys: string[];
+  /** Tables that hold a number under each of at least three names. */
+  tables: TableFact[];
   /** Fields of the own object that are used without asking whether they hold anything: each once for each type. */
   fieldReads: { type: number; field: string; function: number; range: Range }[];
   /** What the code does with flags of its own types: each once for each function and way. */
@@ -330,6 +332,31 @@ export interface FunctionFact {
   hidden: boolean;
   moment: Moment;
   side: Side;
+  /** What it is made of, unless it is too short to be a copy of another. */
+  body?: BodyFact;
+  range: Range;
+}
+
+/** Stands between the words of a statement. */
+export const BETWEEN = '\u0001';
+
+/** The statements of a function, outermost first, in the order of the text: one entry of each list for each. */
+export interface BodyFact {
+  /** Hash of the tokens with names and values left out. */
+  shapes: number[];
+  /** Hash of all tokens; comments and white space left out. */
+  exacts: number[];
+  /** How many tokens. */
+  weights: number[];
+  /** First and last line: two entries for each. */
+  lines: number[];
+  /** The names and values that were left out, in order. */
+  words: string[];
+}
+
+/** A table in code that holds numbers by name. */
+export interface TableFact {
+  entries: { key: string; number: string; range: Range }[];
   range: Range;
 }
 

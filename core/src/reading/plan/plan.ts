@@ -407,6 +407,8 @@ export interface HouseRules {
   packages: { id: string; version: string }[];
   /** The scene that play begins with: identity, name or path. */
   startScene?: string;
+  /** Globs of scripts whose copies of one another are fine: tests, code that a tool writes. */
+  copiesFine: string[];
   /** Whether a script that nothing attaches, extends or imports is worth a note. */
   unattached: 'note' | 'fine';
 }

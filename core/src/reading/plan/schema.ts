@@ -474,11 +474,16 @@ export const planSchema = shape({
       .default([])
       .description('packages that must be there'),
     startScene: Joi.string().description('the scene that play is meant to begin with: identity, name or path'),
+    copiesFine: Joi.array()
+      .items(glob)
+      .single()
+      .default([])
+      .description('globs of scripts whose copies of one another are fine, such as tests and code that a tool writes'),
     unattached: oneOf(['note', 'fine'])
       .default('note')
       .description('whether a script that nothing attaches or imports is worth a note'),
   })
-    .default({ capitals: 'matter', places: [], packages: [], unattached: 'note' })
+    .default({ capitals: 'matter', places: [], packages: [], copiesFine: [], unattached: 'note' })
     .description('rules of the house'),
   engine: shape({ ...engine, startOrder, takes })
     .default({ ...Object.fromEntries(Object.keys(engine).map((key) => [key, []])), startOrder: 'unknown', takes: {} })

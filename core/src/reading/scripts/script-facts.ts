@@ -17,6 +17,7 @@ import type { Lines } from '../lines.js';
 import { cutAll } from '../source.js';
 import type { Role } from '../plan/call-pattern.js';
 import type { Meaning, Plan, ScriptRule } from '../plan/plan.js';
+import { bodyOf } from './bodies.js';
 import { ownFunctions } from './own-functions.js';
 import { callTableOf, matchCall, matchHandedOn } from './call-table.js';
 import { createTypeNotes } from './type-notes.js';
@@ -83,6 +84,7 @@ export function takeScriptFacts(
     memberWrites: [],
     memberReads: [],
     tableKeys: [],
+    tables: [],
     fieldReads: [],
     flagUses: [],
     touches: [],
@@ -157,6 +159,8 @@ export function takeScriptFacts(
       side: sideOf(rule, code.decorators, currentSide),
       range: lines.range(code.start, code.end),
     };
+    const body = bodyOf(code, text, lines, rule.language);
+    if (body) fact.body = body;
     facts.functions.push(fact);
     const outer = { currentFunction, currentMoment, currentSide, gates, asking };
     [currentFunction, currentMoment, currentSide] = [facts.functions.length - 1, moment, fact.side];
@@ -320,7 +324,7 @@ export function takeScriptFacts(
         }
         return UNKNOWN;
       default:
-        if (expression.is === 'table') for (const { name } of expression.entries) if (name) tableKeys.add(name);
+        if (expression.is === 'table') noteTable(expression);
         eachInner(expression, (inner) => {
           const value = evaluate(inner, scope);
           mention(value);
@@ -328,6 +332,14 @@ export function takeScriptFacts(
         });
         return UNKNOWN;
     }
+  };
+
+  const noteTable = (table: Expression & { is: 'table' }): void => {
+    for (const { name } of table.entries) if (name) tableKeys.add(name);
+    const entries = table.entries.flatMap(({ name, value: { is, start, end } }) =>
+      name && is === 'number' ? [{ key: name, number: text.slice(start, end), range: lines.range(start, end) }] : [],
+    );
+    if (entries.length >= 3) facts.tables.push({ entries, range: lines.range(table.start, table.end) });
   };
 
   /** Notes that the code uses a member of a type, where the code says which type it is. Each once for each type. */

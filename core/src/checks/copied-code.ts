@@ -1,0 +1,94 @@
+import { sentence, type Sentence } from '../model/finding.js';
+import type { Linked } from '../linking/linked.js';
+import { twinsOf, type Twins } from '../twins/twins.js';
+import type { Check, Draft } from './check.js';
+
+/** The same logic stands in two or more places. */
+export const copiedCode: Check = {
+  id: 'twin/copied-code',
+  title: 'The same logic is written more than once',
+  severity: 'note',
+  why: 'Whoever mends one copy leaves the others as they were; nobody knows which of them is right.',
+  decides:
+    'Compares all functions statement by statement, with names and values left out: to the letter, with other values, with other names that stand for one another throughout, and with statements added or taken out. Copies of which one has statements that the other lacks, in the same type or file family, are told with what they lack. Silent on short functions, on what many functions have alike, on scripts for which the plan says that copies are fine (house.copiesFine), and on brothers that declare the same handler (twin/sibling-rule).',
+  run: (linked) =>
+    twinsOf(linked)
+      .filter((twins) => !isSiblingRule(twins))
+      .map((twins) => twinDraft(linked, twins, told(twins))),
+};
+
+/** The same function of brothers: they have one parent, and the copy is the whole handler. */
+export function isSiblingRule({ places, home }: Twins): boolean {
+  const names = new Set(places.map(({ name }) => name.split('.').pop()));
+  const types = new Set(places.map(({ type }) => type));
+  return names.size === 1 && types.size === places.length && (home.is === 'the parent' || home.is === 'a new parent');
+}
+
+const LIKENESS: Record<Twins['likeness'], string> = {
+  'to the letter': 'to the letter',
+  values: 'with other values',
+  names: 'with other names',
+  statements: 'with statements added or taken out',
+};
+
+function told({ places, likeness, differences }: Twins): Sentence {
+  const [first, second] = places;
+  const lacking = differences.filter(({ what }) => what === 'statement').length;
+  return [
+    ...sentence`${{ name: first.name, piece: first.type?.piece }} and ${{ name: second.name, piece: second.type?.piece }}`,
+    places.length > 2 ? ` and ${places.length - 2} more` : '',
+    ` are the same ${LIKENESS[likeness]}`,
+    likeness === 'statements' ? `, ${lacking} of them` : '',
+  ].filter((run) => run !== '');
+}
+
+/** What both checks on copies in code say. */
+export function twinDraft(_linked: Linked, twins: Twins, words: Sentence): Draft {
+  const { places, differences, home, likeness } = twins;
+  const values = differences.filter(({ what }) => what === 'value');
+  return {
+    sentence: words,
+    sure:
+      likeness === 'to the letter'
+        ? 'All tokens of both were compared.'
+        : 'Both were laid side by side statement by statement, and each name stands for one name of the other.',
+    pieces: [...new Set(places.flatMap(({ type }) => type?.piece ?? []))],
+    evidence: places.slice(0, 6).map(({ file, line, endLine, name }) => ({
+      file,
+      range: { line, column: 1, endLine: endLine + 1, endColumn: 1 },
+      shows: name,
+    })),
+    walk: [],
+    places: places.length,
+    repairs: [
+      {
+        title: HOMES[home.is],
+        words: [
+          home.type ? `All of them descend from ${home.type.name}: write it there once.` : HOME_WORDS[home.is],
+          values.length > 0
+            ? `What differs becomes a field: ${values
+                .slice(0, 4)
+                .map((one) => one.words.join(' | '))
+                .join('; ')}.`
+            : '',
+        ]
+          .filter(Boolean)
+          .join(' '),
+      },
+    ],
+    sameBy: places.map(({ file, name }) => `${file} ${name}`).sort(),
+  };
+}
+
+const HOMES: Record<Twins['home']['is'], string> = {
+  'the same type': 'One function for both',
+  'the parent': 'Move it into the parent',
+  'a new parent': 'Give them a parent that has it',
+  'a shared script': 'Put it into a script that both use',
+};
+const HOME_WORDS: Record<Twins['home']['is'], string> = {
+  'the same type': 'Write it once in this type and call it from both places.',
+  'the parent': '',
+  'a new parent': 'Make a type between them and their parent, and write it there once.',
+  'a shared script': 'Write it once in a script that all of them take in.',
+};

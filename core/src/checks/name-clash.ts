@@ -1,0 +1,72 @@
+import { sentence } from '../model/finding.js';
+import { kindOf, nameOf, type Graph } from '../model/graph.js';
+import type { PieceKind } from '../model/piece.js';
+import type { Linked } from '../linking/linked.js';
+import { packageOf } from '../linking/packages.js';
+import { placeOf, type Check, type Draft } from './check.js';
+
+/** Two packages define the same name, identity or code. */
+export const nameClash: Check = {
+  id: 'twin/name-clash',
+  title: 'Two packages define the same name',
+  severity: 'warning',
+  why: 'Once they are combined one hides the other, or both share one counter: nobody can say which is meant.',
+  decides:
+    'Works in projects of several packages. Fires on a type of scripts, and on an identity of a record, event, label, input action or text, that two packages define. Silent on files that one package lays over another’s on purpose (packages.overlay), inside one package, and on names of objects, which need not be unique.',
+  run: (linked) => {
+    const { world, graph, facts } = linked;
+    if (world.packages.length < 2) return [];
+    const packageNamed = (source: number): string | undefined => packageOf(world.packages, facts[source].file)?.id;
+    const types = [...world.typesByName].flatMap(([name, list]) =>
+      clash(
+        linked,
+        'type',
+        name,
+        list.map(({ piece, source }) => ({ piece, home: packageNamed(source) })),
+      ),
+    );
+    const ids = [...world.byId].flatMap(([id, pieces]) => {
+      const unique = pieces.filter((piece) => UNIQUE.includes(kindOf(graph, piece)));
+      const homes = unique.map((piece) => ({
+        piece,
+        home: packageNamed(world.sourceOf.get(fileOf(graph, piece)) ?? -1),
+      }));
+      return unique.length > 1 ? clash(linked, 'identity', id, homes) : [];
+    });
+    return [...types, ...ids];
+  },
+};
+
+const UNIQUE: PieceKind[] = ['record', 'event', 'label', 'input action', 'text', 'flag', 'data asset'];
+
+function fileOf({ texts, pieces }: Graph, piece: number): string {
+  return texts[pieces.file[piece]];
+}
+
+function clash(
+  { graph }: Linked,
+  what: 'type' | 'identity',
+  name: string,
+  places: { piece: number; home: string | undefined }[],
+): Draft[] {
+  const homes = new Map(places.flatMap(({ piece, home }) => (home === undefined ? [] : [[home, piece] as const])));
+  if (homes.size < 2) return [];
+  const [[one, first], [other, second]] = [...homes].sort(([a], [b]) => (a < b ? -1 : 1));
+  return [
+    {
+      sentence: sentence`The packages ${one} and ${other} both define the ${what} ${{ name, piece: first }}${what === 'identity' ? `, for ${nameOf(graph, first)} and ${nameOf(graph, second)}` : ''}`,
+      sure: 'Both are written out, in files of two packages that are loaded together.',
+      pieces: [first, second],
+      evidence: [...placeOf(graph, first, `in ${one}`), ...placeOf(graph, second, `in ${other}`)],
+      walk: [],
+      places: homes.size,
+      repairs: [
+        {
+          title: 'Give one another name',
+          words: 'Put the name of its package in front of one of them, and change what refers to it.',
+        },
+      ],
+      sameBy: [what, name],
+    },
+  ];
+}
