@@ -35,7 +35,7 @@ describe('a newcomer', () => {
     await page.getByRole('button', { name: 'Scan again' }).click();
     await page.locator('.line', { hasText: 'Hull' }).filter({ hasNotText: 'written' }).first().waitFor();
     await page.getByRole('link', { name: 'Findings', exact: true }).click();
-    await page.getByRole('heading', { name: 'Findings 60' }).waitFor();
+    await page.getByRole('heading', { name: 'Findings 68' }).waitFor();
     expect(await page.getByText('asks for hull').count()).toBe(0);
     await page.getByRole('link', { name: 'Readiness', exact: true }).click();
     await page.locator('#main').getByText('0 new, 2 gone').waitFor();
@@ -44,11 +44,11 @@ describe('a newcomer', () => {
   it('sees the open view change by itself when a file is mended', async () => {
     const { page, address, sample } = stage;
     await page.goto(`${address}/p/1/findings`);
-    await page.getByRole('heading', { name: 'Findings 62' }).waitFor();
+    await page.getByRole('heading', { name: 'Findings 70' }).waitFor();
     await page.waitForTimeout(800);
     const file = join(sample, 'scripts/keeper/crane.ts');
     writeFileSync(file, readFileSync(file, 'utf8').replace("bells.ring('crate.dropped', crate);", ''));
-    await page.getByRole('heading', { name: 'Findings 61' }).waitFor();
+    await page.getByRole('heading', { name: 'Findings 69' }).waitFor();
     await page.getByRole('status').getByText('0 new, 1 gone').waitFor();
   });
 
@@ -58,7 +58,7 @@ describe('a newcomer', () => {
     await page.goto(`${address}/p/1/reading`);
     await page.getByRole('heading', { name: 'files are' }).waitFor();
     await page.getByRole('button', { name: 'Scan again' }).click();
-    await page.getByRole('heading', { name: '2 of 73 files are not fully read' }).waitFor();
+    await page.getByRole('heading', { name: '2 of 86 files are not fully read' }).waitFor();
     await page.getByRole('button', { name: 'read by nothing' }).click();
     await page.getByText('no rule of the plan matches it').waitFor();
   });
@@ -113,7 +113,7 @@ describe('a newcomer', () => {
     await page.keyboard.press('Enter');
     await page.getByText('No finding is like that.').waitFor();
     await page.getByRole('button', { name: 'Show all', exact: true }).first().click();
-    await page.getByRole('heading', { name: 'Findings 62' }).waitFor();
+    await page.getByRole('heading', { name: 'Findings 70' }).waitFor();
   });
 
   it('shows all keys and closes again', async () => {

@@ -17,11 +17,11 @@ export const copiedCode: Check = {
       .map((twins) => twinDraft(linked, twins, told(twins))),
 };
 
-/** The same function of brothers: they have one parent, and the copy is the whole handler. */
-export function isSiblingRule({ places, home }: Twins): boolean {
+/** The same function of brothers that have one parent type of the project: told by twin/sibling-rule. */
+function isSiblingRule({ places, likeness }: Twins): boolean {
   const names = new Set(places.map(({ name }) => name.split('.').pop()));
-  const types = new Set(places.map(({ type }) => type));
-  return names.size === 1 && types.size === places.length && (home.is === 'the parent' || home.is === 'a new parent');
+  const parents = new Set(places.map(({ type }) => type?.ancestors[0]));
+  return likeness !== 'statements' && names.size === 1 && parents.size === 1 && !parents.has(undefined);
 }
 
 const LIKENESS: Record<Twins['likeness'], string> = {

@@ -88,10 +88,19 @@ function rulesOf({ world, plan }: Linked): Rule[] {
               : [],
           ),
     );
-    return grouped(holders, ({ name, holder }) => `${name} ${holder.body.shapes.join()}`)
+    return grouped(holders, ({ name, holder }) => `${name} ${shapeOf(holder.body)}`)
       .filter((same) => same.length > 1 && namesStandForOneAnother(same.map(({ holder }) => holder.body)))
       .map((same) => ({ parent, name: same[0].name, holders: same.map(({ holder }) => holder) }));
   });
+}
+
+const shapes = new WeakMap<BodyFact, string>();
+
+/** The same for two bodies of one shape. */
+function shapeOf(body: BodyFact): string {
+  let shape = shapes.get(body);
+  if (shape === undefined) shapes.set(body, (shape = body.shapes.join()));
+  return shape;
 }
 
 function weightOf({ weights }: BodyFact): number {

@@ -102,15 +102,15 @@ type Rarity = (body: BodyFact) => Float32Array;
 function raritiesOf(rows: readonly Row[]): Rarity {
   const counts = new Map<number, number>();
   for (const { body } of rows)
-    for (const run of new Set(runsOf(body.shapes, RUN))) counts.set(run, (counts.get(run) ?? 0) + 1);
+    for (const run of new Set(runsOf(body, RUN))) counts.set(run, (counts.get(run) ?? 0) + 1);
   const known = new Map<BodyFact, Float32Array>();
   return (body) => {
     let rarity = known.get(body);
     if (!rarity) {
       known.set(body, (rarity = new Float32Array(body.shapes.length)));
-      const runs = runsOf(body.shapes, RUN);
-      for (let at = 0; at < runs.length; at++) {
-        const worth = Math.min(1, USUAL / counts.get(runs[at])!);
+      const own = runsOf(body, RUN);
+      for (let at = 0; at < own.length; at++) {
+        const worth = Math.min(1, USUAL / counts.get(own[at])!);
         for (let step = 0; step < RUN && at + step < rarity.length; step++)
           rarity[at + step] = Math.max(rarity[at + step], worth);
       }
@@ -119,19 +119,35 @@ function raritiesOf(rows: readonly Row[]): Rarity {
   };
 }
 
-/** The runs of a row, one for each statement that one begins at; a row shorter than a run is one run. */
-function runsOf(shapes: readonly number[], length: number): number[] {
-  const runs: number[] = [];
-  const most = Math.min(length, shapes.length);
-  for (let at = 0; at + most <= shapes.length; at++) runs.push(runAt(shapes, at, most));
-  return runs;
+const runs = new Map([RUN, LONG_RUN].map((length) => [length, new WeakMap<BodyFact, number[]>()]));
+
+/** The runs of a row, one for each statement that one begins at; a row shorter than a run is one run. Kept with it. */
+function runsOf(body: BodyFact, length: number): number[] {
+  const known = runs.get(length)!;
+  let found = known.get(body);
+  if (!found) {
+    const { shapes } = body;
+    known.set(body, (found = []));
+    const most = Math.min(length, shapes.length);
+    for (let at = 0; at + most <= shapes.length; at++) found.push(runAt(shapes, at, most));
+  }
+  return found;
+}
+
+const wholes = new WeakMap<BodyFact, string>();
+
+/** The same for two bodies that are the same to the letter. */
+function wholeOf(body: BodyFact): string {
+  let whole = wholes.get(body);
+  if (whole === undefined) wholes.set(body, (whole = body.exacts.join()));
+  return whole;
 }
 
 /** Functions that are the same to the letter, or but for their values and names in the same places. */
 function groupSame(rows: readonly Row[]): Row[][] {
   const groups = new Map<string, Row[]>();
   for (const row of rows) {
-    const key = row.body.exacts.join();
+    const key = wholeOf(row.body);
     const group = groups.get(key);
     if (group) group.push(row);
     else groups.set(key, [row]);
@@ -144,8 +160,8 @@ function candidatePairs(rows: readonly Row[]): [number, number][] {
   const shared = new Set<number>();
   for (const length of [RUN, LONG_RUN]) {
     const places = new Map<number, number[]>();
-    rows.forEach(({ body: { shapes } }, row) => {
-      for (const run of new Set(runsOf(shapes, length))) {
+    rows.forEach(({ body }, row) => {
+      for (const run of new Set(runsOf(body, length))) {
         const list = places.get(run);
         if (list) list.push(row);
         else places.set(run, [row]);
@@ -172,8 +188,29 @@ interface Match {
   likeness: Likeness;
 }
 
-/** Lays two rows side by side; undefined when they are not alike enough. */
+/** Two rows side by side; undefined when they are not alike enough. */
 function matchOf(a: BodyFact, b: BodyFact, rarity: Rarity): Match | undefined {
+  const laid = layBeside(a, b);
+  if (!laid) return undefined;
+  const { pairs, likeness, isSure } = laid;
+  const rare = rarity(a);
+  const counted = pairs.reduce((sum, [at]) => sum + a.weights[at] * rare[at], 0);
+  return counted < (isSure ? LEAST_WEIGHT_SAME : LEAST_WEIGHT) ? undefined : { pairs, likeness };
+}
+
+/** What two rows come to beside each other, whatever else there is: kept as long as both are as they are. */
+type Laid = Match & { isSure: boolean };
+const laidBeside = new WeakMap<BodyFact, WeakMap<BodyFact, Laid | false>>();
+
+function layBeside(a: BodyFact, b: BodyFact): Laid | undefined {
+  let others = laidBeside.get(a);
+  if (!others) laidBeside.set(a, (others = new WeakMap()));
+  let laid = others.get(b);
+  if (laid === undefined) others.set(b, (laid = align(a, b) ?? false));
+  return laid || undefined;
+}
+
+function align(a: BodyFact, b: BodyFact): Laid | undefined {
   const all = commonStatements(a.shapes, b.shapes);
   const pairs = densest(all, a, b);
   if (pairs.length < LEAST_STATEMENTS - 1) return undefined;
@@ -182,15 +219,12 @@ function matchOf(a: BodyFact, b: BodyFact, rarity: Rarity): Match | undefined {
   const inB = weightOf(b, fromB, toB + 1);
   const matched = pairs.reduce((sum, [at]) => sum + a.weights[at], 0);
   if (matched < MOST_OF_BOTH * Math.max(inA, inB)) return undefined;
-  const rare = rarity(a);
-  const counted = pairs.reduce((sum, [at]) => sum + a.weights[at] * rare[at], 0);
   const { agree, same, valuesDiffer } = namesOf(a, b, pairs);
   const isWhole = pairs.length === toA - fromA + 1 && pairs.length === toB - fromB + 1;
   const likeness: Likeness = !isWhole ? 'statements' : same < 1 ? 'names' : valuesDiffer ? 'values' : 'to the letter';
   const isSure = same >= 0.9;
-  if (counted < (isSure ? LEAST_WEIGHT_SAME : LEAST_WEIGHT)) return undefined;
   if (!isSure && (pairs.length < LEAST_STATEMENTS || agree < NAMES_AGREE)) return undefined;
-  return { pairs, likeness };
+  return { pairs, likeness, isSure };
 }
 
 function weightOf(body: BodyFact, from: number, to: number): number {
@@ -291,8 +325,7 @@ function groupOf(heads: readonly Row[], rows: readonly Row[], rarity: Rarity): T
   const [first] = rows;
   const whole = first.body.shapes.map((_, at): [number, number] => [at, at]);
   const laid = rows.map((row): { row: Row; match: Match } | undefined => {
-    if (row.body.exacts.join() === first.body.exacts.join())
-      return { row, match: { pairs: whole, likeness: 'to the letter' } };
+    if (wholeOf(row.body) === wholeOf(first.body)) return { row, match: { pairs: whole, likeness: 'to the letter' } };
     const match = matchOf(first.body, row.body, rarity);
     return match && { row, match };
   });
