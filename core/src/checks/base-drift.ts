@@ -12,6 +12,7 @@ export const baseDrift: Check = {
   why: 'An edit of the prefab changes nothing, or misses the instances that somebody saved the old value on.',
   decides:
     'Compares what instances of a prefab save with what the prefab says. Fires once for a field of a prefab when an instance saves the very value that is in force without it, and when at least three instances, all there are, save one other value, so that the prefab’s is in force nowhere. Silent on values that differ from instance to instance, on fields that the prefab does not save, and on lists.',
+  restsOn: 'data',
   run: (linked) => {
     const fields = new Map<string, Saved[]>();
     const copies = new Map<number, number>();
@@ -19,6 +20,7 @@ export const baseDrift: Check = {
       const origin = linked.graph.pieces.origin[part.piece];
       if (origin < 0) continue;
       copies.set(origin, (copies.get(origin) ?? 0) + 1);
+      if (part.values.length < 2) continue;
       for (const saved of savedOn(part))
         fields.set(`${origin} ${saved.name}`, [...(fields.get(`${origin} ${saved.name}`) ?? []), saved]);
     }

@@ -14,6 +14,8 @@ export interface Check {
   why: string;
   /** How it decides, and when it stays silent. */
   decides: string;
+  /** What it rests on, when that is less than everything: then it runs again only after a file of that kind changed. */
+  restsOn?: 'scripts' | 'data';
   run(linked: Linked): Draft[];
 }
 

@@ -11,6 +11,7 @@ export const copiedCode: Check = {
   why: 'Whoever mends one copy leaves the others as they were; nobody knows which of them is right.',
   decides:
     'Compares all functions statement by statement, with names and values left out: to the letter, with other values, with other names that stand for one another throughout, and with statements added or taken out. Copies of which one has statements that the other lacks, in the same type or file family, are told with what they lack. Silent on short functions, on what many functions have alike, on scripts for which the plan says that copies are fine (house.copiesFine), and on brothers that declare the same handler (twin/sibling-rule).',
+  restsOn: 'scripts',
   run: (linked) =>
     twinsOf(linked)
       .filter((twins) => !isSiblingRule(twins))

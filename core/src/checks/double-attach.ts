@@ -45,22 +45,22 @@ interface Double {
   child?: number;
 }
 
-function doubles(linked: Linked): Double[] {
-  const { graph, world } = linked;
-  const listening = new Set(linked.events.flatMap(({ listeners }) => listeners.map(({ piece }) => piece)));
-  return [...world.partsOf].flatMap(([object, parts]): Double[] => {
-    const scripts = parts.filter(({ type }) => type);
+function doubles({ graph, world, events }: Linked): Double[] {
+  const listening = new Set(events.flatMap(({ listeners }) => listeners.map(({ piece }) => piece)));
+  const found: Double[] = [];
+  for (const [object, parts] of world.partsOf) {
+    const outside = world.partsOf.get(graph.pieces.parent[object]);
+    if (parts.length < 2 && !outside) continue;
     const origin = graph.pieces.origin[object] >= 0 ? graph.pieces.origin[object] : object;
-    const same = grouped(scripts, ({ type }) => String(type!.index))
-      .filter((list) => list.length > 1)
-      .map((list) => ({ origin, type: list[0].type!.index, parts: list }));
-    const above = graph.pieces.parent[object];
-    const inside = scripts
-      .filter(({ type }) => listening.has(type!.piece))
-      .flatMap((part) => {
-        const outer = (world.partsOf.get(above) ?? []).find(({ type }) => type === part.type);
-        return outer ? [{ origin, type: part.type!.index, parts: [outer, part], child: object }] : [];
-      });
-    return [...same, ...inside];
-  });
+    for (const [at, part] of parts.entries()) {
+      const { type } = part;
+      if (!type) continue;
+      const isOfType = (other: WorldPart): boolean => other.type === type;
+      if (parts.findIndex(isOfType) === at && parts.findLastIndex(isOfType) !== at)
+        found.push({ origin, type: type.index, parts: parts.filter(isOfType) });
+      const outer = listening.has(type.piece) ? outside?.find(isOfType) : undefined;
+      if (outer) found.push({ origin, type: type.index, parts: [outer, part], child: object });
+    }
+  }
+  return found;
 }

@@ -1,12 +1,15 @@
 import { sentence } from '../model/finding.js';
 import { PIECE_KINDS } from '../model/piece.js';
 import { GRIPS } from '../model/link.js';
-import { keyOf, rangeOf, type Graph } from '../model/graph.js';
+import { groupOf, keyOf, rangeOf, type Graph } from '../model/graph.js';
 import type { Linked } from '../linking/linked.js';
 import { named, sameKey, titled, type Check } from './check.js';
 
 /** As many scripts nobody changes along when an object gets another name or place. */
 const MANY = 6;
+
+/** More are counted, and not listed. */
+const MOST_SHOWN = 12;
 
 /** Many scripts reach one object by its name or its place. */
 export const hub: Check = {
@@ -19,6 +22,7 @@ export const hub: Check = {
     hubsOf(linked).map(([object, places]) => {
       const { graph } = linked;
       const lines = [...places.values()].sort((a, b) => (a.file < b.file ? -1 : 1));
+      const shown = lines.slice(0, MOST_SHOWN);
       return {
         sentence: [
           titled(graph, object),
@@ -27,8 +31,8 @@ export const hub: Check = {
           ' among them',
         ],
         sure: 'The look-ups were walked from the objects that carry the scripts, and all end here.',
-        pieces: [object, ...lines.map(({ part }) => part)],
-        evidence: lines.map(({ file, range }) => ({ file, range, shows: 'reaches it' })),
+        pieces: [object, ...shown.map(({ part }) => part)],
+        evidence: shown.map(({ file, range }) => ({ file, range, shows: 'reaches it' })),
         walk: [],
         places: lines.length,
         repairs: [
@@ -55,15 +59,19 @@ function hubsOf({ graph, facts }: Linked): [object: number, reaches: Map<string,
   const scripts = new Set(facts.filter(({ script }) => script).map(({ file }) => file));
   const soft = GRIPS.map((grip) => grip === 'path' || grip === 'name');
   const reached = new Map<number, Map<string, Reach>>();
+  const busy = new Int8Array(graph.pieceCount);
   for (let link = 0; link < graph.linkCount; link++) {
-    if (!soft[links.grip[link]] || kindIn(graph, links.from[link]) !== 'part') continue;
-    const file = texts[links.file[link]];
+    if (!soft[links.grip[link]] || pieces.kind[links.from[link]] !== PART) continue;
     const object = objectOf(graph, links.to[link]);
-    if (object < 0 || object === pieces.parent[links.from[link]] || !scripts.has(file)) continue;
+    // What fewer links lead to cannot be reached from many scripts.
+    if (object < 0 || object === pieces.parent[links.from[link]] || !isBusy(graph, object, busy)) continue;
+    const file = texts[links.file[link]];
+    if (!scripts.has(file)) continue;
     const from = reached.get(object) ?? new Map<string, Reach>();
     reached.set(object, from);
-    const reach = { part: links.from[link], file, range: rangeOf(links, link) };
     const known = from.get(file);
+    if (known && known.range.line < links.line[link]) continue;
+    const reach = { part: links.from[link], file, range: rangeOf(links, link) };
     if (!known || isBefore(graph, reach, known)) from.set(file, reach);
   }
   const many = [...reached].filter(([, from]) => from.size >= MANY);
@@ -86,12 +94,21 @@ function outweighs(graph: Graph, a: [number, Map<string, Reach>], b: [number, Ma
   return a[1].size > b[1].size || (a[1].size === b[1].size && keyOf(graph, a[0]) < keyOf(graph, b[0]));
 }
 
-function objectOf(graph: Graph, piece: number): number {
-  if (piece < 0) return -1;
-  const kind = kindIn(graph, piece);
-  return kind === 'object' ? piece : kind === 'part' ? graph.pieces.parent[piece] : -1;
+/** Whether so many links end on an object or its parts that many scripts may reach it. */
+function isBusy({ incoming, children, pieces }: Graph, object: number, known: Int8Array): boolean {
+  if (known[object] !== 0) return known[object] > 0;
+  let links = incoming.starts[object + 1] - incoming.starts[object];
+  for (const child of groupOf(children, object))
+    if (pieces.kind[child] === PART) links += incoming.starts[child + 1] - incoming.starts[child];
+  known[object] = links >= MANY ? 1 : -1;
+  return known[object] > 0;
 }
 
-function kindIn(graph: Graph, piece: number): (typeof PIECE_KINDS)[number] | undefined {
-  return piece < 0 ? undefined : PIECE_KINDS[graph.pieces.kind[piece]];
+function objectOf({ pieces }: Graph, piece: number): number {
+  if (piece < 0) return -1;
+  const kind = pieces.kind[piece];
+  return kind === OBJECT ? piece : kind === PART ? pieces.parent[piece] : -1;
 }
+
+const OBJECT = PIECE_KINDS.indexOf('object');
+const PART = PIECE_KINDS.indexOf('part');

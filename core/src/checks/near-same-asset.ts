@@ -14,6 +14,7 @@ export const nearSameAsset: Check = {
   why: 'Whoever changes one forgets the others; as variants of one prefab they would follow it.',
   decides:
     'Compares prefabs object by object: the tree, the names below the root, the parts and the fields that are saved. Fires when all of that is the same in two or more and at most three saved values differ, out of at least three. Silent on prefabs of a single object without saved values, on those made from one another, and when nothing or much differs in them.',
+  restsOn: 'data',
   run: ({ facts, world }) => {
     const prefabs = facts.flatMap((fact, source) =>
       fact.kind === 'prefab' && fact.pieces.length > 0 && !fact.extends && !fact.pieces[0].madeFrom

@@ -1,5 +1,6 @@
 import { SEVERITIES, type Finding } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
+import type { FileFacts } from '../reading/facts.js';
 import { caseOnly } from './case-only.js';
 import type { Check, Draft } from './check.js';
 import { ambiguousName } from './ambiguous-name.js';
@@ -112,11 +113,41 @@ export const CHECK_IDS: readonly string[] = CHECKS.map((check) => check.id);
 
 /** Links → findings: runs every check the plan has not switched off. Worst findings first, then by check, file and line. */
 export function runChecks(linked: Linked): Finding[] {
+  const isChanged = changesSince(linked);
   const findings = CHECKS.filter((check) => linked.plan.checks[check.id] !== 'off').flatMap((check) =>
-    check.run(linked).map((draft) => finished(check, draft, linked)),
+    draftsOf(check, linked, isChanged).map((draft) => finished(check, draft, linked)),
   );
   tellApart(findings);
   return inOrder(findings);
+}
+
+/** What the checks of one world said last, and the facts they said it of. */
+interface Said {
+  facts: readonly FileFacts[];
+  drafts: Map<string, Draft[]>;
+}
+
+const said = new WeakMap<Linked['world'], Said>();
+
+/** Whether scripts, or data, of the same world changed since it was last checked. */
+function changesSince({ world, facts }: Linked): Record<'scripts' | 'data', boolean> {
+  const before = said.get(world);
+  const changed = before ? facts.filter((fact, at) => fact !== before.facts[at]) : facts;
+  said.set(world, { facts: [...facts], drafts: before?.drafts ?? new Map<string, Draft[]>() });
+  return {
+    scripts: !before || changed.some(({ script }) => script !== undefined),
+    data: !before || changed.some(({ script }) => script === undefined),
+  };
+}
+
+function draftsOf(check: Check, linked: Linked, isChanged: Record<'scripts' | 'data', boolean>): Draft[] {
+  const { restsOn } = check;
+  if (!restsOn) return check.run(linked);
+  const { drafts } = said.get(linked.world)!;
+  const known = isChanged[restsOn] ? undefined : drafts.get(check.id);
+  const own = known ?? check.run(linked);
+  drafts.set(check.id, own);
+  return own;
 }
 
 function finished(check: Check, { sameBy, severity, cause, ...draft }: Draft, linked: Linked): Finding {

@@ -4,7 +4,7 @@ import { BETWEEN } from '../reading/facts.js';
 import { isMatch } from '../reading/match.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world.js';
-import { isValue } from '../twins/search.js';
+import { isValue, wholeOf } from '../twins/search.js';
 import { grouped, type Check } from './check.js';
 
 /** What a function must come to, in tokens, to be a rule. */
@@ -18,44 +18,51 @@ export const siblingRule: Check = {
   why: 'The rule belongs to what they have in common; the next brother will be forgotten, and the next change will miss one.',
   decides:
     'Fires where two or more types with one parent type of the project declare a function of the same name that is the same but for its values and for names that stand for one another. Silent on functions of less than two statements or a dozen tokens, on those that call the parent’s, on scripts for which copies are fine (house.copiesFine), and where one of them differs in a statement.',
+  restsOn: 'scripts',
   run: (linked) =>
-    rulesOf(linked).map(({ parent, name, holders }) => {
+    grouped(rulesOf(linked), ({ parent, holders }) =>
+      [parent.index, ...holders.map(({ type }) => type.index)].join(),
+    ).map((rules) => {
       const { world } = linked;
-      const differs = valuesThatDiffer(holders.map(({ body }) => body));
-      const [first] = holders;
+      const [{ parent, name, holders }] = rules;
+      const types = holders.map(({ type }) => type);
+      const differs = rules.flatMap((rule) => valuesThatDiffer(rule.holders.map(({ body }) => body)));
+      const [first] = types;
       return {
         sentence: [
-          ...holders
+          ...types
             .slice(0, 3)
-            .flatMap(({ type }, at) => [
-              ...(at > 0 ? [at === holders.length - 1 ? ' and ' : ', '] : []),
+            .flatMap((type, at) => [
+              ...(at > 0 ? [at === types.length - 1 ? ' and ' : ', '] : []),
               { name: type.name, piece: type.piece },
             ]),
-          holders.length > 3 ? ` and ${holders.length - 3} more` : '',
-          ...sentence` hold the same rule ${`${name}()`}, below ${{ name: parent.name, piece: parent.piece }}`,
+          types.length > 3 ? ` and ${types.length - 3} more` : '',
+          ...sentence` hold the same ${rules.length === 1 ? 'rule' : `${rules.length} rules`} ${`${name}()`}`,
+          rules.length > 1 ? ' and so on' : '',
+          ...sentence`, below ${{ name: parent.name, piece: parent.piece }}`,
           differs.length > 0
             ? `; ${differs.length === 1 ? 'one value differs' : `${differs.length} values differ`}`
             : '',
         ].filter((run) => run !== ''),
         sure: 'All tokens were compared; what differs are values and the names that stand for one another.',
-        pieces: [...holders.map(({ type }) => type.piece), parent.piece],
+        pieces: [...types.map(({ piece }) => piece), parent.piece],
         evidence: holders.slice(0, 6).map(({ type, range }) => ({
           file: world.facts[type.source].file,
           range,
           shows: `${type.name}.${name}()`,
         })),
         walk: [],
-        places: holders.length,
+        places: types.length,
         repairs: [
           {
-            title: `Move it into ${parent.name}`,
+            title: `Move ${rules.length === 1 ? 'it' : 'them'} into ${parent.name}`,
             words:
               differs.length > 0
-                ? `Write the rule there once, and give each child a field for what differs: ${differs.slice(0, 4).join('; ')}.`
-                : `Write the rule there once; ${first.type.name} and its brothers inherit it.`,
+                ? `Write ${rules.length === 1 ? 'the rule' : 'the rules'} there once, and give each child a field for what differs: ${differs.slice(0, 4).join('; ')}.`
+                : `Write ${rules.length === 1 ? 'the rule' : 'the rules'} there once; ${first.name} and its brothers inherit ${rules.length === 1 ? 'it' : 'them'}.`,
           },
         ],
-        sameBy: [parent.name, name, ...holders.map(({ type }) => type.name).sort()],
+        sameBy: [parent.name, ...types.map((type) => type.name).sort()],
       };
     }),
 };
@@ -76,21 +83,28 @@ function rulesOf({ world, plan }: Linked): Rule[] {
   const children = new Map<WorldType, WorldType[]>();
   for (const type of world.types) {
     const [parent] = type.ancestors;
-    if (parent) children.set(parent, [...(children.get(parent) ?? []), type]);
+    const known = parent && children.get(parent);
+    if (known) known.push(type);
+    else if (parent) children.set(parent, [type]);
   }
   return [...children].flatMap(([parent, types]) => {
-    const holders = types.flatMap((type) =>
-      isMatch(world.facts[type.source].file, plan.house.copiesFine)
-        ? []
-        : type.script.functions.flatMap(({ type: local, name, body, callsParent, range }) =>
-            local === type.local && name && body && !callsParent && weightOf(body) >= LEAST_WEIGHT
-              ? [{ name, holder: { type, body, range } }]
-              : [],
-          ),
+    if (types.length < 2) return [];
+    const byKey = new Map<string, Holder[]>();
+    for (const type of types) {
+      if (isMatch(world.facts[type.source].file, plan.house.copiesFine)) continue;
+      for (const { type: local, name, body, callsParent, range } of type.script.functions) {
+        if (local !== type.local || !name || !body || callsParent || weightOf(body) < LEAST_WEIGHT) continue;
+        const key = `${name} ${shapeOf(body)}`;
+        const same = byKey.get(key);
+        if (same) same.push({ type, body, range });
+        else byKey.set(key, [{ type, body, range }]);
+      }
+    }
+    return [...byKey].flatMap(([key, holders]): Rule[] =>
+      holders.length > 1 && namesStandForOneAnother(holders.map(({ body }) => body))
+        ? [{ parent, name: key.slice(0, key.indexOf(' ')), holders }]
+        : [],
     );
-    return grouped(holders, ({ name, holder }) => `${name} ${shapeOf(holder.body)}`)
-      .filter((same) => same.length > 1 && namesStandForOneAnother(same.map(({ holder }) => holder.body)))
-      .map((same) => ({ parent, name: same[0].name, holders: same.map(({ holder }) => holder) }));
   });
 }
 
@@ -103,6 +117,15 @@ function shapeOf(body: BodyFact): string {
   return shape;
 }
 
+const words = new WeakMap<BodyFact, string[][]>();
+
+/** Names and values of each statement. */
+function wordsOf(body: BodyFact): string[][] {
+  let split = words.get(body);
+  if (!split) words.set(body, (split = body.words.map((one) => one.split(BETWEEN))));
+  return split;
+}
+
 function weightOf({ weights }: BodyFact): number {
   return weights.reduce((sum, weight) => sum + weight, 0);
 }
@@ -110,10 +133,11 @@ function weightOf({ weights }: BodyFact): number {
 /** Each name of the first stands for one name of every other, throughout. */
 function namesStandForOneAnother([first, ...others]: BodyFact[]): boolean {
   return others.every((other) => {
+    if (wholeOf(other) === wholeOf(first)) return true;
     const there = new Map<string, string>();
-    return first.words.every((words, at) => {
-      const theirs = other.words[at].split(BETWEEN);
-      return words.split(BETWEEN).every((word, position) => {
+    return wordsOf(first).every((mine, at) => {
+      const theirs = wordsOf(other)[at];
+      return mine.every((word, position) => {
         if (isValue(word)) return true;
         const known = there.get(word);
         if (known === undefined) there.set(word, theirs[position]);
@@ -125,10 +149,12 @@ function namesStandForOneAnother([first, ...others]: BodyFact[]): boolean {
 
 /** Values that are not the same in all: `12 | 7 | 30`. */
 function valuesThatDiffer(bodies: readonly BodyFact[]): string[] {
-  return bodies[0].words.flatMap((words, at) =>
-    words.split(BETWEEN).flatMap((word, position) => {
-      const there = bodies.map((body) => body.words[at].split(BETWEEN)[position]);
-      return isValue(word) && there.some((one) => one !== word) ? [there.join(' | ')] : [];
+  if (bodies.every((body) => wholeOf(body) === wholeOf(bodies[0]))) return [];
+  return wordsOf(bodies[0]).flatMap((mine, at) =>
+    mine.flatMap((word, position) => {
+      if (!isValue(word)) return [];
+      const there = bodies.map((body) => wordsOf(body)[at][position]);
+      return there.some((one) => one !== word) ? [there.join(' | ')] : [];
     }),
   );
 }

@@ -15,6 +15,7 @@ export const sideCrossing: Check = {
   why: 'Each side has its own copy: what one sets the other never sees, though both read well.',
   decides:
     'Works where the plan says on which side scripts run. Fires when code of one side sets a field or calls a function of a type whose code runs on the other, and when it reads a flag that the other side alone sets in play. Silent on events between the sides, on types and functions that run on both or of which no side is known, on fields that both see (`shared`), and on flags that are set on the reader’s own side too.',
+  restsOn: 'scripts',
   run: (linked) => {
     const { world } = linked;
     const crossings = world.types.flatMap((type) => crossingsOf(linked, type));

@@ -15,6 +15,7 @@ export const typeLadder: Check = {
   why: 'The next child will be forgotten in the row; a question for the parent covers it from the first day.',
   decides:
     'Fires on a function that asks in turn for parts of three or more types of the project that have a parent type of the project in common. Silent on fewer, on types without a common parent, on a function that asks for the parent as well, and on look-ups of parts in order to use each.',
+  restsOn: 'scripts',
   run: ({ world }) =>
     grouped(operationsThat(world, 'asks part'), ({ type, operation }) => `${type.index} ${operation.function}`).flatMap(
       (asks): Draft[] => {

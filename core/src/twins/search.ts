@@ -136,8 +136,8 @@ function runsOf(body: BodyFact, length: number): number[] {
 
 const wholes = new WeakMap<BodyFact, string>();
 
-/** The same for two bodies that are the same to the letter. */
-function wholeOf(body: BodyFact): string {
+/** The same text for two bodies that are the same to the letter, and for no others. */
+export function wholeOf(body: BodyFact): string {
   let whole = wholes.get(body);
   if (whole === undefined) wholes.set(body, (whole = body.exacts.join()));
   return whole;
