@@ -72,7 +72,7 @@ function hubsOf({ graph, facts }: Linked): [object: number, reaches: Map<string,
     const known = from.get(file);
     if (known && known.range.line < links.line[link]) continue;
     const reach = { part: links.from[link], file, range: rangeOf(links, link) };
-    if (!known || isBefore(graph, reach, known)) from.set(file, reach);
+    if (!known || isBefore(reach, known)) from.set(file, reach);
   }
   const many = [...reached].filter(([, from]) => from.size >= MANY);
   const byOrigin = new Map<number, (typeof many)[number]>();
@@ -85,9 +85,9 @@ function hubsOf({ graph, facts }: Linked): [object: number, reaches: Map<string,
 }
 
 /** The order of links hangs on which file was read last; this does not. */
-function isBefore(graph: Graph, a: Reach, b: Reach): boolean {
+function isBefore(a: Reach, b: Reach): boolean {
   const by = a.range.line - b.range.line || a.range.column - b.range.column;
-  return by < 0 || (by === 0 && keyOf(graph, a.part) < keyOf(graph, b.part));
+  return by < 0 || (by === 0 && a.part < b.part);
 }
 
 function outweighs(graph: Graph, a: [number, Map<string, Reach>], b: [number, Map<string, Reach>]): boolean {

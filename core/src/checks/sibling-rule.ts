@@ -4,7 +4,7 @@ import { BETWEEN } from '../reading/facts.js';
 import { isMatch } from '../reading/match.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world.js';
-import { isValue, wholeOf } from '../twins/search.js';
+import { isValue, shapeOf, wholeOf } from '../twins/search.js';
 import { grouped, type Check } from './check.js';
 
 /** What a function must come to, in tokens, to be a rule. */
@@ -106,15 +106,6 @@ function rulesOf({ world, plan }: Linked): Rule[] {
         : [],
     );
   });
-}
-
-const shapes = new WeakMap<BodyFact, string>();
-
-/** The same for two bodies of one shape. */
-function shapeOf(body: BodyFact): string {
-  let shape = shapes.get(body);
-  if (shape === undefined) shapes.set(body, (shape = body.shapes.join()));
-  return shape;
 }
 
 const words = new WeakMap<BodyFact, string[][]>();

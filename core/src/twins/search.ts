@@ -134,6 +134,16 @@ function runsOf(body: BodyFact, length: number): number[] {
   return found;
 }
 
+const shapes = new WeakMap<BodyFact, string>();
+
+/** The same text for two bodies of one shape. */
+export function shapeOf(body: BodyFact): string {
+  let shape = shapes.get(body);
+  if (shape === undefined)
+    shapes.set(body, (shape = `${runAt(body.shapes, 0, body.shapes.length)} ${body.shapes.length}`));
+  return shape;
+}
+
 const wholes = new WeakMap<BodyFact, string>();
 
 /** The same text for two bodies that are the same to the letter, and for no others. */
