@@ -64,3 +64,13 @@ export {
   type WiringFilter,
 } from './trace/wiring.js';
 export type { StoryLine } from './linking/story.js';
+export {
+  familiesOf,
+  familyOf,
+  type Family,
+  type FamilyCell,
+  type FamilyRow,
+  type FamilySummary,
+  type Holds,
+} from './families/families.js';
+export { twinTasks, twinViews, type TwinView } from './twins/page.js';

@@ -2,6 +2,10 @@
 import type {
   Coupling,
   Excerpt,
+  Family,
+  FamilyRow,
+  FamilySummary,
+  TwinView,
   FindingView,
   Grip,
   PartValues,
@@ -154,6 +158,25 @@ export interface StoryPage {
   /** The thread that can tell it is there. */
   isKnown: boolean;
   lines: StoryView[];
+}
+/** A family or a row of one, with the key of its piece. */
+type Keyed<T> = Omit<T, 'piece'> & { key: string; title: string };
+export type FamilyName = Keyed<FamilySummary>;
+export interface FamilyGrid extends FamilyName {
+  columns: Family['columns'];
+  rows: Keyed<FamilyRow>[];
+}
+export interface FamiliesPage {
+  /** The thread that can tell is there. */
+  isKnown: boolean;
+  families: FamilyName[];
+}
+export interface TwinGroupView extends Omit<TwinView, 'places'> {
+  places: (Omit<TwinView['places'][number], 'piece'> & { key?: string })[];
+}
+export interface TwinsPage {
+  isKnown: boolean;
+  groups: TwinGroupView[];
 }
 export interface CouplingLinks {
   lines: TraceLine[];

@@ -15,6 +15,7 @@ import { projectRoutes } from './routes/projects.js';
 import { repairRoutes } from './routes/repairs.js';
 import { readingRoutes } from './routes/reading.js';
 import { scanRoutes } from './routes/scans.js';
+import { familyRoutes } from './routes/families.js';
 import { traceRoutes } from './routes/trace.js';
 import { createScans } from './scan/scans.js';
 import { createWatches } from './scan/watch.js';
@@ -87,6 +88,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   findingRoutes(app, context);
   repairRoutes(app, context);
   traceRoutes(app, context);
+  familyRoutes(app, context);
   if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder);
 
   for (const { folder, planFile } of given) scans.start(store.addProject(folder, basename(folder), planFile ?? null));

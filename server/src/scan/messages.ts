@@ -1,5 +1,5 @@
 import type { ErrorCode, Graph, Grip, Losses, Mistake } from '@glue-trace/core';
-import type { Progress, StoryView, ValuesView } from '../api.js';
+import type { FamilyGrid, FamilyName, Progress, StoryView, TwinGroupView, ValuesView } from '../api.js';
 
 /** What the thread of a project is begun with. */
 export interface WorkerData {
@@ -26,12 +26,17 @@ export interface Question {
   at?: { file: string; line: number; column: number };
   /** The piece is an event, and its story is wanted. */
   story?: 'forward' | 'backward';
+  /** All families, or the one of the piece, or all twins. */
+  view?: 'families' | 'family' | 'twins';
 }
 
 export interface Answer {
   values: ValuesView[];
   walk: { asks: string; finds: string; key?: string; grip: Grip }[];
   story: StoryView[];
+  families?: FamilyName[];
+  family?: FamilyGrid;
+  twins?: TwinGroupView[];
 }
 
 /** What it sends back. */

@@ -1,6 +1,17 @@
 /** The thread of a project's scans: reads, links and checks, saves the result, and hands the map back. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { GlueError, nameOf, pieceByKey, pieceName, viewFinding, type Graph, type Linked } from '@glue-trace/core';
+import {
+  familiesOf,
+  familyOf,
+  GlueError,
+  nameOf,
+  pieceByKey,
+  pieceName,
+  twinViews,
+  viewFinding,
+  type Graph,
+  type Linked,
+} from '@glue-trace/core';
 import { openStore } from '../store/store.js';
 import { openSession } from './scan-folder.js';
 import type { Answer, FromWorker, Question, ToWorker, WorkerData } from './messages.js';
@@ -56,10 +67,28 @@ async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
   }
 }
 
-function answerTo({ piece: key, at, story }: Question): Answer | null {
+function answerTo({ piece: key, at, story, view }: Question): Answer | null {
+  if (linked && view === 'families') return { ...NOTHING, families: familiesOf(linked).map(named) };
+  if (linked && view === 'twins') {
+    const { graph } = linked;
+    const twins = twinViews(linked).map((group) => ({
+      ...group,
+      places: group.places.map(({ piece: type, ...place }) => ({
+        ...place,
+        ...(type >= 0 && { key: pieceName(graph, type).key }),
+      })),
+    }));
+    return { ...NOTHING, twins };
+  }
   const piece = linked && pieceByKey(linked.graph, key);
   if (!linked || piece === undefined) return null;
   const { graph } = linked;
+  if (view === 'family') {
+    const family = familyOf(linked, piece);
+    return family
+      ? { ...NOTHING, family: { ...named(family), columns: family.columns, rows: family.rows.map(named) } }
+      : null;
+  }
   if (story) {
     const keyOf = (end: number): string | undefined => (end < 0 ? undefined : pieceName(graph, end).key);
     const told = linked.storyOf(nameOf(graph, piece), story);
@@ -81,6 +110,14 @@ function answerTo({ piece: key, at, story }: Question): Answer | null {
     ...(end >= 0 && { key: pieceName(graph, end).key }),
   }));
   return { values: [], walk, story: [] };
+}
+
+const NOTHING: Answer = { values: [], walk: [], story: [] };
+
+/** With the key of its piece in the place of its number. */
+function named<T extends { piece: number }>({ piece, ...rest }: T): Omit<T, 'piece'> & { key: string; title: string } {
+  const { key, title } = pieceName(linked!.graph, piece);
+  return { ...rest, key, title };
 }
 
 function copyOf(graph: Graph): Graph {

@@ -16,6 +16,9 @@ import type {
   About,
   CheckView,
   CouplingLinks,
+  FamiliesPage,
+  FamilyGrid,
+  TwinsPage,
   CouplingPage,
   ExcerptView,
   FilePage,
@@ -170,6 +173,15 @@ export class Api {
   }
   lifeCycle(id: number): Observable<LifeCycle> {
     return this.http.get<LifeCycle>(`/api/projects/${id}/life-cycle`);
+  }
+  families(id: number): Observable<FamiliesPage> {
+    return this.http.get<FamiliesPage>(`/api/projects/${id}/families`);
+  }
+  family(id: number, piece: string): Observable<FamilyGrid> {
+    return this.http.get<FamilyGrid>(`/api/projects/${id}/family`, { params: { piece } });
+  }
+  twins(id: number): Observable<TwinsPage> {
+    return this.http.get<TwinsPage>(`/api/projects/${id}/twins`);
   }
   coupling(id: number, { by, below, depth }: CouplingOptions): Observable<CouplingPage> {
     return this.http.get<CouplingPage>(`/api/projects/${id}/coupling`, { params: { by, below, depth } });

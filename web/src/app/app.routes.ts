@@ -39,6 +39,16 @@ export const routes: Routes = [
     loadComponent: () => import('./wiring/wiring').then((m) => m.WiringView),
   },
   {
+    path: 'p/:project/families',
+    title: 'Families · Glue Trace',
+    loadComponent: () => import('./families/families').then((m) => m.Families),
+  },
+  {
+    path: 'p/:project/twins',
+    title: 'Twins · Glue Trace',
+    loadComponent: () => import('./twins/twins').then((m) => m.TwinsView),
+  },
+  {
     path: 'p/:project/findings',
     title: 'Findings · Glue Trace',
     loadComponent: () => import('./findings/findings').then((m) => m.Findings),

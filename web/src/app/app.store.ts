@@ -1,6 +1,8 @@
 /** The slices of the store and the effects that fill them, one of each for every view. */
 import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
+import { familiesEffects } from './families/families.effects';
+import { familiesFeature } from './families/families.state';
 import { findingsEffects } from './findings/findings.effects';
 import { findingsFeature } from './findings/findings.state';
 import { planEffects } from './plan/plan.effects';
@@ -17,6 +19,8 @@ import { structureEffects } from './structure/structure.effects';
 import { structureFeature } from './structure/structure.state';
 import { traceEffects } from './trace/trace.effects';
 import { traceFeature } from './trace/trace.state';
+import { twinsEffects } from './twins/twins.effects';
+import { twinsFeature } from './twins/twins.state';
 import { wiringEffects } from './wiring/wiring.effects';
 import { wiringFeature } from './wiring/wiring.state';
 
@@ -30,6 +34,8 @@ export const provideState = () => [
     [traceFeature.name]: traceFeature.reducer,
     [structureFeature.name]: structureFeature.reducer,
     [wiringFeature.name]: wiringFeature.reducer,
+    [familiesFeature.name]: familiesFeature.reducer,
+    [twinsFeature.name]: twinsFeature.reducer,
     [findingsFeature.name]: findingsFeature.reducer,
     [repairsFeature.name]: repairsFeature.reducer,
   }),
@@ -41,6 +47,8 @@ export const provideState = () => [
     traceEffects,
     structureEffects,
     wiringEffects,
+    familiesEffects,
+    twinsEffects,
     findingsEffects,
     repairsEffects,
   ),

@@ -1,14 +1,10 @@
 import { inject } from '@angular/core';
-import type { FindingView } from '@glue-trace/core';
-import type { ExcerptView } from '@glue-trace/server/api';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
-import { catchError, exhaustMap, forkJoin, map, of, switchMap, take, withLatestFrom, type Observable } from 'rxjs';
+import { catchError, exhaustMap, map, of, switchMap, take, withLatestFrom } from 'rxjs';
 import { Api, troubleOf } from '../api';
+import { excerptsOf } from '../shared/excerpts';
 import { findingsActions, findingsFeature } from './findings.state';
-
-/** Evidence beyond this many places is named, not shown. */
-const MOST_EXCERPTS = 6;
 
 export const findingsEffects = {
   load: createEffect(
@@ -57,7 +53,11 @@ export const findingsEffects = {
         ofType(findingsActions.open),
         switchMap(({ project, fingerprint }) =>
           api.finding(project, fingerprint).pipe(
-            switchMap((finding) => withExcerpts(api, project, finding)),
+            switchMap((finding) =>
+              excerptsOf(api, project, finding.evidence).pipe(
+                map((excerpts) => findingsActions.opened({ finding, excerpts })),
+              ),
+            ),
             catchError((error: unknown) => of(findingsActions.openFailed({ trouble: troubleOf(error) }))),
           ),
         ),
@@ -65,16 +65,3 @@ export const findingsEffects = {
     { functional: true },
   ),
 };
-
-/** An excerpt that cannot be shown (the file is gone) leaves its place empty; the finding is shown all the same. */
-function withExcerpts(
-  api: Api,
-  project: number,
-  finding: FindingView,
-): Observable<ReturnType<typeof findingsActions.opened>> {
-  const shown = finding.evidence.slice(0, MOST_EXCERPTS);
-  const excerpts: Observable<ExcerptView | null>[] = shown.map(({ file, range }) =>
-    api.excerpt(project, { file, ...range }).pipe(catchError(() => of(null))),
-  );
-  return forkJoin(excerpts).pipe(map((found) => findingsActions.opened({ finding, excerpts: found })));
-}

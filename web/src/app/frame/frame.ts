@@ -27,6 +27,12 @@ const VIEWS: RailEntry[] = [
   { view: 'structure', words: 'Structure', icon: 'M3 3.5h14v13H3zM3 8h14M3 12h14M7.5 3.5v13M12.5 3.5v13' },
   { view: 'wiring', words: 'Wiring', icon: 'M2 6h5M13 6h5M2 14h5M13 14h5M7 6l6 8M7 14h6' },
   {
+    view: 'families',
+    words: 'Families',
+    icon: 'M7 3.5h6v4H7zM2.5 13h5v3.5h-5zM12.5 13h5v3.5h-5zM10 7.5V10M5 13v-3h10v3',
+  },
+  { view: 'twins', words: 'Twins', icon: 'M3 4h5.5v12H3zM11.5 4H17v12h-5.5zM4.5 7.5H7M4.5 10H7M13 7.5h2.5M13 10h2.5' },
+  {
     view: 'findings',
     words: 'Findings',
     icon: 'M2 10h5M13 10h5M8.5 6.5l1.2 3M11.5 13.5l-1.2-3M8.5 13.5l1.2-3M11.5 6.5l-1.2 3',

@@ -1,0 +1,263 @@
+/** Families: a parent type, or a base prefab, with all that descends from it; what each has of its parent's, and what of its own. */
+import { kindOf, nameOf } from '../model/graph.js';
+import type { Range } from '../model/piece.js';
+import { functionOf } from '../linking/flow.js';
+import type { Linked } from '../linking/linked.js';
+import { partsRunning, type World, type WorldPart, type WorldType } from '../linking/world.js';
+
+export interface FamilySummary {
+  /** Piece of the parent type or the prefab. */
+  piece: number;
+  kind: 'type' | 'prefab';
+  name: string;
+  file: string;
+  /** Children, or instances. */
+  members: number;
+  /** Objects that run one of its types, or are made from the prefab. */
+  objects: number;
+  /** Members of the parent that a child has replaced, those by nothing among them; values that instances save over it. */
+  replaced: number;
+  byNothing: number;
+}
+
+/** `own`: declared here; `inherited`: the parent's; `calls through`: own, and the parent's runs as well. */
+export type Holds =
+  'own' | 'inherited' | 'calls through' | 'replaced' | 'by nothing' | 'value' | 'same' | 'never set' | 'none';
+
+export interface FamilyCell {
+  is: Holds;
+  /** A value, as written. */
+  text: string;
+  file: string;
+  range: Range | null;
+}
+
+export interface FamilyRow {
+  piece: number;
+  name: string;
+  /** How far below the parent. */
+  depth: number;
+  objects: number;
+  cells: FamilyCell[];
+  replaced: number;
+}
+
+export interface Family extends FamilySummary {
+  columns: { name: string; kind: 'function' | 'field' }[];
+  /** The parent first. */
+  rows: FamilyRow[];
+}
+
+const MOST_COLUMNS = 60;
+const NONE: FamilyCell = { is: 'none', text: '', file: '', range: null };
+
+/** All families, those with most replaced first. */
+export function familiesOf(linked: Linked): FamilySummary[] {
+  const { world } = linked;
+  const types = [...childrenOf(world)].map(([parent, children]) => typeSummary(linked, parent, children));
+  const prefabs = [...world.instanced].map((source) => prefabSummary(linked, source));
+  return [...types, ...prefabs].sort(
+    (a, b) => b.replaced - a.replaced || b.members - a.members || (a.name < b.name ? -1 : 1),
+  );
+}
+
+/** One family as a grid; undefined when the piece is no parent. */
+export function familyOf(linked: Linked, piece: number): Family | undefined {
+  const { world, graph } = linked;
+  const type = world.types.find((one) => one.piece === piece);
+  const children = type && childrenOf(world).get(type);
+  if (type && children) return typeGrid(linked, type, children);
+  const source = kindOf(graph, piece) === 'prefab' ? world.filePiece.indexOf(piece) : -1;
+  return world.instanced.has(source) ? prefabGrid(linked, source) : undefined;
+}
+
+function childrenOf({ types }: World): Map<WorldType, WorldType[]> {
+  const children = new Map<WorldType, WorldType[]>();
+  for (const type of types)
+    for (const parent of type.ancestors) {
+      const known = children.get(parent);
+      if (known) known.push(type);
+      else children.set(parent, [type]);
+    }
+  return children;
+}
+
+// Types --------------------------------------------------------------------------------------------------------------
+
+function typeSummary({ world }: Linked, parent: WorldType, children: readonly WorldType[]): FamilySummary {
+  let replaced = 0;
+  let byNothing = 0;
+  for (const child of children)
+    for (const { type, name, callsParent, isEmpty } of child.script.functions) {
+      if (type !== child.local || callsParent || !name || !declares(parent, name)) continue;
+      replaced++;
+      if (isEmpty) byNothing++;
+    }
+  return {
+    piece: parent.piece,
+    kind: 'type',
+    name: parent.name,
+    file: world.facts[parent.source].file,
+    members: children.length,
+    objects: new Set(partsRunning(world, parent).map(({ object }) => object)).size,
+    replaced,
+    byNothing,
+  };
+}
+
+function declares({ script, local }: WorldType, name: string): boolean {
+  return script.functions.some((code) => code.type === local && code.name === name);
+}
+
+function typeGrid(linked: Linked, parent: WorldType, children: readonly WorldType[]): Family {
+  const { world } = linked;
+  const chain = [parent, ...children];
+  const functions = [
+    ...new Set(
+      chain.flatMap(({ script, local }) =>
+        script.functions.filter((code) => code.type === local && code.name).map(({ name }) => name),
+      ),
+    ),
+  ].filter((name) => declares(parent, name) || children.filter((child) => declares(child, name)).length > 1);
+  const used = new Set(parent.script.fieldReads.filter(({ type }) => type === parent.local).map(({ field }) => field));
+  const fields = [
+    ...new Set([
+      ...parent.script.types[parent.local].fields.map(({ name }) => name),
+      ...[...used].filter((name) => !declares(parent, name)),
+    ]),
+  ];
+  const columns = [
+    ...functions.map((name) => ({ name, kind: 'function' as const })),
+    ...fields.map((name) => ({ name, kind: 'field' as const })),
+  ].slice(0, MOST_COLUMNS);
+  const rows = chain.map((type): FamilyRow => {
+    const cells = columns.map(({ name, kind }) =>
+      kind === 'function'
+        ? functionCell(world, parent, type, name)
+        : fieldCell(world, parent, type, name, used.has(name)),
+    );
+    return {
+      piece: type.piece,
+      name: type.name,
+      depth: type === parent ? 0 : type.ancestors.indexOf(parent) + 1,
+      objects: new Set(
+        partsRunning(world, type)
+          .filter((part) => part.type === type)
+          .map(({ object }) => object),
+      ).size,
+      cells,
+      replaced: cells.filter(({ is }) => is === 'replaced' || is === 'by nothing').length,
+    };
+  });
+  return { ...typeSummary(linked, parent, children), columns, rows: inOrder(rows) };
+}
+
+function functionCell(world: World, parent: WorldType, type: WorldType, name: string): FamilyCell {
+  const found = functionOf(type, name);
+  if (!found) return NONE;
+  const { file } = world.facts[found.type.source];
+  const cell = { text: '', file, range: found.fact.range };
+  if (found.type !== type) return { ...cell, is: 'inherited' };
+  if (type === parent || !type.ancestors.some((one) => declares(one, name))) return { ...cell, is: 'own' };
+  return { ...cell, is: found.fact.callsParent ? 'calls through' : found.fact.isEmpty ? 'by nothing' : 'replaced' };
+}
+
+function fieldCell(world: World, parent: WorldType, type: WorldType, name: string, isUsed: boolean): FamilyCell {
+  const { script, local, source } = type;
+  const { file } = world.facts[source];
+  const field = script.types[local].fields.find((one) => one.name === name);
+  if (field?.default !== undefined) return { is: 'value', text: field.default, file, range: field.range };
+  const set = script.fieldValues.some((one) => one.type === local && one.field === name && one.value.is !== 'nothing');
+  if (set) return { is: 'value', text: 'set in code', file, range: field?.range ?? script.types[local].range };
+  if (partsRunning(world, type).some((part) => part.values.some(({ value }) => value.name === name)))
+    return { is: 'value', text: 'saved', file, range: null };
+  const given = type.ancestors.some((one) => {
+    const above = one.script.types[one.local].fields.find((other) => other.name === name);
+    return (
+      above?.default !== undefined ||
+      one.script.fieldValues.some(
+        (other) => other.type === one.local && other.field === name && other.value.is !== 'nothing',
+      )
+    );
+  });
+  if (given) return { is: 'inherited', text: '', file, range: null };
+  return type !== parent && isUsed ? { is: 'never set', text: '', file, range: script.types[local].range } : NONE;
+}
+
+/** The parent, then each child below the one it descends from, those that replace most first. */
+function inOrder(rows: FamilyRow[]): FamilyRow[] {
+  const [parent, ...others] = rows;
+  return [parent, ...others.sort((a, b) => b.replaced - a.replaced || (a.name < b.name ? -1 : 1))];
+}
+
+// Prefabs ------------------------------------------------------------------------------------------------------------
+
+/** The roots of what is made from a prefab, wherever it stands. */
+function instancesOf({ world }: Linked, source: number): number[] {
+  return [...world.madeFrom.values()].flatMap((made) =>
+    made.filter(({ prefab }) => prefab === source).map(({ object }) => object),
+  );
+}
+
+function prefabSummary(linked: Linked, source: number): FamilySummary {
+  const { world } = linked;
+  const instances = instancesOf(linked, source);
+  const replaced = instances.reduce((sum, object) => sum + savedOn(world, object).length, 0);
+  const { file, name } = world.facts[source];
+  const counts = { members: instances.length, objects: instances.length, replaced, byNothing: 0 };
+  return { piece: world.filePiece[source], kind: 'prefab', name, file, ...counts };
+}
+
+/** Fields of an instance for which more than the prefab's own value is saved. */
+function savedOn(world: World, object: number): { part: WorldPart; name: string }[] {
+  return (world.partsOf.get(object) ?? []).flatMap((part) => {
+    const names = new Set(
+      part.values.filter((one) => one.source !== part.values[0].source).map((one) => one.value.name),
+    );
+    return [...names].map((name) => ({ part, name }));
+  });
+}
+
+function prefabGrid(linked: Linked, source: number): Family {
+  const { world, graph } = linked;
+  const instances = instancesOf(linked, source);
+  const [root] = world.children.get(world.filePiece[source]) ?? [];
+  const names = new Set(
+    [root, ...instances].flatMap((object) =>
+      (world.partsOf.get(object) ?? []).flatMap((part) => part.values.map((one) => one.value.name)),
+    ),
+  );
+  const columns = [...names].slice(0, MOST_COLUMNS).map((name) => ({ name, kind: 'field' as const }));
+  const rowOf = (object: number, depth: number): FamilyRow => {
+    const cells = columns.map(({ name }) => valueCell(world, object, name, depth === 0));
+    return {
+      piece: object,
+      name: nameOf(graph, object),
+      depth,
+      objects: depth === 0 ? 0 : 1,
+      cells,
+      replaced: cells.filter(({ is }) => is === 'replaced').length,
+    };
+  };
+  const rows = [
+    ...(root === undefined ? [] : [rowOf(root, 0)]),
+    ...instances
+      .map((object) => rowOf(object, 1))
+      .sort((a, b) => b.replaced - a.replaced || (a.name < b.name ? -1 : 1)),
+  ];
+  return { ...prefabSummary(linked, source), columns, rows };
+}
+
+function valueCell(world: World, object: number, name: string, isBase: boolean): FamilyCell {
+  for (const part of world.partsOf.get(object) ?? []) {
+    const levels = part.values.filter((one) => one.value.name === name);
+    const last = levels.at(-1);
+    if (!last) continue;
+    const text = last.value.empty ? '(empty)' : (last.value.text ?? '(a list)');
+    const cell = { text, file: world.facts[last.source].file, range: last.value.range };
+    if (isBase) return { ...cell, is: 'own' };
+    if (levels.length < 2) return { ...cell, is: 'inherited' };
+    return { ...cell, is: levels.at(-2)!.value.text === last.value.text ? 'same' : 'replaced' };
+  }
+  return NONE;
+}
