@@ -94,9 +94,25 @@ const VIEWS = [
   ],
   [
     'wiring',
-    `/p/1/wiring?event=${encodeURIComponent('event:rope.tight')}`,
+    `/p/1/wiring?event=${encodeURIComponent('event:lift.called')}`,
     async (page) => {
       await page.locator('.told').first().waitFor();
+    },
+  ],
+  ['flags', '/p/1/wiring?show=flags'],
+  [
+    'families',
+    `/p/1/families?family=${encodeURIComponent('type:scripts/basin/lift-part.ts#LiftPart')}`,
+    async (page) => {
+      await page.getByRole('button', { name: 'replaced', exact: true }).click();
+      await page.locator('glue-evidence').nth(1).waitFor();
+    },
+  ],
+  [
+    'twins',
+    '/p/1/twins?group=0',
+    async (page) => {
+      await page.locator('glue-evidence').nth(1).waitFor();
     },
   ],
   [

@@ -3,7 +3,7 @@ import { kindOf, nameOf } from '../model/graph.js';
 import type { Range } from '../model/piece.js';
 import { functionOf } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import { partsRunning, type World, type WorldPart, type WorldType } from '../linking/world.js';
+import { partsRunning, topOf, type World, type WorldPart, type WorldType } from '../linking/world.js';
 
 export interface FamilySummary {
   /** Piece of the parent type or the prefab. */
@@ -13,7 +13,7 @@ export interface FamilySummary {
   file: string;
   /** Children, or instances. */
   members: number;
-  /** Objects that run one of its types, or are made from the prefab. */
+  /** Objects that run one of its types; objects of scenes that are made from the prefab, by way of others too. */
   objects: number;
   /** Members of the parent that a child has replaced, those by nothing among them; values that instances save over it. */
   replaced: number;
@@ -192,7 +192,16 @@ function inOrder(rows: FamilyRow[]): FamilyRow[] {
 
 // Prefabs ------------------------------------------------------------------------------------------------------------
 
-/** The roots of what is made from a prefab, wherever it stands. */
+/** Objects of scenes that are made from a prefab, those inside other prefabs' instances among them. */
+function objectsIn({ world, graph }: Linked, instances: readonly number[]): number {
+  const { origin } = graph.pieces;
+  const made = new Set(instances);
+  // A copy stands behind what it was copied from.
+  for (let piece = 0; piece < graph.pieceCount; piece++) if (made.has(origin[piece])) made.add(piece);
+  return [...made].filter((object) => kindOf(graph, topOf(world, object)) === 'scene').length;
+}
+
+/** What files make from a prefab, one for each place that says so. */
 function instancesOf({ world }: Linked, source: number): number[] {
   return [...world.madeFrom.values()].flatMap((made) =>
     made.filter(({ prefab }) => prefab === source).map(({ object }) => object),
@@ -204,7 +213,7 @@ function prefabSummary(linked: Linked, source: number): FamilySummary {
   const instances = instancesOf(linked, source);
   const replaced = instances.reduce((sum, object) => sum + savedOn(world, object).length, 0);
   const { file, name } = world.facts[source];
-  const counts = { members: instances.length, objects: instances.length, replaced, byNothing: 0 };
+  const counts = { members: instances.length, objects: objectsIn(linked, instances), replaced, byNothing: 0 };
   return { piece: world.filePiece[source], kind: 'prefab', name, file, ...counts };
 }
 

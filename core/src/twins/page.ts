@@ -41,6 +41,13 @@ const HOMES: Record<Home['is'], string> = {
   'a shared script': 'A script that all of them take in',
 };
 
+const WORDS: Record<TwinView['likeness'], string> = {
+  'to the letter': 'to the letter',
+  values: 'with other values',
+  names: 'with other names',
+  statements: 'with statements added or taken out',
+};
+
 /** Where a group could live, in words. */
 export function homeWords({ home, parent }: Pick<TwinView, 'home' | 'parent'>): string {
   return parent ? `${HOMES[home]}: ${parent}` : HOMES[home];
@@ -52,7 +59,7 @@ export function twinTasks(project: string, groups: readonly TwinView[]): string 
   for (const group of groups) {
     const [first] = group.places;
     lines.push(
-      `- [ ] \`${first.name}\` and ${group.places.length - 1} more, the same ${group.likeness}. ${homeWords(group)}.`,
+      `- [ ] \`${first.name}\` and ${group.places.length - 1} more, the same ${WORDS[group.likeness]}. ${homeWords(group)}.`,
     );
     for (const { name, file, line, endLine } of group.places)
       lines.push(`  - \`${name}\` in ${file}, lines ${line} to ${endLine}`);

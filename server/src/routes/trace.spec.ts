@@ -5,7 +5,18 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Chains, Hit, Neighbourhood, LifeCycle, TracePage, Wiring } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
-import type { CouplingLinks, CouplingPage, Problem, ProjectView, StoryPage, ValuesPage, WalkPage } from '../api.js';
+import type {
+  CouplingLinks,
+  CouplingPage,
+  FamiliesPage,
+  FamilyGrid,
+  Problem,
+  ProjectView,
+  StoryPage,
+  TwinsPage,
+  ValuesPage,
+  WalkPage,
+} from '../api.js';
 import { createServer } from '../server.js';
 
 const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
@@ -117,6 +128,34 @@ describe('questions on the map', () => {
     expect(life.resets.map(({ flag }) => flag.title)).toContain('BasinBridge.isMended');
     const flags = (await ask<Wiring>('/wiring', { of: 'flags', state: 'never sent' })).body;
     expect(flags.rows.map(({ what }) => what.title)).toEqual(['LiftGate.isLevel']);
+  });
+
+  it('tell families, and one as a grid', async () => {
+    const { families, isKnown } = (await ask<FamiliesPage>('/families')).body;
+    expect(isKnown).toBeTrue();
+    expect(families[0].name).toBe('WorkBoat');
+    const { key } = families.find(({ name }) => name === 'LiftPart')!;
+    const family = (await ask<FamilyGrid>('/family', { piece: key })).body;
+    const limit = family.columns.findIndex(({ name }) => name === 'limit');
+    expect(family.rows.map(({ name, cells }) => `${name} ${cells[limit].text || cells[limit].is}`)).toEqual([
+      'LiftPart none',
+      'LiftHook 9',
+      'LiftChain never set',
+      'LiftRope 6',
+    ]);
+    expect((await ask<Problem>('/family', { piece: 'type:scripts/basin/sling.ts#Sling' })).body.code).toBe(
+      'piece/unknown',
+    );
+  });
+
+  it('tell twins, and the same as a list of tasks', async () => {
+    const { groups } = (await ask<TwinsPage>('/twins')).body;
+    expect(groups.map(({ places, home }) => [places.map(({ name }) => name).join(), home])).toEqual([
+      ['RainLog.mean(),WindLog.mean()', 'a new parent'],
+    ]);
+    const response = await app.inject({ url: '/api/projects/1/twins.md', headers: { host: '127.0.0.1' } });
+    expect(response.headers['content-type']).toContain('text/markdown');
+    expect(response.body).toContain('- [ ] `RainLog.mean()` and 1 more');
   });
 
   it('count who relies on whom, and open a cell', async () => {

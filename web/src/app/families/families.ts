@@ -106,7 +106,7 @@ export class Families {
   protected about({ kind, members, objects }: FamilyName): string {
     const many = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
     return kind === 'prefab'
-      ? many(members, 'instance')
+      ? `${many(members, 'instance')} · ${many(objects, 'object')} in scenes`
       : `${members} ${members === 1 ? 'child' : 'children'} · ${many(objects, 'object')}`;
   }
 

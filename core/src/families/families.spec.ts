@@ -1,0 +1,126 @@
+import { scan, scene, carrier, useGrammars, type Files } from '../testing/project.js';
+import type { Linked } from '../linking/linked.js';
+import { twinTasks, twinViews } from '../twins/page.js';
+import { familiesOf, familyOf, type Family } from './families.js';
+
+const FLEET: Files = {
+  'scripts/vessel.ts':
+    'export class Vessel { draught: number; speed = 3; begin() { bells.hear("a", this.stop); } stop() { this.turn(this.draught); } turn(by) {} }',
+  'scripts/barge.ts':
+    'export class Barge extends Vessel { draught = 2; begin() { super.begin(); this.tow(); } tow() {} }',
+  'scripts/tender.ts': 'export class Tender extends Vessel { speed = 9; begin() {} stop() { this.tie(); } }',
+  'scripts/punt.ts': 'export class Punt extends Tender { tow() {} }',
+  'scenes/a.json': scene(carrier('B', 'barge.ts'), carrier('T', 'tender.ts'), carrier('T 2', 'tender.ts')),
+};
+
+function grid(linked: Linked, name: string): Family {
+  const { piece } = familiesOf(linked).find((one) => one.name === name)!;
+  return familyOf(linked, piece)!;
+}
+
+describe('families of types', () => {
+  beforeAll(useGrammars);
+
+  it('are listed with how much is replaced, and by nothing', () => {
+    expect(
+      familiesOf(scan(FLEET).linked).map(({ name, members, objects, replaced, byNothing }) => [
+        name,
+        members,
+        objects,
+        replaced,
+        byNothing,
+      ]),
+    ).toEqual([
+      ['Vessel', 3, 3, 2, 1],
+      ['Tender', 1, 2, 0, 0],
+    ]);
+  });
+  it('say of each member what it has of its parent’s and what of its own', () => {
+    const { columns, rows } = grid(scan(FLEET).linked, 'Vessel');
+    expect(columns.map(({ name }) => name)).toEqual(['begin', 'stop', 'turn', 'tow', 'draught', 'speed']);
+    expect(rows.map(({ name, cells }) => [name, ...cells.map(({ is, text }) => text || is)])).toEqual([
+      ['Vessel', 'own', 'own', 'own', 'none', 'none', '3'],
+      ['Tender', 'by nothing', 'replaced', 'inherited', 'none', 'never set', '9'],
+      ['Barge', 'calls through', 'inherited', 'inherited', 'own', '2', 'inherited'],
+      ['Punt', 'inherited', 'inherited', 'inherited', 'own', 'never set', 'inherited'],
+    ]);
+    expect(rows.map(({ name, depth, objects }) => [name, depth, objects])).toEqual([
+      ['Vessel', 0, 0],
+      ['Tender', 1, 2],
+      ['Barge', 1, 1],
+      ['Punt', 2, 0],
+    ]);
+  });
+  it('are none of pieces that nothing descends from', () => {
+    const { linked } = scan(FLEET);
+    const punt = linked.world.types.find(({ name }) => name === 'Punt')!;
+    expect(familyOf(linked, punt.piece)).toBeUndefined();
+  });
+});
+
+describe('families of prefabs', () => {
+  beforeAll(useGrammars);
+  const OBJECTS = {
+    at: '$..objects[*]',
+    kind: 'object',
+    madeFrom: { field: '$.prefab' },
+    parts: { at: '$.parts[*]', script: { field: '$.script' }, values: '$.slots' },
+    overrides: { at: '$.changes[*]', part: '$.part', values: '$.set' },
+  };
+  const gauges = (): Linked =>
+    scan(
+      {
+        'scripts/gauge.ts': 'export class Gauge { @slot depth = 1; @slot face = ""; }',
+        'prefabs/gauge.json': scene(carrier('Gauge', 'gauge.ts', {}, { depth: 2, face: 'oak' })),
+        'prefabs/lock.json': scene({ name: 'Lock', objects: [{ name: 'Deep', prefab: 'prefabs/gauge.json' }] }),
+        'scenes/a.json': scene(
+          { name: 'One', prefab: 'prefabs/gauge.json', changes: [{ part: 'Gauge', set: { depth: 5, face: 'oak' } }] },
+          { name: 'Lock 1', prefab: 'prefabs/lock.json' },
+          { name: 'Lock 2', prefab: 'prefabs/lock.json' },
+        ),
+      },
+      {
+        files: {
+          scenes: { match: 'scenes/*', as: 'scene', pieces: { objects: OBJECTS } },
+          prefabs: { match: 'prefabs/*', as: 'prefab', pieces: { objects: OBJECTS } },
+        },
+      },
+    ).linked;
+
+  it('compare what each instance saves with what the prefab says', () => {
+    const { rows, columns } = grid(gauges(), 'gauge');
+    expect(columns.map(({ name }) => name)).toEqual(['depth', 'face']);
+    expect(rows.map(({ name, cells }) => [name, ...cells.map(({ is, text }) => `${is} ${text}`)])).toEqual([
+      ['Gauge', 'own 2', 'own oak'],
+      ['One', 'replaced 5', 'same oak'],
+      ['Deep', 'inherited 2', 'inherited oak'],
+    ]);
+  });
+  it('count the objects of scenes that an edit reaches, those inside other prefabs too', () => {
+    expect(grid(gauges(), 'gauge').objects).toBe(3);
+  });
+});
+
+describe('the task list of twins', () => {
+  beforeAll(useGrammars);
+  const body = (cost: number): string =>
+    `let sum = ${cost}; for (const one of this.all) { if (one.load > this.least) sum += one.load * 2 - this.least; } return sum / (this.all.length + 1);`;
+
+  it('names the copies, what differs, and where they could live', () => {
+    const { linked } = scan({
+      'scripts/a.ts': `export class A { mean() { ${body(3)} } }`,
+      'scripts/b.ts': `export class B { mean() { ${body(8)} } }`,
+    });
+    expect(twinTasks('Flight', twinViews(linked))).toBe(
+      [
+        '# Flight: what is written more than once',
+        '',
+        '- [ ] `A.mean()` and 1 more, the same with other values. A script that all of them take in.',
+        '  - `A.mean()` in scripts/a.ts, lines 1 to 1',
+        '  - `B.mean()` in scripts/b.ts, lines 1 to 1',
+        '  - value near line 1: `3` / `8`',
+        '',
+      ].join('\n'),
+    );
+  });
+});
