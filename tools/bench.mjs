@@ -69,6 +69,36 @@ const TASKS = {
     const sceneTime = await middle(sceneEdits);
     return { milliseconds: full.milliseconds, script, scene: sceneTime, ...counts };
   },
+
+  /** The search for twins alone, on facts that nothing is kept of. */
+  async twins() {
+    const { openSession } = await load('server/dist/index.js');
+    const { findTwins } = await load('core/dist/index.js');
+    const session = openSession({ folder });
+    const { analysis } = await session.scan();
+    const facts = JSON.parse(JSON.stringify(analysis.linked.facts.filter(({ script }) => script)));
+    const before = process.memoryUsage().heapUsed;
+    const { milliseconds } = await timed(() => findTwins(facts));
+    return { milliseconds, more: (process.memoryUsage().heapUsed - before) / 1e6 };
+  },
+};
+
+/** Planted copies of known kinds among unrelated code in five languages: how many are found, and how much else. */
+TASKS.planted = async () => {
+  const { plantTwins } = await load('core/dist/testing/planted.js');
+  const { measureTwins } = await load('core/dist/testing/measure-twins.js');
+  const { factsOf, planOf, useGrammars } = await load('core/dist/testing/project.js');
+  await useGrammars();
+  const endings = { typescript: 'ts', javascript: 'js', lua: 'lua', csharp: 'cs', python: 'py' };
+  const rules = Object.entries(endings).map(([language, ending]) => [
+    language,
+    { match: `scripts/*.${ending}`, language },
+  ]);
+  const plan = planOf({ scripts: Object.fromEntries(rules) });
+  const planted = plantTwins(11, 60, 8);
+  const { facts } = factsOf(planted.files, plan);
+  const functions = facts.reduce((sum, { script }) => sum + script.functions.length, 0);
+  return { functions, scores: measureTwins(facts, planted) };
 };
 
 /** Asks a running server as the interface does; milliseconds at the 95th percentile, by question. */
@@ -197,6 +227,12 @@ if (task in TASKS) {
   for (const name of names.length > 0 ? names : Object.keys(SIZES)) all[name] = measure(name);
   const made = mkdtempSync(join(tmpdir(), 'glue-bench-many-'));
   generate(made, MANY_FINDINGS);
+  const { functions, scores } = child('planted', '');
+  process.stdout.write(`planted copies among ${functions} functions, recall and precision:\n`);
+  for (const { kind, planted, found, told, right } of scores)
+    process.stdout.write(
+      `  ${kind.padEnd(10)} ${((100 * found) / planted).toFixed(1).padStart(6)} % ${((100 * right) / told).toFixed(1).padStart(6)} %\n`,
+    );
   const { findings, drawn, slowest, scrolledTo, longest } = child('screen', made);
   rmSync(made, { recursive: true, force: true });
   process.stdout.write(
@@ -217,6 +253,7 @@ function measure(name) {
     const written = generate(made, SIZES[name]);
     const floor = child('floor', made);
     const scan = child('scan', made);
+    const twins = child('twins', made);
     const ratio = (value, to) => (value / to).toFixed(3);
     process.stdout.write(
       [
@@ -224,6 +261,7 @@ function measure(name) {
         `  full scan          ${seconds(scan.milliseconds)} = ${ratio(scan.milliseconds, floor.milliseconds)} × floor (${seconds(floor.milliseconds)}), peak ${Math.round(scan.peak)} MB`,
         `  one script edited  ${seconds(scan.script)} = ${ratio(scan.script, scan.milliseconds)} × full scan`,
         `  one scene edited   ${seconds(scan.scene)} = ${ratio(scan.scene, scan.milliseconds)} × full scan`,
+        `  search for twins   ${seconds(twins.milliseconds)} = ${ratio(twins.milliseconds, scan.milliseconds)} × full scan, ${Math.round(twins.more)} MB more`,
         '',
       ].join('\n'),
     );

@@ -73,4 +73,5 @@ export {
   type FamilySummary,
   type Holds,
 } from './families/families.js';
+export { findTwins } from './twins/search.js';
 export { twinTasks, twinViews, type TwinView } from './twins/page.js';

@@ -54,43 +54,50 @@ interface Reach {
   range: ReturnType<typeof rangeOf>;
 }
 
-function hubsOf({ graph, facts }: Linked): [object: number, reaches: Map<string, Reach>][] {
+function hubsOf({ graph, world }: Linked): [object: number, reaches: Map<number, Reach>][] {
   const { links, pieces, texts } = graph;
-  const scripts = new Set(facts.filter(({ script }) => script).map(({ file }) => file));
+  const isScript = new Uint8Array(texts.length);
+  world.facts.forEach(({ script }, source) => script && (isScript[pieces.file[world.filePiece[source]]] = 1));
   const soft = GRIPS.map((grip) => grip === 'path' || grip === 'name');
-  const reached = new Map<number, Map<string, Reach>>();
+  /** By object and by the number of the script's path: the first link. */
+  const reached = new Map<number, Map<number, number>>();
   const busy = new Int8Array(graph.pieceCount);
   for (let link = 0; link < graph.linkCount; link++) {
-    if (!soft[links.grip[link]] || pieces.kind[links.from[link]] !== PART) continue;
+    const file = links.file[link];
+    if (!soft[links.grip[link]] || isScript[file] === 0 || pieces.kind[links.from[link]] !== PART) continue;
     const object = objectOf(graph, links.to[link]);
     // What fewer links lead to cannot be reached from many scripts.
     if (object < 0 || object === pieces.parent[links.from[link]] || !isBusy(graph, object, busy)) continue;
-    const file = texts[links.file[link]];
-    if (!scripts.has(file)) continue;
-    const from = reached.get(object) ?? new Map<string, Reach>();
-    reached.set(object, from);
+    let from = reached.get(object);
+    if (!from) reached.set(object, (from = new Map<number, number>()));
     const known = from.get(file);
-    if (known && known.range.line < links.line[link]) continue;
-    const reach = { part: links.from[link], file, range: rangeOf(links, link) };
-    if (!known || isBefore(reach, known)) from.set(file, reach);
+    if (known === undefined || isBefore(graph, link, known)) from.set(file, link);
   }
-  const many = [...reached].filter(([, from]) => from.size >= MANY);
-  const byOrigin = new Map<number, (typeof many)[number]>();
-  for (const one of many) {
+  const byOrigin = new Map<number, [number, Map<number, number>]>();
+  for (const one of reached) {
+    if (one[1].size < MANY) continue;
     const origin = pieces.origin[one[0]] >= 0 ? pieces.origin[one[0]] : one[0];
     const other = byOrigin.get(origin);
     if (!other || outweighs(graph, one, other)) byOrigin.set(origin, one);
   }
-  return [...byOrigin.values()];
+  return [...byOrigin.values()].map(([object, from]) => [
+    object,
+    new Map(
+      [...from].map(([file, link]) => [
+        file,
+        { part: links.from[link], file: texts[file], range: rangeOf(links, link) },
+      ]),
+    ),
+  ]);
 }
 
 /** The order of links hangs on which file was read last; this does not. */
-function isBefore(a: Reach, b: Reach): boolean {
-  const by = a.range.line - b.range.line || a.range.column - b.range.column;
-  return by < 0 || (by === 0 && a.part < b.part);
+function isBefore({ links }: Graph, a: number, b: number): boolean {
+  const by = links.line[a] - links.line[b] || links.column[a] - links.column[b] || links.from[a] - links.from[b];
+  return by < 0;
 }
 
-function outweighs(graph: Graph, a: [number, Map<string, Reach>], b: [number, Map<string, Reach>]): boolean {
+function outweighs(graph: Graph, a: [number, Map<number, number>], b: [number, Map<number, number>]): boolean {
   return a[1].size > b[1].size || (a[1].size === b[1].size && keyOf(graph, a[0]) < keyOf(graph, b[0]));
 }
 
