@@ -4,7 +4,7 @@ import { LiftHook } from './lift-hook';
 import { LiftRope } from './lift-rope';
 
 /** Looks at what bears the load. */
-export class Inspector extends Behaviour {
+export class Surveyor extends Behaviour {
   private seen = 0;
 
   look(thing: StageThing): void {
