@@ -1,4 +1,4 @@
-import { sentence } from '../model/finding.js';
+import { sentence, type Sentence } from '../model/finding.js';
 import { nearest } from '../nearest.js';
 import { isConstructor } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
@@ -37,7 +37,10 @@ function neverSet(linked: Linked, flag: Flag): Part | undefined {
   return {
     how: 'never set',
     sentence: [
-      ...sentence`${{ name: `${type.name}.${name}`, piece }} is asked for${where(asked)} and nobody ever sets it`,
+      { name: `${type.name}.${name}`, piece },
+      ' is asked for',
+      ...where(asked),
+      ' and nobody ever sets it',
       ...(close ? sentence`; ${close} is written almost the same` : []),
     ],
     sure: 'All code that can set it was read, and no value is saved for it.',
@@ -55,7 +58,7 @@ function neverRead(linked: Linked, flag: Flag): Part | undefined {
   return {
     how: 'never read',
     severity: 'note',
-    sentence: sentence`${{ name: `${type.name}.${name}`, piece }} is set${where(set)} and nobody ever reads it`,
+    sentence: [{ name: `${type.name}.${name}`, piece }, ' is set', ...where(set), ' and nobody ever reads it'],
     sure: 'No script reads a member of this name on anything.',
     pieces: [piece, type.piece],
     evidence: writes.slice(0, 4).map((one) => shown(one, 'where it is set')),
@@ -74,7 +77,13 @@ function setTooLate({ name, type, fact, reads, writes, piece }: Flag): Part | un
   if (later.length === 0 || !isLater) return undefined;
   return {
     how: 'too late',
-    sentence: sentence`${{ name: `${type.name}.${name}`, piece }} is read at the start alone${where(reads[0])}, and set only later${where(later[0])}`,
+    sentence: [
+      { name: `${type.name}.${name}`, piece },
+      ' is read at the start alone',
+      ...where(reads[0]),
+      ', and set only later',
+      ...where(later[0]),
+    ],
     sure: 'The moment of each function that sets or reads it is known.',
     pieces: [piece, type.piece],
     evidence: [shown(reads[0], 'where it is read'), ...later.slice(0, 3).map((one) => shown(one, 'where it is set'))],
@@ -166,9 +175,9 @@ function areBrothers(a: WorldType, b: WorldType): boolean {
   return parents(a).some((parent) => parents(b).includes(parent));
 }
 
-function where({ type, code }: FlagPlace): string {
-  if (!code?.name) return '';
-  return ` in ${type ? `${type.name}.` : ''}${code.name}()`;
+/** ` in Gate.open()`; nothing for code outside of functions. */
+function where({ type, code }: FlagPlace): Sentence {
+  return code?.name ? [' in ', { name: `${type ? `${type.name}.` : ''}${code.name}()` }] : [];
 }
 
 function shown({ file, range }: FlagPlace, shows: string): Draft['evidence'][number] {

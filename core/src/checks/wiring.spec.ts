@@ -1,4 +1,5 @@
 /** Checks on who sends what to whom, and on what is looked up and done how often and to how many. */
+import { linkAt } from '../model/graph.js';
 import { carrier, scan, scanWith, scene, script, told, useGrammars, type Files } from '../testing/project.js';
 
 const found = (check: string, files: Files, changes: object = {}): string[] => told(scan(files, changes), check);
@@ -192,6 +193,18 @@ describe('fragile/wide-scope', () => {
       'Crane switches everything of the type Gate, and there are 3: a / One, a / Two, a / Three @ scripts/crane.ts:4',
     ]);
     expect(hide('remove(stage.every(Gate));').length).toBe(1);
+  });
+  it('has links that say so', () => {
+    const files: Files = {
+      'scripts/crane.ts': script('Crane', 'stage.every(Gate).hide();'),
+      'scripts/gate.ts': 'export class Gate {}',
+      'scenes/a.json': scene(carrier('Crane', 'crane.ts'), carrier('One', 'gate.ts'), carrier('Two', 'gate.ts')),
+    };
+    const { graph } = scan(files, { calls: CALLS }).linked;
+    const switches = Array.from({ length: graph.linkCount }, (_, at) => linkAt(graph, at)).filter(
+      ({ verb }) => verb === 'switches',
+    );
+    expect(switches.map(({ scope }) => scope)).toEqual(['all', 'all']);
   });
   it('is silent where exactly one exists, and on what is labelled on purpose', () => {
     expect(hide('stage.every(Lamp).hide();')).toEqual([]);

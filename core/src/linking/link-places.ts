@@ -314,7 +314,20 @@ function linkAct(
   for (const to of outcome.pieces) {
     const object = world.partByPiece.get(to)?.object ?? to;
     const words = label ?? (object === part.object ? 'itself' : undefined);
-    const link = { from: part.piece, to, verb, grip: outcome.grip, scope, moment, side, label: words, file, range };
+    // A call for one thing made on all of a type is done to all.
+    const whom = wanted ? 'all' : scope;
+    const link = {
+      from: part.piece,
+      to,
+      verb,
+      grip: outcome.grip,
+      scope: whom,
+      moment,
+      side,
+      label: words,
+      file,
+      range,
+    };
     world.builder.addLink(link);
     const how =
       scope === 'self' && object !== part.object
