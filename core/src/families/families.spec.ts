@@ -101,6 +101,40 @@ describe('families of prefabs', () => {
   });
 });
 
+describe('families of records', () => {
+  beforeAll(useGrammars);
+  const ROWS = {
+    at: '$.rows[*]',
+    kind: 'record',
+    id: '$.code',
+    named: '$.code',
+    extends: { field: '$.like', by: 'id', kinds: 'record' },
+    details: { length: '$.length', crew: '$.crew' },
+  };
+
+  it('compare what each says with the one it is like', () => {
+    const { linked } = scan(
+      {
+        'data/boats.json': {
+          rows: [
+            { code: 'punt', length: 6, crew: 1 },
+            { code: 'raft', like: 'punt', length: 4 },
+            { code: 'skiff', like: 'raft', crew: 1 },
+          ],
+        },
+      },
+      { files: { data: { match: 'data/*', as: 'data asset', pieces: { rows: ROWS } } } },
+    );
+    const { rows, kind, members } = grid(linked, 'punt');
+    expect([kind, members]).toEqual(['record', 2]);
+    expect(rows.map(({ name, cells }) => [name, ...cells.map(({ is, text }) => `${is} ${text}`)])).toEqual([
+      ['punt', 'own 6', 'own 1'],
+      ['raft', 'replaced 4', 'inherited '],
+      ['skiff', 'inherited ', 'same 1'],
+    ]);
+  });
+});
+
 describe('the task list of twins', () => {
   beforeAll(useGrammars);
   const body = (cost: number): string =>

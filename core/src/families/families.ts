@@ -1,14 +1,15 @@
-/** Families: a parent type, or a base prefab, with all that descends from it; what each has of its parent's, and what of its own. */
-import { kindOf, nameOf } from '../model/graph.js';
+/** Families: a parent type, a base prefab, or a record that others are like, with all that descends from it; what each has of its parent's, and what of its own. */
+import { kindOf, nameOf, rangeOf } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import { functionOf } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import { partsRunning, topOf, type World, type WorldPart, type WorldType } from '../linking/world.js';
 
 export interface FamilySummary {
-  /** Piece of the parent type or the prefab. */
+  /** Piece of the parent type, the prefab, or the record. */
   piece: number;
-  kind: 'type' | 'prefab';
+  kind: 'type' | 'prefab' | 'record';
   name: string;
   file: string;
   /** Children, or instances. */
@@ -56,7 +57,8 @@ export function familiesOf(linked: Linked): FamilySummary[] {
   const { world } = linked;
   const types = [...childrenOf(world)].map(([parent, children]) => typeSummary(linked, parent, children));
   const prefabs = [...world.instanced].map((source) => prefabSummary(linked, source));
-  return [...types, ...prefabs].sort(
+  const records = [...likeOf(linked)].map(([parent, children]) => recordSummary(linked, parent, children));
+  return [...types, ...prefabs, ...records].sort(
     (a, b) => b.replaced - a.replaced || b.members - a.members || (a.name < b.name ? -1 : 1),
   );
 }
@@ -68,7 +70,9 @@ export function familyOf(linked: Linked, piece: number): Family | undefined {
   const children = type && childrenOf(world).get(type);
   if (type && children) return typeGrid(linked, type, children);
   const source = kindOf(graph, piece) === 'prefab' ? world.filePiece.indexOf(piece) : -1;
-  return world.instanced.has(source) ? prefabGrid(linked, source) : undefined;
+  if (world.instanced.has(source)) return prefabGrid(linked, source);
+  const like = likeOf(linked).get(piece);
+  return like && recordGrid(linked, piece, like);
 }
 
 function childrenOf({ types }: World): Map<WorldType, WorldType[]> {
@@ -269,4 +273,76 @@ function valueCell(world: World, object: number, name: string, isBase: boolean):
     return { ...cell, is: levels.at(-2)!.value.text === last.value.text ? 'same' : 'replaced' };
   }
   return NONE;
+}
+
+// Records ------------------------------------------------------------------------------------------------------------
+
+/** Records, and other pieces of data, that are derived from each, directly or by way of others; a circle ends where it closes. */
+function likeOf({ graph }: Linked): Map<number, number[]> {
+  const children = new Map<number, number[]>();
+  for (let link = 0; link < graph.linkCount; link++) {
+    const { from, to, verb } = graph.links;
+    if (verb[link] !== EXTENDS || to[link] < 0 || kindOf(graph, from[link]) === 'type') continue;
+    const known = children.get(to[link]);
+    if (known) known.push(from[link]);
+    else children.set(to[link], [from[link]]);
+  }
+  return new Map(
+    [...children.keys()].map((parent) => {
+      const all: number[] = [];
+      const open = [...children.get(parent)!];
+      for (let piece = open.shift(); piece !== undefined; piece = open.shift()) {
+        if (piece === parent || all.includes(piece)) continue;
+        all.push(piece);
+        open.push(...(children.get(piece) ?? []));
+      }
+      return [parent, all];
+    }),
+  );
+}
+
+const EXTENDS = VERBS.indexOf('extends');
+
+/** What the plan keeps of a piece of data. */
+function detailsOf({ world, graph }: Linked, piece: number): Record<string, string> {
+  const source = world.sourceOf.get(graph.texts[graph.pieces.file[piece]]);
+  const at = source === undefined ? -1 : world.pieceOf[source].indexOf(piece);
+  return at < 0 ? {} : (world.facts[source!].pieces[at].details ?? {});
+}
+
+function recordSummary(linked: Linked, parent: number, children: readonly number[]): FamilySummary {
+  const { graph } = linked;
+  const base = detailsOf(linked, parent);
+  const differing = (child: number): number =>
+    Object.entries(detailsOf(linked, child)).filter(([name, text]) => name in base && base[name] !== text).length;
+  return {
+    piece: parent,
+    kind: 'record',
+    name: nameOf(graph, parent),
+    file: graph.texts[graph.pieces.file[parent]],
+    members: children.length,
+    objects: 0,
+    replaced: children.reduce((sum, child) => sum + differing(child), 0),
+    byNothing: 0,
+  };
+}
+
+function recordGrid(linked: Linked, parent: number, children: readonly number[]): Family {
+  const { graph } = linked;
+  const names = new Set([parent, ...children].flatMap((piece) => Object.keys(detailsOf(linked, piece))));
+  const columns = [...names].slice(0, MOST_COLUMNS).map((name) => ({ name, kind: 'field' as const }));
+  const base = detailsOf(linked, parent);
+  const rows = [parent, ...children].map((piece): FamilyRow => {
+    const own = detailsOf(linked, piece);
+    const file = graph.texts[graph.pieces.file[piece]];
+    const cells = columns.map(({ name }): FamilyCell => {
+      const cell = { text: own[name] ?? '', file, range: rangeOf(graph.pieces, piece) };
+      if (!(name in own)) return { ...cell, range: null, is: piece === parent ? 'none' : 'inherited' };
+      if (piece === parent || !(name in base)) return { ...cell, is: 'own' };
+      return { ...cell, is: own[name] === base[name] ? 'same' : 'replaced' };
+    });
+    const replaced = cells.filter(({ is }) => is === 'replaced').length;
+    return { piece, name: nameOf(graph, piece), depth: piece === parent ? 0 : 1, objects: 0, cells, replaced };
+  });
+  return { ...recordSummary(linked, parent, children), columns, rows: inOrder(rows) };
 }

@@ -91,6 +91,15 @@ describe('Families', () => {
     expect(page.url()).not.toContain('family=');
   });
 
+  it('lays it beside another member’s when one is chosen', async () => {
+    const page = await openGrid('&beside=type:Barge');
+    await page.click('tbody tr:nth-child(2) button');
+    const excerpt = { file: 'scripts/vessel.ts', firstLine: 4, lines: ['x'], range, isChanged: false };
+    await page.answer('/api/projects/1/excerpt', excerpt);
+    expect(page.texts('glue-evidence').length).toBe(2);
+    expect(page.element.querySelector('select')!.value).toBe('type:Barge');
+  });
+
   it('says when there are none', async () => {
     const page = await openPage('/p/1/families');
     await page.answer('/api/projects/1/families', { isKnown: true, families: [] });

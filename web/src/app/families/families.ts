@@ -40,6 +40,8 @@ export class Families {
   /** Key of the family that is open. */
   readonly family = input<string>();
   readonly only = input<string>();
+  /** Key of the member that cells are laid beside; the parent when left out. */
+  readonly beside = input<string>();
   /** How many rows are drawn. */
   readonly rows = input(STEP, { transform: (written: string | undefined) => Number(written ?? STEP) || STEP });
 
@@ -47,7 +49,7 @@ export class Families {
   private readonly router = inject(Router);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(familiesFeature.selectFamiliesState);
-  protected readonly words = WORDS;
+  protected readonly kinds = { type: 'parent type', prefab: 'base prefab', record: 'record' } as const;
   protected readonly isNarrow = computed(() => this.only() === 'differences');
   /** Columns in which somebody differs from the parent, by their places. */
   protected readonly columns = computed(() => {
@@ -77,7 +79,7 @@ export class Families {
   }
 
   protected open(family: string | null): void {
-    this.go({ family, rows: null });
+    this.go({ family, rows: null, beside: null });
   }
 
   protected more(): void {
@@ -88,11 +90,16 @@ export class Families {
     this.go({ only: this.isNarrow() ? null : 'differences' });
   }
 
-  /** A cell's code beside the parent's. */
+  /** A cell's code beside that of the parent, or of the member that was chosen. */
   protected compare(row: Row, at: number): void {
-    const parent = this.state().family!.rows[0].cells[at];
-    const places = [parent, row.cells[at]].flatMap(({ file, range }) => (range ? [{ file, ...range }] : []));
+    const { rows } = this.state().family!;
+    const other = rows.find(({ key }) => key === this.beside()) ?? rows[0];
+    const places = [other.cells[at], row.cells[at]].flatMap(({ file, range }) => (range ? [{ file, ...range }] : []));
     if (places.length > 0) this.store.dispatch(familiesActions.show({ project: this.project(), places }));
+  }
+
+  protected choose(key: string): void {
+    this.go({ beside: key || null });
   }
 
   protected hide(): void {
@@ -105,6 +112,7 @@ export class Families {
 
   protected about({ kind, members, objects }: FamilyName): string {
     const many = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
+    if (kind === 'record') return `${members} like it`;
     return kind === 'prefab'
       ? `${many(members, 'instance')} · ${many(objects, 'object')} in scenes`
       : `${members} ${members === 1 ? 'child' : 'children'} · ${many(objects, 'object')}`;
