@@ -152,6 +152,32 @@ describe('fragile/never-sent', () => {
   for (const [when, files] of silent) it(`is silent when ${when}`, () => expect(findings(check, files)).toEqual([]));
 });
 
+describe('events that a file declares', () => {
+  beforeAll(useGrammars);
+  const declared = (sends: string, hears = ''): string[] =>
+    told(
+      scan(
+        { ...events(sends, hears), 'events/bells.json': { bells: [{ name: 'noon' }] } },
+        {
+          files: {
+            bells: { match: 'events/*', as: 'data asset', pieces: { bells: { at: '$.bells[*]', kind: 'event' } } },
+          },
+        },
+      ),
+      'fragile/never-sent',
+    );
+
+  it('are told when nobody uses them', () => {
+    expect(declared('')).toEqual([
+      'noon is declared as an event, and nobody sends it or listens to it @ events/bells.json:4',
+    ]);
+  });
+  it('are fine when both ends are there, and when code mentions the name', () => {
+    expect(declared("bells.ring('noon');", "bells.hear('noon', this.hear);")).toEqual([]);
+    expect(declared("this.say('noon');")).toEqual([]);
+  });
+});
+
 /** So many scripts, each on an object of its own, that all do the same. */
 const crew = (count: number, code: (at: number) => string, ...others: object[]): Files => {
   const numbers = Array.from({ length: count }, (_, at) => at + 1);
