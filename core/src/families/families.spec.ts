@@ -9,7 +9,7 @@ const FLEET: Files = {
   'scripts/barge.ts':
     'export class Barge extends Vessel { draught = 2; begin() { super.begin(); this.tow(); } tow() {} }',
   'scripts/tender.ts': 'export class Tender extends Vessel { speed = 9; begin() {} stop() { this.tie(); } }',
-  'scripts/punt.ts': 'export class Punt extends Tender { tow() {} }',
+  'scripts/punt.ts': 'export class Punt extends Tender { tow() {} turn(by) { this.tow(); } }',
   'scenes/a.json': scene(carrier('B', 'barge.ts'), carrier('T', 'tender.ts'), carrier('T 2', 'tender.ts')),
 };
 
@@ -42,7 +42,7 @@ describe('families of types', () => {
       ['Vessel', 'own', 'own', 'own', 'none', 'none', '3'],
       ['Tender', 'by nothing', 'replaced', 'inherited', 'none', 'never set', '9'],
       ['Barge', 'calls through', 'inherited', 'inherited', 'own', '2', 'inherited'],
-      ['Punt', 'inherited', 'inherited', 'inherited', 'own', 'never set', 'inherited'],
+      ['Punt', 'inherited', 'inherited', 'own', 'own', 'never set', 'inherited'],
     ]);
     expect(rows.map(({ name, depth, objects }) => [name, depth, objects])).toEqual([
       ['Vessel', 0, 0],

@@ -93,7 +93,7 @@ function typeSummary({ world }: Linked, parent: WorldType, children: readonly Wo
   let byNothing = 0;
   for (const child of children)
     for (const { type, name, callsParent, isEmpty } of child.script.functions) {
-      if (type !== child.local || callsParent || !name || !declares(parent, name)) continue;
+      if (type !== child.local || callsParent || !name || !fills(parent, name)) continue;
       replaced++;
       if (isEmpty) byNothing++;
     }
@@ -107,6 +107,11 @@ function typeSummary({ world }: Linked, parent: WorldType, children: readonly Wo
     replaced,
     byNothing,
   };
+}
+
+/** Whether a type has a function that does something: taking the place of an empty one loses nothing. */
+function fills({ script, local }: WorldType, name: string): boolean {
+  return script.functions.some((code) => code.type === local && code.name === name && !code.isEmpty);
 }
 
 function declares({ script, local }: WorldType, name: string): boolean {
@@ -162,7 +167,7 @@ function functionCell(world: World, parent: WorldType, type: WorldType, name: st
   const { file } = world.facts[found.type.source];
   const cell = { text: '', file, range: found.fact.range };
   if (found.type !== type) return { ...cell, is: 'inherited' };
-  if (type === parent || !type.ancestors.some((one) => declares(one, name))) return { ...cell, is: 'own' };
+  if (type === parent || !type.ancestors.some((one) => fills(one, name))) return { ...cell, is: 'own' };
   return { ...cell, is: found.fact.callsParent ? 'calls through' : found.fact.isEmpty ? 'by nothing' : 'replaced' };
 }
 

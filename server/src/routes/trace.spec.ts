@@ -133,7 +133,7 @@ describe('questions on the map', () => {
   it('tell families, and one as a grid', async () => {
     const { families, isKnown } = (await ask<FamiliesPage>('/families')).body;
     expect(isKnown).toBeTrue();
-    expect(families[0].name).toBe('WorkBoat');
+    expect(families[0].name).toBe('LiftPart');
     const { key } = families.find(({ name }) => name === 'LiftPart')!;
     const family = (await ask<FamilyGrid>('/family', { piece: key })).body;
     const limit = family.columns.findIndex(({ name }) => name === 'limit');
