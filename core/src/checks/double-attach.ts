@@ -1,7 +1,7 @@
 import { sentence } from '../model/finding.js';
 import { titleOf } from '../model/graph.js';
 import type { Linked } from '../linking/linked.js';
-import type { WorldPart } from '../linking/world.js';
+import type { World, WorldPart, WorldType } from '../linking/world.js';
 import { grouped, placeOf, sameKey, type Check } from './check.js';
 
 /** One object runs the same script twice. */
@@ -48,19 +48,45 @@ interface Double {
 function doubles({ graph, world, events }: Linked): Double[] {
   const listening = new Set(events.flatMap(({ listeners }) => listeners.map(({ piece }) => piece)));
   const found: Double[] = [];
-  for (const [object, parts] of world.partsOf) {
-    const outside = world.partsOf.get(graph.pieces.parent[object]);
-    if (parts.length < 2 && !outside) continue;
+  for (const { object, part, type, parts, outer } of candidatesOf(world)) {
     const origin = graph.pieces.origin[object] >= 0 ? graph.pieces.origin[object] : object;
-    for (const [at, part] of parts.entries()) {
+    if (parts.length > 1) found.push({ origin, type: type.index, parts });
+    if (outer && listening.has(type.piece))
+      found.push({ origin, type: type.index, parts: [outer, part], child: object });
+  }
+  return found;
+}
+
+/** A script on an object that is there twice, or on the object around as well. */
+interface Candidate {
+  object: number;
+  part: WorldPart;
+  type: WorldType;
+  /** All parts of the object that run it. */
+  parts: WorldPart[];
+  outer: WorldPart | undefined;
+}
+
+const candidates = new WeakMap<World, Candidate[]>();
+
+/** Which parts stand on which objects is the same as long as a world is. */
+function candidatesOf(world: World): Candidate[] {
+  const known = candidates.get(world);
+  if (known) return known;
+  const found: Candidate[] = [];
+  candidates.set(world, found);
+  const { parent } = world.builder.graph.pieces;
+  for (const [object, own] of world.partsOf) {
+    const outside = world.partsOf.get(parent[object]);
+    if (own.length < 2 && !outside) continue;
+    own.forEach((part, at) => {
       const { type } = part;
-      if (!type) continue;
       const isOfType = (other: WorldPart): boolean => other.type === type;
-      if (parts.findIndex(isOfType) === at && parts.findLastIndex(isOfType) !== at)
-        found.push({ origin, type: type.index, parts: parts.filter(isOfType) });
-      const outer = listening.has(type.piece) ? outside?.find(isOfType) : undefined;
-      if (outer) found.push({ origin, type: type.index, parts: [outer, part], child: object });
-    }
+      if (!type || own.findIndex(isOfType) !== at) return;
+      const parts = own.filter(isOfType);
+      const outer = outside?.find(isOfType);
+      if (parts.length > 1 || outer) found.push({ object, part, type, parts, outer });
+    });
   }
   return found;
 }

@@ -19,22 +19,20 @@ export const hub: Check = {
   why: 'Whoever renames or moves the object breaks them all at once, and nothing on the object says so.',
   decides: `Fires on an object that at least ${MANY} scripts reach, or a part on it, by its name or by a way through the tree. Copies of one object of a prefab count as one. Silent on what is reached by its identity, on an object’s own scripts, and on references in saved files.`,
   run: (linked) =>
-    hubsOf(linked).map(([object, places]) => {
+    hubsOf(linked).map(({ object, reaches, count }) => {
       const { graph } = linked;
-      const lines = [...places.values()].sort((a, b) => (a.file < b.file ? -1 : 1));
-      const shown = lines.slice(0, MOST_SHOWN);
       return {
         sentence: [
           titled(graph, object),
-          ...sentence` is reached by its name or its place from ${lines.length} scripts, `,
-          ...lines.slice(0, 2).flatMap(({ part }, at) => [...(at > 0 ? [' and '] : []), named(graph, part)]),
+          ...sentence` is reached by its name or its place from ${count} scripts, `,
+          ...reaches.slice(0, 2).flatMap(({ part }, at) => [...(at > 0 ? [' and '] : []), named(graph, part)]),
           ' among them',
         ],
         sure: 'The look-ups were walked from the objects that carry the scripts, and all end here.',
-        pieces: [object, ...shown.map(({ part }) => part)],
-        evidence: shown.map(({ file, range }) => ({ file, range, shows: 'reaches it' })),
+        pieces: [object, ...reaches.map(({ part }) => part)],
+        evidence: reaches.map(({ file, range }) => ({ file, range, shows: 'reaches it' })),
         walk: [],
-        places: lines.length,
+        places: count,
         repairs: [
           {
             title: 'Offer it in one place',
@@ -54,7 +52,14 @@ interface Reach {
   range: ReturnType<typeof rangeOf>;
 }
 
-function hubsOf({ graph, world }: Linked): [object: number, reaches: Map<number, Reach>][] {
+/** An object, the first places that reach it, and how many scripts do. */
+interface Hub {
+  object: number;
+  reaches: Reach[];
+  count: number;
+}
+
+function hubsOf({ graph, world }: Linked): Hub[] {
   const { links, pieces, texts } = graph;
   const isScript = new Uint8Array(texts.length);
   world.facts.forEach(({ script }, source) => script && (isScript[pieces.file[world.filePiece[source]]] = 1));
@@ -80,15 +85,24 @@ function hubsOf({ graph, world }: Linked): [object: number, reaches: Map<number,
     const other = byOrigin.get(origin);
     if (!other || outweighs(graph, one, other)) byOrigin.set(origin, one);
   }
-  return [...byOrigin.values()].map(([object, from]) => [
-    object,
-    new Map(
-      [...from].map(([file, link]) => [
-        file,
-        { part: links.from[link], file: texts[file], range: rangeOf(links, link) },
-      ]),
-    ),
-  ]);
+  const rank = ranksOf(graph, world);
+  return [...byOrigin.values()].map(([object, from]) => {
+    const files = [...from.keys()].sort((a, b) => rank[a] - rank[b]);
+    const reaches = files.slice(0, MOST_SHOWN).map((file): Reach => {
+      const link = from.get(file)!;
+      return { part: links.from[link], file: texts[file], range: rangeOf(links, link) };
+    });
+    return { object, reaches, count: files.length };
+  });
+}
+
+/** The place of each script among all by its path, under the number of the path. */
+function ranksOf({ pieces, texts }: Graph, { facts, filePiece }: Linked['world']): Int32Array {
+  const rank = new Int32Array(texts.length);
+  const scripts = facts.flatMap(({ script, file }, source) => (script ? [{ file, source }] : []));
+  scripts.sort((a, b) => (a.file < b.file ? -1 : 1));
+  scripts.forEach(({ source }, at) => (rank[pieces.file[filePiece[source]]] = at));
+  return rank;
 }
 
 /** The order of links hangs on which file was read last; this does not. */

@@ -26,7 +26,7 @@ export const siblingRule: Check = {
       const { world } = linked;
       const [{ parent, name, holders }] = rules;
       const types = holders.map(({ type }) => type);
-      const differs = rules.flatMap((rule) => valuesThatDiffer(rule.holders.map(({ body }) => body)));
+      const differs = rules.flatMap((rule) => rule.differs);
       const [first] = types;
       return {
         sentence: [
@@ -77,34 +77,48 @@ interface Rule {
   parent: WorldType;
   name: string;
   holders: Holder[];
+  /** Values that are not the same in all. */
+  differs: string[];
 }
 
-function rulesOf({ world, plan }: Linked): Rule[] {
+function rulesOf(linked: Linked): Rule[] {
   const children = new Map<WorldType, WorldType[]>();
-  for (const type of world.types) {
+  for (const type of linked.world.types) {
     const [parent] = type.ancestors;
     const known = parent && children.get(parent);
     if (known) known.push(type);
     else if (parent) children.set(parent, [type]);
   }
   return [...children].flatMap(([parent, types]) => {
-    if (types.length < 2) return [];
-    const byKey = new Map<string, Holder[]>();
-    for (const type of types) {
-      if (isMatch(world.facts[type.source].file, plan.house.copiesFine)) continue;
-      for (const { type: local, name, body, callsParent, range } of type.script.functions) {
-        if (local !== type.local || !name || !body || callsParent || weightOf(body) < LEAST_WEIGHT) continue;
-        const key = `${name} ${shapeOf(body)}`;
-        const same = byKey.get(key);
-        if (same) same.push({ type, body, range });
-        else byKey.set(key, [{ type, body, range }]);
-      }
+    const known = held.get(parent);
+    if (known?.scripts.length === types.length && types.every(({ script }, at) => script === known.scripts[at]))
+      return known.rules;
+    const rules = types.length < 2 ? [] : rulesBelow(linked, parent, types);
+    held.set(parent, { scripts: types.map(({ script }) => script), rules });
+    return rules;
+  });
+}
+
+/** What the children of each parent held last, and the scripts that said so: most edits touch none of them. */
+const held = new WeakMap<WorldType, { scripts: WorldType['script'][]; rules: Rule[] }>();
+
+function rulesBelow({ world, plan }: Linked, parent: WorldType, types: readonly WorldType[]): Rule[] {
+  const byKey = new Map<string, Holder[]>();
+  for (const type of types) {
+    if (isMatch(world.facts[type.source].file, plan.house.copiesFine)) continue;
+    for (const { type: local, name, body, callsParent, range } of type.script.functions) {
+      if (local !== type.local || !name || !body || callsParent || weightOf(body) < LEAST_WEIGHT) continue;
+      const key = `${name} ${shapeOf(body)}`;
+      const same = byKey.get(key);
+      if (same) same.push({ type, body, range });
+      else byKey.set(key, [{ type, body, range }]);
     }
-    return [...byKey].flatMap(([key, holders]): Rule[] =>
-      holders.length > 1 && namesStandForOneAnother(holders.map(({ body }) => body))
-        ? [{ parent, name: key.slice(0, key.indexOf(' ')), holders }]
-        : [],
-    );
+  }
+  return [...byKey].flatMap(([key, holders]): Rule[] => {
+    const bodies = holders.map(({ body }) => body);
+    return holders.length > 1 && namesStandForOneAnother(bodies)
+      ? [{ parent, name: key.slice(0, key.indexOf(' ')), holders, differs: valuesThatDiffer(bodies) }]
+      : [];
   });
 }
 

@@ -101,8 +101,7 @@ type Rarity = (body: BodyFact) => Float32Array;
 /** A statement counts in full while few functions have a run of its like, and less the more have. */
 function raritiesOf(rows: readonly Row[]): Rarity {
   const counts = new Map<number, number>();
-  for (const { body } of rows)
-    for (const run of new Set(runsOf(body, RUN))) counts.set(run, (counts.get(run) ?? 0) + 1);
+  for (const { body } of rows) for (const run of distinctRuns(body, RUN)) counts.set(run, (counts.get(run) ?? 0) + 1);
   const known = new Map<BodyFact, Float32Array>();
   return (body) => {
     let rarity = known.get(body);
@@ -131,6 +130,16 @@ function runsOf(body: BodyFact, length: number): number[] {
     const most = Math.min(length, shapes.length);
     for (let at = 0; at + most <= shapes.length; at++) found.push(runAt(shapes, at, most));
   }
+  return found;
+}
+
+const distinct = new Map([RUN, LONG_RUN].map((length) => [length, new WeakMap<BodyFact, number[]>()]));
+
+/** The runs of a row, each once. */
+function distinctRuns(body: BodyFact, length: number): number[] {
+  const known = distinct.get(length)!;
+  let found = known.get(body);
+  if (!found) known.set(body, (found = [...new Set(runsOf(body, length))]));
   return found;
 }
 
@@ -176,7 +185,7 @@ function candidatePairs(rows: readonly Row[]): [number, number][] {
   for (const length of [RUN, LONG_RUN]) {
     const places = new Map<number, number[]>();
     rows.forEach(({ body }, row) => {
-      for (const run of new Set(runsOf(body, length))) {
+      for (const run of distinctRuns(body, length)) {
         const list = places.get(run);
         if (list) list.push(row);
         else places.set(run, [row]);
