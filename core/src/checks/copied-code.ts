@@ -1,5 +1,4 @@
 import { sentence, type Sentence } from '../model/finding.js';
-import type { Linked } from '../linking/linked.js';
 import { twinsOf, type Twins } from '../twins/twins.js';
 import type { Check, Draft } from './check.js';
 
@@ -10,12 +9,12 @@ export const copiedCode: Check = {
   severity: 'note',
   why: 'Whoever mends one copy leaves the others as they were; nobody knows which of them is right.',
   decides:
-    'Compares all functions statement by statement, with names and values left out: to the letter, with other values, with other names that stand for one another throughout, and with statements added or taken out. Copies of which one has statements that the other lacks, in the same type or file family, are told with what they lack. Silent on short functions, on what many functions have alike, on scripts for which the plan says that copies are fine (house.copiesFine), and on brothers that declare the same handler (twin/sibling-rule).',
+    'Compares all functions statement by statement, with names and values left out: to the letter, with other values, with other names that stand for one another throughout, and with statements added or taken out. Where statements differ, it is told how many. Silent on short functions, on what many functions have alike, on scripts for which the plan says that copies are fine (house.copiesFine), and on brothers that declare the same handler (twin/sibling-rule).',
   restsOn: 'scripts',
   run: (linked) =>
     twinsOf(linked)
       .filter((twins) => !isSiblingRule(twins))
-      .map((twins) => twinDraft(linked, twins, told(twins))),
+      .map(draftOf),
 };
 
 /** The same function of brothers that have one parent type of the project: told by twin/sibling-rule. */
@@ -43,12 +42,11 @@ function told({ places, likeness, differences }: Twins): Sentence {
   ].filter((run) => run !== '');
 }
 
-/** What both checks on copies in code say. */
-export function twinDraft(_linked: Linked, twins: Twins, words: Sentence): Draft {
+function draftOf(twins: Twins): Draft {
   const { places, differences, home, likeness } = twins;
   const values = differences.filter(({ what }) => what === 'value');
   return {
-    sentence: words,
+    sentence: told(twins),
     sure:
       likeness === 'to the letter'
         ? 'All tokens of both were compared.'

@@ -57,10 +57,10 @@ describe('Twins', () => {
     expect(none.text('.card b')).toBe('No group is like that.');
   });
 
-  it('says when nothing is written twice', async () => {
+  it('says when no two functions are alike', async () => {
     const page = await openPage('/p/1/twins');
     await page.answer('/api/projects/1/twins', { isKnown: true, groups: [] });
-    expect(page.text('.card b')).toBe('Nothing is written twice.');
+    expect(page.text('.card b')).toBe('No two functions are alike.');
   });
 
   it('says what is wrong when there is no map', async () => {
