@@ -47,7 +47,7 @@ export { applyEdits, type Change, type TextEdit } from './repairs/change.js';
 export type { Writing } from './repairs/encode.js';
 export { editsFor } from './repairs/write.js';
 export { toPatch, type ChangedFile } from './repairs/patch.js';
-export { NO_HISTORY, type History } from './linking/linked.js';
+export { NO_HISTORY, type Commit, type History, type Version } from './model/history.js';
 export type { PartValues } from './linking/values.js';
 export {
   lifeCycle,

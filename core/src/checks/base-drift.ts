@@ -1,32 +1,55 @@
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
+import { dated, statesOf, type Commit, type State } from '../model/history.js';
 import type { Linked } from '../linking/linked.js';
-import type { ValueOnPart, WorldPart } from '../linking/world.js';
+import { partsRunning, type ValueOnPart, type WorldPart, type WorldType } from '../linking/world.js';
+import type { FieldFact, FileFacts, PartFact, PieceFact } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
 
 /** Values saved on instances that hide the base's, or merely repeat it. */
 export const baseDrift: Check = {
   id: 'fragile/base-drift',
-  title: 'Values saved on instances hide their prefab’s',
+  title: 'Saved values hide what the prefab or the code says',
   severity: 'note',
-  why: 'An edit of the prefab changes nothing, or misses the instances that somebody saved the old value on.',
+  why: 'An edit of the prefab or of the code changes nothing, or misses the instances that somebody saved the old value on.',
   decides:
-    'Compares what instances of a prefab save with what the prefab says. Fires once for a field of a prefab when an instance saves the very value that is in force without it, and when at least three instances, all there are, save one other value, so that the prefab’s is in force nowhere. Silent on values that differ from instance to instance, on fields that the prefab does not save, and on lists.',
-  restsOn: 'data',
-  run: (linked) => {
-    const fields = new Map<string, Saved[]>();
-    const copies = new Map<number, number>();
-    for (const part of linked.world.partByPiece.values()) {
-      const origin = linked.graph.pieces.origin[part.piece];
-      if (origin < 0) continue;
-      copies.set(origin, (copies.get(origin) ?? 0) + 1);
-      if (part.values.length < 2) continue;
-      for (const saved of savedOn(part))
-        fields.set(`${origin} ${saved.name}`, [...(fields.get(`${origin} ${saved.name}`) ?? []), saved]);
-    }
-    return [...fields.values()].flatMap((saved) => draftOf(linked, saved, copies));
-  },
+    'Compares what instances of a prefab save with what the prefab says. Fires once for a field of a prefab when an instance saves the very value that is in force without it, and when at least three instances, all there are, save one other value, so that the prefab’s is in force nowhere. With a version history also when an instance saves what the prefab, or the code for its field, said before it was changed; a warning when all instances but one do: that one may have been meant. Silent on values that differ from instance to instance, on fields that the prefab does not save, on values that the prefab or the code never had, and on lists.',
+  run: (linked) => [...ofPrefabs(linked), ...ofCode(linked)],
 };
+
+function ofPrefabs(linked: Linked): Draft[] {
+  const fields = new Map<string, Saved[]>();
+  const copies = new Map<number, WorldPart[]>();
+  for (const part of linked.world.partByPiece.values()) {
+    const origin = linked.graph.pieces.origin[part.piece];
+    if (origin < 0) continue;
+    const all = copies.get(origin);
+    if (all) all.push(part);
+    else copies.set(origin, [part]);
+    if (part.values.length < 2) continue;
+    for (const saved of savedOn(part)) {
+      const key = `${origin} ${saved.name}`;
+      const known = fields.get(key);
+      if (known) known.push(saved);
+      else fields.set(key, [saved]);
+    }
+  }
+  const isAsked = newestFirst(linked, new Set([...fields.values()].map(([{ base }]) => base.source)));
+  return [...fields.values()].flatMap((saved) => draftOf(linked, saved, copies, isAsked));
+}
+
+/** Files whose earlier versions are looked into, those changed last first: more would take long and say little. */
+const MOST_FILES = 100;
+
+/** @param sources positions in the list of facts */
+function newestFirst({ facts, history }: Linked, sources: Iterable<number>): Set<number> {
+  const changed = [...sources].flatMap((source) => {
+    const versions = history.versionsOf(facts[source].file);
+    return versions.length > 0 ? [{ source, at: versions[0].commit.order, file: facts[source].file }] : [];
+  });
+  changed.sort((a, b) => b.at - a.at || (a.file < b.file ? -1 : 1));
+  return new Set(changed.slice(0, MOST_FILES).map(({ source }) => source));
+}
 
 /** A value saved on an instance, with the one that it stands in front of. */
 interface Saved {
@@ -46,7 +69,12 @@ function savedOn(part: WorldPart): Saved[] {
   });
 }
 
-function draftOf(linked: Linked, saved: Saved[], copies: ReadonlyMap<number, number>): Draft[] {
+function draftOf(
+  linked: Linked,
+  saved: Saved[],
+  copies: ReadonlyMap<number, WorldPart[]>,
+  isAsked: ReadonlySet<number>,
+): Draft[] {
   const { graph, world } = linked;
   const repeats = saved.filter(({ own, base }) => own.value.text === base.value.text);
   const [{ name, base, part, own }] = saved;
@@ -85,8 +113,70 @@ function draftOf(linked: Linked, saved: Saved[], copies: ReadonlyMap<number, num
       },
     ];
   }
+  const all = copies.get(origin)!;
+  const former = isAsked.has(base.source) ? formerOf(linked, base, saved) : undefined;
+  if (former) {
+    const following = all.filter((one) => !saved.some((other) => other.part === one));
+    const isMeantForOne = former.on.length >= 3 && following.length === 1 && former.on.length === saved.length;
+    const evidence = [
+      { file: prefab.file, range: base.value.range, shows: `was ${former.text}` },
+      ...former.on.slice(0, 4).map((one) => ({
+        file: world.facts[one.own.source].file,
+        range: one.own.value.range,
+        shows: 'saved as it was before',
+      })),
+    ];
+    const sure = 'The version history has the former value, and what is saved is the same.';
+    if (isMeantForOne)
+      return [
+        {
+          ...common,
+          severity: 'warning',
+          sentence: [
+            { name: prefab.name, piece: origin },
+            ...sentence` was changed ${dated(former.by)} and says ${name} = ${base.value.text!} now, but ${former.on.length} of its ${all.length} instances save the ${former.text} of before: only `,
+            { name: nameOf(graph, following[0].object), piece: following[0].piece },
+            ' follows it',
+          ],
+          sure,
+          pieces: [origin, following[0].piece],
+          evidence,
+          places: former.on.length,
+          repairs: [
+            {
+              title: `Save it on ${nameOf(graph, following[0].object)} alone`,
+              words: `If the change was meant for that one: write ${former.text} back into the prefab, save ${base.value.text!} on ${nameOf(graph, following[0].object)}, and take the saved ${former.text} out of the others.`,
+            },
+          ],
+        },
+      ];
+    const [first] = former.on;
+    return [
+      {
+        ...common,
+        sentence: [
+          { name: nameOf(graph, first.part.object), piece: first.part.piece },
+          ...(former.on.length > 1 ? [` and ${former.on.length - 1} more`] : []),
+          former.on.length > 1 ? ' save ' : ' saves ',
+          ...sentence`${name} = ${former.text} for ${typeName}, what `,
+          { name: prefab.name, piece: origin },
+          ` said until it was changed ${dated(former.by)}; its ${base.value.text!} of today does not reach ${former.on.length > 1 ? 'them' : 'it'}`,
+        ],
+        sure,
+        pieces: [first.part.piece, origin],
+        evidence,
+        places: former.on.length,
+        repairs: [
+          {
+            title: 'Take it out',
+            words: `Without the saved value the change reaches ${former.on.length > 1 ? 'them' : 'it'}; if it is meant, waive this.`,
+          },
+        ],
+      },
+    ];
+  }
   const values = new Set(saved.map((one) => one.own.value.text));
-  if (values.size > 1 || saved.length < 3 || saved.length < (copies.get(origin) ?? 0)) return [];
+  if (values.size > 1 || saved.length < 3 || saved.length < all.length) return [];
   return [
     {
       ...common,
@@ -105,4 +195,133 @@ function draftOf(linked: Linked, saved: Saved[], copies: ReadonlyMap<number, num
       ],
     },
   ];
+}
+
+interface Former {
+  /** What it was before. */
+  text: string;
+  /** The change after which it was so no longer. */
+  by?: Commit;
+}
+
+/** The values of the prefab from before that instances save: the one that most of them do. */
+function formerOf(linked: Linked, base: ValueOnPart, saved: readonly Saved[]): (Former & { on: Saved[] }) | undefined {
+  const states = formerTexts(linked, base);
+  const found = states.flatMap((former) => {
+    const on = saved.filter(({ own }) => own.value.text === former.text);
+    return on.length > 0 ? [{ ...former, on }] : [];
+  });
+  return found.sort((a, b) => b.on.length - a.on.length)[0];
+}
+
+/** What a value that a file saves was before, newest first. */
+function formerTexts({ facts, history }: Linked, { source, pieceFact, partFact, value }: ValueOnPart): Former[] {
+  const { file, pieces } = facts[source];
+  const piece = pieces[pieceFact];
+  const part = piece.parts[partFact];
+  // What a variant saves over the prefab that it is made from is found by no such name.
+  if (!part) return [];
+  const isPiece = (one: PieceFact): boolean =>
+    one.rule === piece.rule && one.id === piece.id && one.name === piece.name;
+  const isPart = (one: PartFact): boolean => one.type === part.type && one.script?.text === part.script?.text;
+  const [piecePlace, partPlace] = [pieces.filter(isPiece).indexOf(piece), piece.parts.filter(isPart).indexOf(part)];
+  const states = statesOf(
+    value.text!,
+    history.versionsOf(file),
+    (then) =>
+      then.pieces
+        .filter(isPiece)
+        [piecePlace]?.parts.filter(isPart)
+        [partPlace]?.values.find(({ name }) => name === value.name)?.text,
+    (one, other) => one === other,
+  );
+  return formerIn(states, value.text!);
+}
+
+function formerIn(states: readonly State<string>[], now: string): Former[] {
+  return states.slice(1).flatMap(({ is }, at) => (is === now ? [] : [{ text: is, by: states[at].by }]));
+}
+
+// Code ---------------------------------------------------------------------------------------------------------------
+
+/** Values saved for a field whose default in the code was the same and was changed. */
+function ofCode(linked: Linked): Draft[] {
+  const { world, facts, history } = linked;
+  const types = world.types.filter(({ script, local }) =>
+    script.types[local].fields.some((field) => field.exposed && field.default !== undefined),
+  );
+  const isAsked = newestFirst(linked, new Set(types.map(({ source }) => source)));
+  return types.flatMap((type) => {
+    const { name, source, script, local } = type;
+    if (!isAsked.has(source)) return [];
+    const versions = history.versionsOf(facts[source].file);
+    return script.types[local].fields.flatMap((field): Draft[] => {
+      if (!field.exposed || field.default === undefined) return [];
+      const defaultIn = (then: FileFacts): string | undefined =>
+        then.script?.types.find((one) => one.name === name)?.fields.find((one) => one.name === field.name)?.default;
+      const states = statesOf(field.default, versions, defaultIn, (one, other) => one === other);
+      const former = new Map(formerIn(states, field.default).map((one) => [unquoted(one.text), one]));
+      if (former.size === 0) return [];
+      const places = new Map<string, { part: WorldPart; own: ValueOnPart }>();
+      for (const part of partsRunning(world, type)) {
+        const own = part.values.filter(({ value }) => value.name === field.name).at(-1);
+        // One place for all copies of a prefab's part.
+        const key = own && `${own.source} ${own.pieceFact} ${own.partFact}`;
+        if (
+          own?.value.text !== undefined &&
+          former.has(own.value.text) &&
+          own.value.text !== unquoted(field.default) &&
+          !places.has(key!)
+        )
+          places.set(key!, { part, own });
+      }
+      return places.size > 0 ? [codeDraft(linked, type, field, [...places.values()], former)] : [];
+    });
+  });
+}
+
+function codeDraft(
+  { graph, world }: Linked,
+  type: WorldType,
+  field: FieldFact,
+  saved: { part: WorldPart; own: ValueOnPart }[],
+  former: ReadonlyMap<string, Former>,
+): Draft {
+  const [{ part, own }] = saved;
+  const { text, by } = former.get(own.value.text!)!;
+  const alike = saved.filter((one) => one.own.value.text === own.value.text);
+  const many = alike.length > 1;
+  return {
+    sentence: [
+      { name: nameOf(graph, part.object), piece: part.piece },
+      ...(many ? [` and ${alike.length - 1} more`] : []),
+      many ? ' save ' : ' saves ',
+      ...sentence`${field.name} = ${own.value.text!}, what the code of ${{ name: type.name, piece: type.piece }} said until it was changed`,
+      ` ${dated(by)}; its ${field.default!} of today does not reach ${many ? 'them' : 'it'}`,
+    ],
+    sure: 'The version history has the former default, and what is saved is the same.',
+    pieces: [part.piece, type.piece],
+    evidence: [
+      { file: world.facts[type.source].file, range: field.range, shows: `was ${text}` },
+      ...alike.slice(0, 4).map((one) => ({
+        file: world.facts[one.own.source].file,
+        range: one.own.value.range,
+        shows: 'saved as it was before',
+      })),
+    ],
+    walk: [],
+    places: alike.length,
+    repairs: [
+      {
+        title: 'Take it out',
+        words: `Without the saved value the change reaches ${many ? 'them' : 'it'}; if it is meant, waive this.`,
+      },
+    ],
+    sameBy: [world.facts[type.source].file, type.name, field.name],
+  };
+}
+
+/** A text without the marks around it, as data files save it. */
+function unquoted(text: string): string {
+  return /^(["'`]).*\1$/s.test(text) ? text.slice(1, -1) : text;
 }

@@ -1,4 +1,5 @@
 import { sentence, type Sentence } from '../model/finding.js';
+import { dated } from '../model/history.js';
 import { twinsOf, type Twins } from '../twins/twins.js';
 import type { Check, Draft } from './check.js';
 
@@ -9,7 +10,7 @@ export const copiedCode: Check = {
   severity: 'note',
   why: 'Whoever mends one copy leaves the others as they were; nobody knows which of them is right.',
   decides:
-    'Compares all functions statement by statement, with names and values left out: to the letter, with other values, with other names that stand for one another throughout, and with statements added or taken out. Where statements differ, it is told how many. Silent on short functions, on what many functions have alike, on scripts for which the plan says that copies are fine (house.copiesFine), and on brothers that declare the same handler (twin/sibling-rule).',
+    'Compares all functions statement by statement, with names and values left out: to the letter, with other values, with other names that stand for one another throughout, and with statements added or taken out. Where statements differ, it is told how many, and when the version history shows that one copy was changed and another left as it was, which and when – a warning. Silent on short functions, on what many functions have alike, on scripts for which the plan says that copies are fine (house.copiesFine), and on brothers that declare the same handler (twin/sibling-rule).',
   restsOn: 'scripts',
   run: (linked) =>
     twinsOf(linked)
@@ -31,7 +32,7 @@ const LIKENESS: Record<Twins['likeness'], string> = {
   statements: 'with statements added or taken out',
 };
 
-function told({ places, likeness, differences }: Twins): Sentence {
+function told({ places, likeness, differences, parting }: Twins): Sentence {
   const [first, second] = places;
   const lacking = differences.filter(({ what }) => what === 'statement').length;
   return [
@@ -39,13 +40,21 @@ function told({ places, likeness, differences }: Twins): Sentence {
     places.length > 2 ? ` and ${places.length - 2} more` : '',
     ` are the same ${LIKENESS[likeness]}`,
     likeness === 'statements' ? `, ${lacking} of them` : '',
+    ...(parting
+      ? [
+          '; ',
+          { name: places[parting.copy].name, piece: places[parting.copy].type?.piece },
+          ` was changed ${dated(parting.by)}, and ${places.length === 2 ? 'the other' : 'others'} not`,
+        ]
+      : []),
   ].filter((run) => run !== '');
 }
 
 function draftOf(twins: Twins): Draft {
-  const { places, differences, home, likeness } = twins;
+  const { places, differences, home, likeness, parting } = twins;
   const values = differences.filter(({ what }) => what === 'value');
   return {
+    severity: parting && 'warning',
     sentence: told(twins),
     sure:
       likeness === 'to the letter'

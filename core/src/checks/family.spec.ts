@@ -1,5 +1,5 @@
 /** Checks on what a child has from its parent, and an instance from its prefab. */
-import { carrier, scan, scene, script, told, useGrammars, type Files } from '../testing/project.js';
+import { carrier, scan, scanAfter, scene, script, told, useGrammars, type Files } from '../testing/project.js';
 
 const found = (check: string, files: Files, changes: object = {}): string[] => told(scan(files, changes), check);
 
@@ -128,5 +128,53 @@ describe('fragile/base-drift', () => {
     expect(gauges(5, 6, 7)).toEqual([]);
     expect(gauges(5, 5, 5, undefined)).toEqual([]);
     expect(gauges(undefined, undefined, undefined)).toEqual([]);
+  });
+
+  /** The prefab says 5, then 2; the instances save what is given. */
+  const changed = (depths: (number | undefined)[], now = 2, code = 'depth = 1'): string[] => {
+    const files = (depth: number, inCode: string): Files => ({
+      'scripts/gauge.ts': `export class Gauge { @slot() ${inCode}; }`,
+      'prefabs/gauge.json': scene(carrier('Gauge', 'gauge.ts', {}, { depth })),
+    });
+    return told(
+      scanAfter(
+        [
+          { subject: 'A gauge', files: files(5, 'depth = 1') },
+          { subject: 'Shallow water', files: files(now, code) },
+        ],
+        {
+          'scenes/a.json': scene(
+            ...depths.map((depth, at) => ({
+              name: `Gauge ${at + 1}`,
+              prefab: 'prefabs/gauge.json',
+              changes: depth === undefined ? [] : [{ part: 'Gauge', set: { depth } }],
+            })),
+          ),
+        },
+        { files: FILES },
+      ),
+      check,
+    );
+  };
+
+  it('fires on a saved value that is what the prefab said before, and names the commit that changed it', () => {
+    expect(changed([5, undefined])).toEqual([
+      'Gauge 1 saves depth = 5 for Gauge, what gauge said until it was changed on 2026-03-02 (“Shallow water”); its 2 of today does not reach it @ prefabs/gauge.json:9',
+    ]);
+  });
+  it('fires when the prefab was edited and one instance was meant', () => {
+    expect(changed([5, 5, undefined, 5])).toEqual([
+      'gauge was changed on 2026-03-02 (“Shallow water”) and says depth = 2 now, but 3 of its 4 instances save the 5 of before: only Gauge 3 follows it @ prefabs/gauge.json:9',
+    ]);
+  });
+  it('fires on what the code said before', () => {
+    expect(changed([7, undefined], 5, 'depth = 4')).toEqual([]);
+    expect(changed([1, undefined], 5, 'depth = 4')).toEqual([
+      'Gauge 1 saves depth = 1, what the code of Gauge said until it was changed on 2026-03-02 (“Shallow water”); its 4 of today does not reach it @ scripts/gauge.ts:1',
+    ]);
+  });
+  it('is silent on a value that the prefab never had, and when nothing was changed', () => {
+    expect(changed([9, undefined])).toEqual([]);
+    expect(changed([9, undefined], 5)).toEqual([]);
   });
 });

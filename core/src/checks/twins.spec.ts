@@ -1,5 +1,16 @@
 /** Checks on what is written again. */
-import { carrier, scan, scanWith, scene, script, told, useGrammars, type Files } from '../testing/project.js';
+import { plain } from '../model/finding.js';
+import {
+  carrier,
+  scan,
+  scanAfter,
+  scanWith,
+  scene,
+  script,
+  told,
+  useGrammars,
+  type Files,
+} from '../testing/project.js';
 
 const found = (check: string, files: Files, changes: object = {}): string[] => told(scan(files, changes), check);
 
@@ -48,6 +59,45 @@ describe('twin/copied-code', () => {
       }`,
     };
     expect(found(check, files).length).toBe(1);
+  });
+
+  /** The copies as they were committed, one state after the other. */
+  const over = (...states: [lock: string, gauge?: string][]): string[] => {
+    const commits = states.map(([lock, gauge], at) => ({
+      subject: `Step ${at + 1}`,
+      files: {
+        'scripts/lock.ts': `export class Lock { settle() { ${lock} } }`,
+        ...(gauge && { 'scripts/gauge.ts': `export class Gauge { weigh() { ${gauge} } }` }),
+      },
+    }));
+    return told(scanAfter(commits), check);
+  };
+  const MENDED = RULE.replace('return', 'if (bank > 9) this.creak(bank);\n    return');
+
+  it('fires as a warning where one copy was mended and the other was not, and names the commit', () => {
+    expect(over([RULE, RULE], [MENDED, RULE])).toEqual([
+      'Gauge.weigh() and Lock.settle() are the same with statements added or taken out, 2 of them; Lock.settle() was changed on 2026-03-02 (“Step 2”), and the other not @ scripts/gauge.ts:1',
+    ]);
+    expect(over([MENDED, MENDED], [MENDED, RULE])[0]).toContain('Gauge.weigh() was changed on 2026-03-02');
+    const files = { 'scripts/lock.ts': `export class Lock { settle() { ${MENDED} } }` };
+    const start = {
+      'scripts/lock.ts': `export class Lock { settle() { ${RULE} } }`,
+      'scripts/gauge.ts': `export class Gauge { weigh() { ${RULE} } }`,
+    };
+    const [finding] = scanAfter([{ subject: 'Both', files: start }], files).findings.filter(
+      (one) => one.check === check,
+    );
+    expect(finding.severity).toBe('warning');
+    expect(plain(finding.sentence)).toContain('Lock.settle() was changed since the last commit, and the other not');
+  });
+  it('says nothing of the time before when both came as they are, or were changed alike', () => {
+    const apart =
+      'Gauge.weigh() and Lock.settle() are the same with statements added or taken out, 2 of them @ scripts/gauge.ts:1';
+    expect(over([MENDED, RULE])).toEqual([apart]);
+    expect(over([MENDED], [MENDED, RULE])).toEqual([apart]);
+    expect(over([RULE, RULE], [MENDED, MENDED])).toEqual([
+      'Gauge.weigh() and Lock.settle() are the same to the letter @ scripts/gauge.ts:1',
+    ]);
   });
 
   const silent: [string, () => string[]][] = [

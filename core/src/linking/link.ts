@@ -17,7 +17,8 @@ import {
 import { linkImports } from './link-imports.js';
 import { attachByCode, gatherLookUps, linkPlaces } from './link-places.js';
 import { collectMadeAtRun, declarePieces, linkScripts, linkTypes, markBuiltEvents } from './link-scripts.js';
-import { NO_HISTORY, type EventEnd, type Linked } from './linked.js';
+import { NO_HISTORY } from '../model/history.js';
+import type { EventEnd, Linked } from './linked.js';
 import { countFacts } from './rule-counts.js';
 import { findPath, findTarget } from './targets.js';
 import { storyBackward, storyForward } from './story.js';

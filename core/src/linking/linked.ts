@@ -1,5 +1,6 @@
 /** What linking gives to the checks and to the views, besides the map itself. */
 import type { Graph } from '../model/graph.js';
+import type { History } from '../model/history.js';
 import type { Loss, Moment, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { FileFacts } from '../reading/facts.js';
@@ -8,16 +9,6 @@ import type { Fault } from './faults.js';
 import type { StoryLine } from './story.js';
 import type { PartValues } from './values.js';
 import type { World } from './world.js';
-
-/** What the time before tells of files that are no longer there: the version history, and earlier scans. */
-export interface History {
-  /** Where a file stands now that was renamed since. */
-  renamedTo: ReadonlyMap<string, string>;
-  /** Files that hold today what a file held that is gone. */
-  sameContent: ReadonlyMap<string, string[]>;
-}
-
-export const NO_HISTORY: History = { renamedTo: new Map(), sameContent: new Map() };
 
 /** A look-up in a script, with what it came to from every place it runs at. */
 export interface LookUp {

@@ -1,6 +1,6 @@
 import { analyse } from '../analyse.js';
 import type { Repair } from '../model/finding.js';
-import type { History } from '../linking/linked.js';
+import { NO_HISTORY, type History } from '../model/history.js';
 import { carrier, factsOf, planOf, scan, scene, script, useGrammars, type Files } from '../testing/project.js';
 
 /** Repairs that write something, of the first finding of a check: title and reason. */
@@ -21,11 +21,7 @@ describe('candidates for a file that is gone', () => {
   const repairs = (history: Partial<History>): Repair[] => {
     const plan = planOf();
     const { facts, others } = factsOf(files, plan);
-    const whole = { renamedTo: new Map<string, string>(), sameContent: new Map<string, string[]>(), ...history };
-    const { findings } = analyse(facts, others, plan, undefined, (paths) => {
-      expect(paths).toEqual(['data/tides.json']);
-      return whole;
-    });
+    const { findings } = analyse(facts, others, plan, undefined, { ...NO_HISTORY, ...history });
     return findings[0].repairs.filter(({ changes }) => changes);
   };
 
@@ -37,8 +33,8 @@ describe('candidates for a file that is gone', () => {
   });
   it('come first from the version history, then from what held the same', () => {
     const found = repairs({
-      renamedTo: new Map([['data/tides.json', 'data/levels.json']]),
-      sameContent: new Map([['data/tides.json', ['data/tide.json']]]),
+      renamedTo: (path) => (path === 'data/tides.json' ? 'data/levels.json' : undefined),
+      sameContent: (path) => (path === 'data/tides.json' ? ['data/tide.json'] : []),
     });
     expect(found.map(({ words }) => words)).toEqual([
       'The version history says that the file was renamed to data/levels.json.',

@@ -22,14 +22,6 @@ const MOST_CANDIDATES = 4;
 /** Among more names than this, those written alike are not looked for: it would take too long and say too little. */
 const MOST_NAMES = 5000;
 
-/** Paths that references name and that are not there, for the history to be asked about. */
-export function missingPaths({ lostReferences, world }: Linked): string[] {
-  const paths = lostReferences
-    .filter(({ loss, form }) => loss.sought === 'file' && form && !loss.otherCapitals)
-    .flatMap(({ loss, form, file }) => pathsTried(world, form!, loss.wanted, file));
-  return [...new Set(paths)];
-}
-
 /** What a lost reference may have meant, likeliest first. */
 export function candidatesFor(linked: Linked, lost: LostReference): Candidate[] {
   const { loss, form } = lost;
@@ -51,11 +43,11 @@ function addPaths({ world, history }: Linked, { loss, form, file }: LostReferenc
   if (loss.otherCapitals) addPath(loss.otherCapitals, `${loss.otherCapitals} differs only in capitals.`);
   const tried = pathsTried(world, form!, loss.wanted, file);
   for (const path of tried) {
-    const renamed = history.renamedTo.get(path);
+    const renamed = history.renamedTo(path);
     if (renamed) addPath(renamed, `The version history says that the file was renamed to ${renamed}.`);
   }
   for (const path of tried) {
-    for (const same of history.sameContent.get(path) ?? [])
+    for (const same of history.sameContent(path))
       addPath(same, `${same} holds today, to the byte, what stood there in an earlier scan.`);
   }
   for (const path of loss.elsewhere) addPath(path, `A file of the same name stands at ${path}.`);

@@ -4,6 +4,7 @@ import { createRequire } from 'node:module';
 import { analyse, type Analysis } from '../analyse.js';
 import { CHECK_IDS } from '../checks/registry.js';
 import { plain, type Finding } from '../model/finding.js';
+import { NO_HISTORY, type History, type Version } from '../model/history.js';
 import type { FileFacts } from '../reading/facts.js';
 import { LANGUAGES, type Plan } from '../reading/plan/plan.js';
 import { readPlan, type LoadPlan } from '../reading/plan/read-plan.js';
@@ -104,6 +105,31 @@ export function scan(files: Files, changes: object = {}): Analysis {
   const plan = planOf(changes);
   const { facts, others } = factsOf(files, plan);
   return analyse(facts, others, plan);
+}
+
+/** What is committed, oldest first: on 2026-03-01, on the day after, and so on. Each says what has changed. */
+export type Commits = { subject: string; files: Files }[];
+
+/** Scans a project that has a version history, as of its last commit and of what was changed since. */
+export function scanAfter(commits: Commits, since: Files = {}, changes: object = {}): Analysis {
+  const plan = planOf(changes);
+  const now = Object.assign({}, ...commits.map(({ files }) => files), since) as Files;
+  const { facts, others } = factsOf(now, plan);
+  return analyse(facts, others, plan, undefined, historyOf(commits, plan));
+}
+
+function historyOf(commits: Commits, plan: Plan): History {
+  const versionsOf = (path: string): Version[] => {
+    const touching = commits.flatMap(({ subject, files }, at) => (path in files ? [{ subject, files, at }] : []));
+    return touching
+      .map(({ subject, files, at }, position): Version => ({
+        commit: { id: `c${at}`, day: `2026-03-${String(at + 1).padStart(2, '0')}`, order: at, subject },
+        isFirst: position === 0,
+        facts: () => factsOf({ [path]: files[path] }, plan).facts[0],
+      }))
+      .reverse();
+  };
+  return { ...NO_HISTORY, versionsOf };
 }
 
 /** Scans with a plan of its own. */

@@ -2,7 +2,9 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { renamesIn } from './history.js';
+import { plain, type FileFacts, type History } from '@glue-trace/core';
+import { scanFolder } from '../scan/scan-folder.js';
+import { historyIn } from './history.js';
 
 describe('the version history', () => {
   let folder: string;
@@ -22,23 +24,66 @@ describe('the version history', () => {
   });
   afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
+  /** What is asked of a folder's history; a version is told by its subject and the text that it had. */
+  const history = (of = folder): Pick<History, 'renamedTo' | 'versionsOf'> =>
+    historyIn(of, (_, bytes) => ({ name: bytes.toString().slice(0, 7) }) as FileFacts, new Map());
+  const versions = (path: string, of = folder): string[] =>
+    history(of)
+      .versionsOf(path)
+      .map(({ commit, isFirst, facts }) => `${commit.subject}: ${facts()?.name}${isFirst ? ' (first)' : ''}`);
+
   it('knows renames of any name, committed or not, and those of a later commit', () => {
-    expect([...renamesIn(folder)]).toEqual([]);
+    expect(history().renamedTo('data/größe eins.txt')).toBeUndefined();
     git('mv', 'data/größe eins.txt', 'data/two.txt');
-    expect([...renamesIn(folder)]).toEqual([['data/größe eins.txt', 'data/two.txt']]);
+    expect(history().renamedTo('data/größe eins.txt')).toBe('data/two.txt');
     git('commit', '-qm', 'two');
     git('mv', 'data/two.txt', 'three.txt');
     git('commit', '-qm', 'three');
-    expect(renamesIn(folder).get('data/größe eins.txt')).toBe('three.txt');
+    expect(history().renamedTo('data/größe eins.txt')).toBe('three.txt');
   });
   it('is told from the project’s folder when that lies inside the repository', () => {
     git('mv', 'data/größe eins.txt', 'data/two.txt');
     git('commit', '-qm', 'two');
-    expect([...renamesIn(join(folder, 'data'))]).toEqual([['größe eins.txt', 'two.txt']]);
+    const inside = join(folder, 'data');
+    expect(history(inside).renamedTo('größe eins.txt')).toBe('two.txt');
+    expect(versions('two.txt', inside)).toEqual(['two: line 0\n', 'one: line 0\n (first)']);
+  });
+  it('has the versions of a file, newest first, those under its former names too', () => {
+    git('mv', 'data/größe eins.txt', 'data/two.txt');
+    git('commit', '-qm', 'renamed');
+    writeFileSync(join(folder, 'data', 'two.txt'), `changed\n${content}`);
+    git('commit', '-qam', 'says more');
+    writeFileSync(join(folder, 'data', 'two.txt'), 'not committed');
+    expect(versions('data/two.txt')).toEqual(['says more: changed', 'renamed: line 0\n', 'one: line 0\n (first)']);
+    expect(history().versionsOf('data/two.txt')[0].commit.day).toMatch(/^\d{4}-\d\d-\d\d$/);
+    expect(versions('data/none.txt')).toEqual([]);
   });
   it('says nothing where there is none', () => {
     const plain = mkdtempSync(join(tmpdir(), 'glue-plain-'));
-    expect([...renamesIn(plain)]).toEqual([]);
+    expect([history(plain).renamedTo('a'), history(plain).versionsOf('a')]).toEqual([undefined, []]);
     rmSync(plain, { recursive: true });
+  });
+  it('tells a scan which of two copies was mended, and which value was saved before', async () => {
+    const plan = {
+      version: 1,
+      name: 'Small',
+      scripts: { ts: { match: '*.ts', language: 'typescript' } },
+    };
+    const rule = (more: string): string => `settle() {
+      const bank = this.depth - this.draught * 2;
+      if (bank < 0) { this.hull -= 12; this.lean(bank + 3); }
+      while (this.hull > 90) { this.hull -= bank * 2; }
+      ${more} return this.hull + bank - 4; }`;
+    const write = (name: string, code: string): void => writeFileSync(join(folder, `${name}.ts`), code);
+    write('lock', `export class Lock { ${rule('')} }`);
+    write('gauge', `export class Gauge { ${rule('')} }`);
+    writeFileSync(join(folder, 'glue-trace.json'), JSON.stringify(plan));
+    git('add', '.');
+    git('commit', '-qm', 'Both');
+    write('lock', `export class Lock { ${rule('if (bank > 9) this.creak(bank);')} }`);
+    git('commit', '-qam', 'The lock creaks');
+    const { analysis } = await scanFolder({ folder });
+    const sentences = analysis.findings.map(({ sentence }) => plain(sentence));
+    expect(sentences.join()).toMatch(/Lock\.settle\(\) was changed on [\d-]+ \(“The lock creaks”\), and the other not/);
   });
 });

@@ -1,49 +1,159 @@
-/** What the version history knows of files that are gone. The git program is asked when there is one; never required. */
+/** What the version history knows: renames, and earlier versions of files. The git program is asked when there is one; never required. */
 import { execFileSync } from 'node:child_process';
+import type { Commit, FileFacts, History, Version } from '@glue-trace/core';
 
 /** Looking further back is slow and seldom right. */
 const MOST_COMMITS = 3000;
+/** Of one file: what changed before these says little of today. */
+const MOST_VERSIONS = 20;
 const LONGEST_WAIT = 8000;
 
-/** The log of each folder as of its last commit: what was committed does not change. */
-const logs = new Map<string, { head: string; log: string }>();
+/** A version of a file, by the content that it had. */
+interface FileVersion {
+  commit: Commit;
+  /** Hash of the content, as git has it. */
+  blob: string;
+  /** The file came with this commit. */
+  isFirst: boolean;
+}
 
-function logOf(folder: string, args: string[]): string {
+interface Log {
+  /** Where each file that was renamed stands now, by its old path. */
+  renamed: Map<string, string>;
+  /** Versions of each file, by the path that it has now; newest first. */
+  versions: Map<string, FileVersion[]>;
+}
+
+const NOTHING: Log = { renamed: new Map(), versions: new Map() };
+
+/** The log of each folder, as of its last commit and of the files that were renamed since. */
+const logs = new Map<string, { as: string; log: Log }>();
+
+const CHANGES = ['--raw', '--abbrev=40', '-z', '-M', '--relative'];
+/** Before each commit; what it says of itself is parted by another sign. */
+const [COMMIT, PART] = ['\u001e', '\u001f'];
+
+/** What git tells of a folder; nothing without a repository. */
+function logOf(folder: string): Log {
   const head = git(folder, ['rev-parse', 'HEAD']);
+  if (!head) return NOTHING;
+  const uncommitted = git(folder, ['diff', 'HEAD', '--diff-filter=R', ...CHANGES]);
+  const as = head + uncommitted;
   const known = logs.get(folder);
-  if (known?.head === head) return known.log;
-  const log = head ? git(folder, ['log', `-n${MOST_COMMITS}`, '--format=', ...args]) : '';
-  logs.set(folder, { head, log });
+  if (known?.as === as) return known.log;
+  const format = ['--format=%x1e%H%x1f%ad%x1f%s%x1f', '--date=format:%Y-%m-%d'];
+  const log = parsed(git(folder, ['log', `-n${MOST_COMMITS}`, ...format, ...CHANGES]), uncommitted);
+  logs.set(folder, { as, log });
   return log;
 }
 
-/** Where each file that was renamed stands now, by its old path; empty without a git repository. */
-export function renamesIn(folder: string): Map<string, string> {
-  const renamed = new Map<string, string>();
-  const common = ['--name-status', '-z', '-M', '--diff-filter=R', '--relative'];
+function parsed(log: string, uncommitted: string): Log {
+  const [renamed, versions] = [new Map<string, string>(), new Map<string, FileVersion[]>()];
+  const nowOf = (path: string): string => renamed.get(path) ?? path;
   // Newest first: a later rename of the new name is known by then.
-  for (const log of [git(folder, ['diff', 'HEAD', ...common]), logOf(folder, common)]) {
-    const words = log.split('\0').map((word) => word.replace(/^\n+/, ''));
-    for (let at = 0; at + 2 < words.length; at++) {
-      if (!/^R\d*$/.test(words[at])) continue;
-      const [from, to] = [words[at + 1], words[at + 2]];
-      if (!renamed.has(from)) renamed.set(from, renamed.get(to) ?? to);
-      at += 2;
+  for (const { from, to } of changesIn(uncommitted))
+    if (from !== to && !renamed.has(from)) renamed.set(from, nowOf(to));
+  for (const [position, entry] of log.split(COMMIT).slice(1).entries()) {
+    const [id, day, subject, changes] = entry.split(PART);
+    const commit: Commit = { id, day, order: -position, subject: subject.slice(0, 200) };
+    for (const { from, to, blob, is } of changesIn(changes ?? '')) {
+      const now = nowOf(to);
+      if (from !== to && !renamed.has(from)) renamed.set(from, now);
+      if (is === 'D') continue;
+      const known = versions.get(now) ?? [];
+      if (known.length < MOST_VERSIONS) versions.set(now, [...known, { commit, blob, isFirst: is === 'A' }]);
     }
   }
-  return renamed;
+  return { renamed, versions };
+}
+
+/** `:100644 100644 <blob> <blob> M`, then one path, or two of a rename; all parted by zeros. */
+function changesIn(raw: string): { from: string; to: string; blob: string; is: string }[] {
+  const words = raw.split('\0').map((word) => word.replace(/^\n+/, ''));
+  const changes: { from: string; to: string; blob: string; is: string }[] = [];
+  for (let at = 0; at < words.length; at++) {
+    const head = /^:\d+ \d+ [0-9a-f]+ ([0-9a-f]+) ([A-Z])\d*$/.exec(words[at]);
+    if (!head) continue;
+    const [, blob, is] = head;
+    const from = words[++at];
+    changes.push({ from, to: is === 'R' || is === 'C' ? words[++at] : from, blob, is });
+  }
+  // What a copy was made from stays where it is.
+  return changes.map((one) => (one.is === 'C' ? { ...one, from: one.to, is: 'A' } : one));
+}
+
+/** Contents by their hashes, in one call; those that git does not have are left out. */
+function contentsOf(folder: string, blobs: readonly string[]): Map<string, Buffer> {
+  const found = new Map<string, Buffer>();
+  if (blobs.length === 0) return found;
+  const output = run(folder, ['cat-file', '--batch'], `${blobs.join('\n')}\n`);
+  for (let at = 0; at < output.length;) {
+    const end = output.indexOf(10, at);
+    if (end < 0) break;
+    const [blob, kind, size] = output.toString('latin1', at, end).split(' ');
+    at = end + 1;
+    if (kind === 'missing') continue;
+    found.set(blob, output.subarray(at, at + Number(size)));
+    at += Number(size) + 1;
+  }
+  return found;
+}
+
+/**
+ * The version history of a folder. Git is asked when something is wanted, and not before.
+ * @param read takes facts from what a file held
+ * @param known keeps them, by content and path, for the next time
+ */
+export function historyIn(
+  folder: string,
+  read: (path: string, bytes: Buffer) => FileFacts | undefined,
+  known: Map<string, FileFacts | undefined>,
+): Pick<History, 'renamedTo' | 'versionsOf'> {
+  let log: Log | undefined;
+  const asked = (): Log => (log ??= logOf(folder));
+  const readAll = (path: string, all: readonly FileVersion[]): void => {
+    const blobs = [...new Set(all.map(({ blob }) => blob))].filter((blob) => !known.has(`${blob} ${path}`));
+    const contents = contentsOf(folder, blobs);
+    for (const blob of blobs) {
+      const bytes = contents.get(blob);
+      known.set(`${blob} ${path}`, bytes && read(path, bytes));
+    }
+  };
+  return {
+    renamedTo: (path) => asked().renamed.get(path),
+    versionsOf: (path) => {
+      const all = asked().versions.get(path) ?? [];
+      return all.map(({ commit, isFirst, blob }): Version => ({
+        commit,
+        isFirst,
+        facts: () => {
+          if (!known.has(`${blob} ${path}`)) readAll(path, all);
+          return known.get(`${blob} ${path}`);
+        },
+      }));
+    },
+  };
+}
+
+/** Whether a folder lies in a repository. */
+export function isVersioned(folder: string): boolean {
+  return git(folder, ['rev-parse', 'HEAD']) !== '';
 }
 
 function git(folder: string, args: string[]): string {
+  return run(folder, args).toString('utf8');
+}
+
+function run(folder: string, args: string[], input?: string): Buffer {
   try {
     return execFileSync('git', ['-C', folder, '-c', 'core.quotePath=false', ...args], {
-      encoding: 'utf8',
       timeout: LONGEST_WAIT,
-      maxBuffer: 1 << 26,
-      stdio: ['ignore', 'pipe', 'ignore'],
+      maxBuffer: 1 << 28,
+      input,
+      stdio: ['pipe', 'pipe', 'ignore'],
       env: { ...process.env, GIT_OPTIONAL_LOCKS: '0' },
     });
   } catch {
-    return '';
+    return Buffer.alloc(0);
   }
 }

@@ -40,7 +40,8 @@ export function encode(text: string, before: Buffer): Buffer {
   return Buffer.from(mark + text, 'utf8');
 }
 
-function decode(bytes: Buffer): ReadResult {
+/** What bytes say, or why they are no text. */
+export function decode(bytes: Buffer): ReadResult {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return { text: new TextDecoder('utf-16le').decode(bytes), bytes };
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return { text: new TextDecoder('utf-16be').decode(bytes), bytes };
   if (bytes.subarray(0, LOOKED_AT).includes(0)) return { reason: 'not a text file' };

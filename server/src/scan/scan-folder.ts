@@ -11,16 +11,19 @@ import {
   packFacts,
   PLAN_FILE,
   planForStandards,
+  readFile,
   readPlan,
   readsText,
   ruleFor,
   unpackFacts,
   type Analysis,
   type FileFacts,
+  type History,
   type Plan,
   type RuleFor,
 } from '@glue-trace/core';
-import { renamesIn } from '../files/history.js';
+import { historyIn, isVersioned } from '../files/history.js';
+import { decode } from '../files/read-text.js';
 import { checkFolder, discover, type FoundFile } from '../files/discover.js';
 import type { Progress } from '../api.js';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
@@ -165,6 +168,8 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
   const known = new Map<string, Known>();
   const rules = new Map<string, RuleFor | undefined>();
   const linker = createLinker();
+  /** What was read of earlier versions of files. */
+  const former = new Map<string, FileFacts | undefined>();
   let planInForce: Plan | undefined;
   let planHash = '';
 
@@ -174,6 +179,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
     if (hash === planHash) return planInForce!;
     known.clear();
     rules.clear();
+    former.clear();
     planHash = hash;
     return (planInForce = plan);
   };
@@ -225,6 +231,19 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
     return one;
   };
 
+  /** What the time before tells, if somebody asks. */
+  const historyFor = async (plan: Plan, results: Result[]): Promise<History> => {
+    // Earlier versions are read by this thread, whoever read today's.
+    if (isVersioned(folder)) await prepareLanguages(Object.values(plan.scripts).map(({ language }) => language));
+    const readEarlier = (path: string, bytes: Buffer): FileFacts | undefined => {
+      const rule = ruleOf(plan, path);
+      if (!rule || (rule.of === 'files' && rule.rule.as === 'glue facts')) return undefined;
+      const content = decode(bytes);
+      return 'text' in content ? readFile(path, content.text, rule, plan) : undefined;
+    };
+    return { ...historyIn(folder, readEarlier, former), sameContent: sameContent(results, cache) };
+  };
+
   /** Reads what must be read, on several threads when there is enough of it; gives how many were the same after all. */
   const readAll = async (
     toRead: ToRead[],
@@ -270,10 +289,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       onProgress({ phase: 'linking', done: found.length, total: found.length });
       const facts = results.flatMap(({ fact }) => (fact ? [fact] : []));
       const otherPaths = results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path]));
-      const analysis = analyse(facts, otherPaths, plan, linker, (missing) => ({
-        renamedTo: renamesIn(folder),
-        sameContent: sameContent(missing, results, cache),
-      }));
+      const analysis = analyse(facts, otherPaths, plan, linker, await historyFor(plan, results));
       return {
         plan,
         analysis,
@@ -285,17 +301,19 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
   };
 }
 
-/** Files that hold today what files that are gone held in an earlier scan. */
-function sameContent(missing: string[], results: Result[], cache: FactsCache | undefined): Map<string, string[]> {
-  const found = new Map<string, string[]>();
-  const byHash = new Map<string, string[]>();
-  for (const { entry } of results)
-    if (entry.hash) byHash.set(entry.hash, [...(byHash.get(entry.hash) ?? []), entry.path]);
-  for (const path of missing.slice(0, MOST_ASKED)) {
-    const same = byHash.get(cache?.formerHash(path) ?? '');
-    if (same) found.set(path, same);
-  }
-  return found;
+/** Files that hold today what a file that is gone held in an earlier scan. */
+function sameContent(results: Result[], cache: FactsCache | undefined): History['sameContent'] {
+  let byHash: Map<string, string[]> | undefined;
+  let asked = 0;
+  return (path) => {
+    if (!cache || ++asked > MOST_ASKED) return [];
+    if (!byHash) {
+      byHash = new Map();
+      for (const { entry } of results)
+        if (entry.hash) byHash.set(entry.hash, [...(byHash.get(entry.hash) ?? []), entry.path]);
+    }
+    return byHash.get(cache.formerHash(path) ?? '') ?? [];
+  };
 }
 
 /** Whether the file surely is as it was when it was read, without looking into it. */
