@@ -74,4 +74,4 @@ export {
   type Holds,
 } from './families/families.js';
 export { findTwins } from './twins/search.js';
-export { twinTasks, twinViews, type TwinView } from './twins/page.js';
+export { RISKS, twinTasks, TWIN_KINDS, twinViews, type Risk, type TwinKind, type TwinView } from './twins/page.js';

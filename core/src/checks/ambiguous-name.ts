@@ -1,6 +1,7 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, titleOf } from '../model/graph.js';
-import { faultsOf, grouped, placeOf, sameKey, type Check } from './check.js';
+import { faultsOf, placeOf, sameKey, type Check } from './check.js';
 
 /** A look-up by name for one thing finds several. */
 export const ambiguousName: Check = {

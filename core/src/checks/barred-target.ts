@@ -1,8 +1,9 @@
+import { grouped } from '../grouped.js';
 import { sentence, type Sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import type { Barred } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';
-import { faultsOf, grouped, named, placeOf, sameKey, titled, type Check } from './check.js';
+import { faultsOf, named, placeOf, sameKey, titled, type Check } from './check.js';
 
 /** Something is asked of a piece whose mode rules it out. */
 export const barredTarget: Check = {

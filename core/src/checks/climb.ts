@@ -1,6 +1,7 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
-import { grouped, steps, type Check } from './check.js';
+import { steps, type Check } from './check.js';
 
 /** A look-up that climbs the tree. */
 export const climb: Check = {

@@ -1,6 +1,6 @@
 import { sentence, type Sentence } from '../model/finding.js';
 import { dated } from '../model/history.js';
-import { twinsOf, type Twins } from '../twins/twins.js';
+import { LIKENESS_WORDS, twinsOf, type Twins } from '../twins/twins.js';
 import type { Check, Draft } from './check.js';
 
 /** The same logic stands in two or more places. */
@@ -25,20 +25,13 @@ function isSiblingRule({ places, likeness }: Twins): boolean {
   return likeness !== 'statements' && names.size === 1 && parents.size === 1 && !parents.has(undefined);
 }
 
-const LIKENESS: Record<Twins['likeness'], string> = {
-  'to the letter': 'to the letter',
-  values: 'with other values',
-  names: 'with other names',
-  statements: 'with statements added or taken out',
-};
-
 function told({ places, likeness, differences, parting }: Twins): Sentence {
   const [first, second] = places;
   const lacking = differences.filter(({ what }) => what === 'statement').length;
   return [
     ...sentence`${{ name: first.name, piece: first.type?.piece }} and ${{ name: second.name, piece: second.type?.piece }}`,
     places.length > 2 ? ` and ${places.length - 2} more` : '',
-    ` are the same ${LIKENESS[likeness]}`,
+    ` are the same ${LIKENESS_WORDS[likeness]}`,
     likeness === 'statements' ? `, ${lacking} of them` : '',
     ...(parting
       ? [

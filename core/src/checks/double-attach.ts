@@ -1,8 +1,9 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { titleOf } from '../model/graph.js';
 import type { Linked } from '../linking/linked.js';
 import type { World, WorldPart, WorldType } from '../linking/world.js';
-import { grouped, placeOf, sameKey, type Check } from './check.js';
+import { placeOf, sameKey, type Check } from './check.js';
 
 /** One object runs the same script twice. */
 export const doubleAttach: Check = {

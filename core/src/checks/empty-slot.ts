@@ -1,7 +1,8 @@
+import { grouped } from '../grouped.js';
 import { nameOf, titleOf } from '../model/graph.js';
 import { fillings } from '../repairs/fillings.js';
 import { sentence } from '../model/finding.js';
-import { grouped, placeOf, sameKey, type Check } from './check.js';
+import { placeOf, sameKey, type Check } from './check.js';
 
 /** A required slot is empty on an object. */
 export const emptySlot: Check = {

@@ -1,6 +1,7 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import type { PieceFact } from '../reading/facts.js';
-import { grouped, placeOf, sameKey, titled, type Check } from './check.js';
+import { placeOf, sameKey, titled, type Check } from './check.js';
 
 /** Two input actions share a key where both can happen. */
 export const keyClash: Check = {

@@ -1,3 +1,4 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, nameOf, type Graph } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
@@ -5,7 +6,7 @@ import type { Language } from '../reading/plan/plan.js';
 import { typeOfPiece } from '../linking/flow.js';
 import { rootsOf, topOf, type World, type WorldType } from '../linking/world.js';
 import type { Linked } from '../linking/linked.js';
-import { grouped, type Check } from './check.js';
+import type { Check } from './check.js';
 
 /** Something that comes and goes listens and never lets go. */
 export const leakedListener: Check = {

@@ -1,9 +1,10 @@
 /** What the checks on look-ups share: one finding for each line and each object it runs from, copies counted once. */
+import { grouped } from '../grouped.js';
 import type { Sentence } from '../model/finding.js';
 import type { Loss } from '../model/link.js';
 import { nameOf, titleOf } from '../model/graph.js';
 import type { Linked, LookUp, LookUpPlace } from '../linking/linked.js';
-import { grouped, placeOf, sameKey, type Draft } from './check.js';
+import { placeOf, sameKey, type Draft } from './check.js';
 
 /** A look-up that finds nothing, from one object or from all copies of one object. */
 export interface LostLookUp {

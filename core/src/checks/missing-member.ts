@@ -1,8 +1,9 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import type { MissingMember } from '../linking/faults.js';
 import { writeInstead } from '../repairs/candidates.js';
 import { nearest } from '../nearest.js';
-import { grouped, missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
+import { missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A field or function of a known type that the type does not have. */
 export const missingMember: Check = {

@@ -1,9 +1,10 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf, nameOf, rangeOf, type Graph } from '../model/graph.js';
 import { GRIPS, MOMENTS, VERBS } from '../model/link.js';
 import { IN_TREE } from '../model/life.js';
 import type { Linked } from '../linking/linked.js';
-import { grouped, sameKey, type Check } from './check.js';
+import { sameKey, type Check } from './check.js';
 import { isWithin, objectOf } from './reached.js';
 
 /** A piece is moved in the tree at run time while others hold paths through it. */

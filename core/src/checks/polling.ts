@@ -1,9 +1,10 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import type { Linked, LookUp } from '../linking/linked.js';
 import { typeNamed, type WorldType } from '../linking/world.js';
 import type { MemberUse } from '../reading/facts.js';
-import { grouped, type Check, type Draft } from './check.js';
+import type { Check, Draft } from './check.js';
 
 /** Something is looked up, or asked of another piece, anew in every frame. */
 export const polling: Check = {

@@ -1,8 +1,11 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
 import { isMatch } from '../reading/match.js';
+import { baseName } from '../reading/source.js';
 import type { Linked } from '../linking/linked.js';
-import { grouped, type Check, type Draft } from './check.js';
+import { repeatedTables } from '../twins/tables.js';
+import type { Check, Draft } from './check.js';
 
 /** So many scripts must type the same value. */
 const MANY = 3;
@@ -86,55 +89,42 @@ function draftOf(same: Typed[], kind: string): Draft[] {
 }
 
 /** Tables in code whose names are the records of a data asset. */
-function tables({ facts, world, graph }: Linked): Draft[] {
-  const assets = facts.flatMap((fact, source) => {
-    const records = fact.pieces.flatMap((piece, at) =>
-      piece.kind === 'record' ? [{ piece, index: world.pieceOf[source][at], name: piece.id || piece.name }] : [],
-    );
-    return records.length >= 3 ? [{ fact, source, records: new Map(records.map((one) => [one.name, one])) }] : [];
-  });
-  if (assets.length === 0) return [];
-  return facts.flatMap(({ script, file }, source) =>
-    (script?.tables ?? []).flatMap(({ entries, range }): Draft[] => {
-      const asset = assets.find(
-        ({ records }) => entries.filter(({ key }) => records.has(key)).length >= Math.max(3, 0.8 * entries.length),
-      );
-      if (!asset) return [];
-      const differing = entries.filter(({ key, number }) => {
-        const details = Object.values(asset.records.get(key)?.piece.details ?? {});
-        return details.some((one) => /^-?[\d.]+$/.test(one)) && !details.some((one) => Number(one) === Number(number));
-      });
-      const first = differing[0] && asset.records.get(differing[0].key)!;
-      return [
+function tables(linked: Linked): Draft[] {
+  const { facts, world } = linked;
+  return repeatedTables(linked).map(({ source, asset, table, differing }): Draft => {
+    const { file } = facts[source];
+    const [first] = differing;
+    return {
+      severity: differing.length > 0 ? 'warning' : undefined,
+      sentence: [
+        ...sentence`A table in ${{ name: baseName(file), piece: world.filePiece[source] }} repeats ${{ name: facts[asset].name, piece: world.filePiece[asset] }}`,
+        first
+          ? `, and ${differing.length === 1 ? 'one number differs' : `${differing.length} numbers differ`}: ${first.key} is ${first.number} here`
+          : '',
+      ].filter((run) => run !== ''),
+      sure: 'The names of the table are those of the records, and the numbers were compared.',
+      pieces: [world.filePiece[source], world.filePiece[asset]],
+      evidence: [
         {
-          severity: differing.length > 0 ? 'warning' : undefined,
-          sentence: [
-            ...sentence`A table in ${{ name: file.split('/').pop()!, piece: world.filePiece[source] }} repeats ${{ name: asset.fact.name, piece: world.filePiece[asset.source] }}`,
-            differing.length > 0
-              ? `, and ${differing.length === 1 ? 'one number differs' : `${differing.length} numbers differ`}: ${differing[0].key} is ${differing[0].number} here`
-              : '',
-          ].filter((run) => run !== ''),
-          sure: 'The names of the table are those of the records, and the numbers were compared.',
-          pieces: [world.filePiece[source], world.filePiece[asset.source]],
-          evidence: [
-            { file, range: differing[0]?.range ?? range, shows: 'the table in code' },
-            {
-              file: asset.fact.file,
-              range: first ? first.piece.range : asset.fact.range,
-              shows: `what ${graph.texts[graph.pieces.name[world.filePiece[asset.source]]]} says`,
-            },
-          ],
-          walk: [],
-          places: 1,
-          repairs: [
-            {
-              title: 'Read it from the data',
-              words: `Take the numbers from ${asset.fact.file}, and take the table out.`,
-            },
-          ],
-          sameBy: [file, asset.fact.file],
+          file,
+          range: table.entries.find(({ key }) => key === first?.key)?.range ?? table.range,
+          shows: 'the table in code',
         },
-      ];
-    }),
-  );
+        {
+          file: facts[asset].file,
+          range: first?.record.range ?? facts[asset].range,
+          shows: `what ${facts[asset].name} says`,
+        },
+      ],
+      walk: [],
+      places: 1,
+      repairs: [
+        {
+          title: 'Read it from the data',
+          words: `Take the numbers from ${facts[asset].file}, and take the table out.`,
+        },
+      ],
+      sameBy: [file, facts[asset].file],
+    };
+  });
 }

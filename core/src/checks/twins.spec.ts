@@ -358,6 +358,39 @@ describe('twin/near-same-asset', () => {
     ]);
     expect(prefabs(gauge(values), gauge(values))[0]).toContain('are the same in everything but their name');
   });
+  it('fires on those that are alike though a third of the same make is not', () => {
+    const other = gauge({ depth: 5, width: 6, face: 'data/b', scale: 7 });
+    const files = { 'prefabs/deep.json': gauge(values), 'prefabs/high.json': gauge({ ...values, depth: 9 }) };
+    expect(found(check, { ...files, 'prefabs/other.json': other, 'scripts/gauge.ts': script('Gauge', '') })).toEqual([
+      'deep and high differ only in depth (1 | 9) @ prefabs/deep.json:4',
+    ]);
+  });
+
+  const hint = (more: object): object => ({
+    title: 'Ropes',
+    steps: [
+      { text: 'Take it', wait: 3 },
+      { text: 'Pull', wait: 9 },
+    ],
+    after: 'tides',
+    colour: 'red',
+    sound: 'bell',
+    ...more,
+  });
+  it('fires on two data assets that differ in a few values, and on two that are the same', () => {
+    expect(found(check, { 'data/a.json': hint({}), 'data/b.json': hint({ colour: 'blue', after: 'night' }) })).toEqual([
+      'a and b differ only in after (tides | night), colour (red | blue) @ data/a.json:1',
+    ]);
+    expect(found(check, { 'data/a.json': hint({}), 'data/b.json': hint({}) })[0]).toContain('the same in everything');
+  });
+  it('is silent on data assets that differ in more, have another shape, say little, or are many of a kind', () => {
+    const two = (more: object): string[] => found(check, { 'data/a.json': hint({}), 'data/b.json': hint(more) });
+    expect(two({ colour: 'blue', after: 'night', title: 'Tides' })).toEqual([]);
+    expect(two({ shown: true })).toEqual([]);
+    expect(found(check, { 'data/a.json': { x: 1, y: 2 }, 'data/b.json': { x: 1, y: 3 } })).toEqual([]);
+    const many = Array.from({ length: 20 }, (_, at) => [`data/s${at}.json`, hint({ colour: `c${at}` })] as const);
+    expect(found(check, Object.fromEntries(many))).toEqual([]);
+  });
   it('is silent when much differs, when the tree does, and on prefabs that save next to nothing', () => {
     expect(prefabs(gauge(values), gauge({ depth: 5, width: 6, face: 'data/b', scale: 7 }))).toEqual([]);
     expect(prefabs(gauge(values), gauge({ ...values, depth: 9 }, 'Hand'))).toEqual([]);

@@ -1,7 +1,8 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { typeName } from '../linking/evaluate.js';
 import { typeNamed, type WorldType } from '../linking/world.js';
-import { grouped, type Check, type Draft } from './check.js';
+import type { Check, Draft } from './check.js';
 import { operationsThat } from './reached.js';
 
 /** So many checks make a ladder. */

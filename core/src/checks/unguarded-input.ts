@@ -1,8 +1,9 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { deedsOf, handlersOf, type Code, type Deed } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import { isEngines } from '../linking/targets.js';
-import { grouped, type Check } from './check.js';
+import type { Check } from './check.js';
 import { operationsThat } from './reached.js';
 
 /** Code that acts on a key, a button or a pointer. */

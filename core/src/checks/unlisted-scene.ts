@@ -1,3 +1,4 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, rangeOf, titleOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
@@ -5,7 +6,7 @@ import type { Change } from '../repairs/change.js';
 import { pathWritten } from '../linking/targets.js';
 import type { Linked, RoleReference } from '../linking/linked.js';
 import { candidatesFor } from '../repairs/candidates.js';
-import { grouped, sameKey, titled, type Check, type Draft } from './check.js';
+import { sameKey, titled, type Check, type Draft } from './check.js';
 
 /** Scenes that play needs and the build does not have, or the other way round. */
 export const unlistedScene: Check = {

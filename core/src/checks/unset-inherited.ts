@@ -1,8 +1,9 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { partsRunning, type World, type WorldType } from '../linking/world.js';
 import { functionOf, isConstructor } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import { grouped, type Check } from './check.js';
+import type { Check } from './check.js';
 import { namesOf } from './flags.js';
 
 /** Inherited code uses a field that this child never sets. */

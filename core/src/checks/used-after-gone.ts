@@ -1,10 +1,11 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
 import type { World, WorldType } from '../linking/world.js';
 import type { Touch } from '../reading/facts.js';
-import { grouped, placeOf, type Check } from './check.js';
+import { placeOf, type Check } from './check.js';
 import { behind, isWithin, objectOf, reached, type Reached } from './reached.js';
 
 /** Something goes on using what other code may have destroyed. */

@@ -1,6 +1,7 @@
+import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
 import { titleOf } from '../model/graph.js';
-import { faultsOf, grouped, sameKey, titled, type Check } from './check.js';
+import { faultsOf, sameKey, titled, type Check } from './check.js';
 
 /** Something is done to all of a type while several exist. */
 export const wideScope: Check = {

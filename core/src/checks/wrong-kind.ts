@@ -1,10 +1,11 @@
+import { grouped } from '../grouped.js';
 import type { Repair } from '../model/finding.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf } from '../model/graph.js';
 import { groupOf } from '../model/graph.js';
 import type { WrongKind } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';
-import { faultsOf, grouped, placeOf, sameKey, titled, type Check } from './check.js';
+import { faultsOf, placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A slot is filled with something its field cannot take. */
 export const wrongKind: Check = {

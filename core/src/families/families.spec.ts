@@ -1,6 +1,5 @@
 import { scan, scene, carrier, useGrammars, type Files } from '../testing/project.js';
 import type { Linked } from '../linking/linked.js';
-import { twinTasks, twinViews } from '../twins/page.js';
 import { familiesOf, familyOf, type Family } from './families.js';
 
 const FLEET: Files = {
@@ -132,29 +131,5 @@ describe('families of records', () => {
       ['raft', 'replaced 4', 'inherited '],
       ['skiff', 'inherited ', 'same 1'],
     ]);
-  });
-});
-
-describe('the task list of twins', () => {
-  beforeAll(useGrammars);
-  const body = (cost: number): string =>
-    `let sum = ${cost}; for (const one of this.all) { if (one.load > this.least) sum += one.load * 2 - this.least; } return sum / (this.all.length + 1);`;
-
-  it('names the copies, what differs, and where they could live', () => {
-    const { linked } = scan({
-      'scripts/a.ts': `export class A { mean() { ${body(3)} } }`,
-      'scripts/b.ts': `export class B { mean() { ${body(8)} } }`,
-    });
-    expect(twinTasks('Flight', twinViews(linked))).toBe(
-      [
-        '# Flight: what is written more than once',
-        '',
-        '- [ ] `A.mean()` and 1 more, the same with other values. A script that all of them take in.',
-        '  - `A.mean()` in scripts/a.ts, lines 1 to 1',
-        '  - `B.mean()` in scripts/b.ts, lines 1 to 1',
-        '  - value near line 1: `3` / `8`',
-        '',
-      ].join('\n'),
-    );
   });
 });

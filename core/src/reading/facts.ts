@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 9;
+export const FACTS_VERSION = 10;
 
 export interface FileFacts {
   file: string;
@@ -28,7 +28,17 @@ export interface FileFacts {
   /** Links that a glue facts file gives directly. */
   given: GivenLink[];
   script?: ScriptFacts;
+  /** All that a data asset says, unless it is long. */
+  leaves?: LeafFacts;
   problems: ProblemFact[];
+}
+
+/** The values of a file, in the order of the text. */
+export interface LeafFacts {
+  /** The way to each, as `steps[0].text`, all in one text with a line for each: files of one shape have the same. */
+  ways: string;
+  texts: string[];
+  lines: number[];
 }
 
 /** A part of a file that could not be read. */

@@ -3,6 +3,7 @@ import type {
   ConnectionFact,
   EventFact,
   FileFacts,
+  LeafFacts,
   OverrideFact,
   PartFact,
   PieceFact,
@@ -59,6 +60,34 @@ export function readData(documents: TreeNode[], facts: FileFacts, rule: FileRule
     readAttachments(work, document);
   }
   markCopies(facts.references);
+  if (rule.as === 'data asset') facts.leaves = leavesOf(documents, lines);
+}
+
+/** Longer files are tables, not things of which there is one more with another value. */
+const MOST_LEAVES = 120;
+/** Longer texts are cut; two that begin alike and are as long differ hardly ever. */
+const LONGEST_LEAF = 80;
+
+function leavesOf(documents: readonly TreeNode[], lines: Lines): LeafFacts | undefined {
+  const ways: string[] = [];
+  const leaves: LeafFacts = { ways: '', texts: [], lines: [] };
+  const visit = (node: TreeNode, way: string): void => {
+    if (ways.length > MOST_LEAVES) return;
+    if (isLeaf(node)) {
+      const text = textOf(node);
+      ways.push(way);
+      leaves.texts.push(text.length > LONGEST_LEAF ? `${text.slice(0, LONGEST_LEAF)}… (${text.length} letters)` : text);
+      leaves.lines.push(lines.range(node.start, node.end).line);
+      return;
+    }
+    node.children.forEach((child, at) =>
+      visit(child, node.kind === 'list' ? `${way}[${at}]` : way ? `${way}.${child.key}` : child.key),
+    );
+  };
+  documents.forEach((document) => visit(document, ''));
+  if (ways.length > MOST_LEAVES || ways.length === 0) return undefined;
+  leaves.ways = ways.join('\n');
+  return leaves;
 }
 
 /** What the file says of itself. */

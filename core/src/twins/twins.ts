@@ -5,6 +5,7 @@ import { isMatch } from '../reading/match.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world.js';
 import { partingOf, pastOf, type Parting, type Past } from './drift.js';
+import { weightOf, type Rule } from './rules.js';
 import { findTwins, isValue, type Copy, type TwinGroup } from './search.js';
 
 /** One copy, as people name it. */
@@ -21,9 +22,13 @@ export interface TwinPlace extends Copy {
 /** A place where copies differ: what stands there in each, in the order of the copies; empty where nothing does. */
 export interface Difference {
   what: 'value' | 'name' | 'statement';
-  /** Line in the first copy, or of the statement before. */
-  line: number;
+  /** The line in each copy; 0 where there is nothing. */
+  lines: number[];
+  /** Where there is nothing: the line before which it would stand; 0 elsewhere. */
+  before: number[];
   words: string[];
+  /** The name before a value, in the first copy's statement. */
+  near: string;
   /** Who was changed here while others stayed as they were, when the version history tells. */
   parting?: Parting;
 }
@@ -39,6 +44,14 @@ export interface Twins {
   saves: number;
   home: Home;
 }
+
+/** After “the same”. */
+export const LIKENESS_WORDS: Record<Twins['likeness'], string> = {
+  'to the letter': 'to the letter',
+  values: 'with other values',
+  names: 'with other names',
+  statements: 'with statements added or taken out',
+};
 
 /** Where the copies could live: one function, the parent that they have, a new parent, or a script of their own. */
 export interface Home {
@@ -82,6 +95,26 @@ export function twinsOf({ facts, plan, world, history }: Linked): Twins[] {
   return twins;
 }
 
+/** A rule that brothers hold, as a group of copies. */
+export function twinsOfRule({ facts, world, history }: Linked, { parent, holders }: Rule): Twins {
+  const bodies = holders.map(({ body }) => body);
+  const copies = holders.map(({ type: { source }, function: at, body }): Copy => {
+    return { source, function: at, from: 0, to: body.shapes.length };
+  });
+  const whole = bodies[0].shapes.map((_, at): [number, number] => [at, at]);
+  const pasts = copies.map(({ source, function: at }) => pastOf(history, facts[source], at));
+  const differences = differencesOf({ copies, pairs: copies.map(() => whole) }, bodies, pasts);
+  const has = (what: Difference['what']): boolean => differences.some((one) => one.what === what);
+  return {
+    likeness: has('name') ? 'names' : has('value') ? 'values' : 'to the letter',
+    places: copies.map((copy) => placeOf(facts, world, copy)),
+    differences,
+    drift: false,
+    saves: weightOf(bodies[0]) * (bodies.length - 1),
+    home: { is: 'the parent', type: parent },
+  };
+}
+
 function placeOf(facts: Linked['facts'], world: Linked['world'], copy: Copy): TwinPlace {
   const { file, script } = facts[copy.source];
   const code = script!.functions[copy.function];
@@ -108,15 +141,22 @@ function newest(differences: readonly Difference[]): Parting | undefined {
 
 /** What differs, statement by statement of the first copy. */
 function differencesOf(
-  { copies, pairs }: TwinGroup,
+  { copies, pairs }: Pick<TwinGroup, 'copies' | 'pairs'>,
   bodies: readonly BodyFact[],
   pasts: readonly (Past | undefined)[],
 ): Difference[] {
-  const [first] = bodies;
   const [{ from, to }] = copies;
   const partner = pairs.map((one) => new Map(one));
   const differences: Difference[] = [];
   const renamed = new Set<string>();
+  /** Line of the statement in a copy that goes with the first's at this position, or with the next that has one. */
+  const lineFrom = (copy: number, position: number): number => {
+    for (let at = position; at < to; at++) {
+      const other = copy === 0 ? at : partner[copy].get(at);
+      if (other !== undefined) return bodies[copy].lines[2 * other];
+    }
+    return bodies[copy].lines[2 * copies[copy].to - 1] + 1;
+  };
   const isKnown = pasts.some((past) => past !== undefined);
   for (let at = from; at < to; at++) {
     const positions = bodies.map((_, copy) => (copy === 0 ? at : partner[copy].get(at)));
@@ -125,23 +165,37 @@ function differencesOf(
     );
     const exacts = positions.map((other, copy) => (other === undefined ? undefined : bodies[copy].exacts[other]));
     const parting = isKnown && exacts.some((one) => one !== exacts[0]) ? partingOf(pasts, exacts) : undefined;
-    const line = first.lines[2 * at];
+    const lines = positions.map((other, copy) => (other === undefined ? 0 : bodies[copy].lines[2 * other]));
+    const before = lines.map((line, copy) => (line > 0 ? 0 : lineFrom(copy, at)));
+    const add = (what: Difference['what'], there: string[], near = ''): void =>
+      void differences.push({ what, lines, before, words: there, near, ...(parting && { parting }) });
     if (words.some((one) => one === undefined)) {
-      differences.push({ what: 'statement', line, words: words.map((one) => one?.join(' ') ?? ''), parting });
+      add(
+        'statement',
+        words.map((one) => one && saying(one)).map((one) => one ?? ''),
+      );
       continue;
     }
     words[0]!.forEach((word, position) => {
       const there = words.map((one) => one![position] ?? '');
       if (there.every((one) => one === word)) return;
-      const what = there.every(isValue) ? 'value' : 'name';
+      if (there.every(isValue)) return add('value', there, nameBefore(words[0]!, position));
       const key = there.join(BETWEEN);
       // A name that stands for another one does so throughout: told once.
-      if (what === 'name' && renamed.has(key)) return;
+      if (!renamed.has(key)) add('name', there);
       renamed.add(key);
-      differences.push({ what, line, words: there, parting });
     });
   }
-  return [...differences, ...onlyInOthers(copies, pairs, bodies, pasts)];
+  return [...differences, ...onlyInOthers(copies, pairs, bodies, pasts, lineFrom)];
+}
+
+/** A statement by its names and values. */
+function saying(words: readonly string[]): string {
+  return words.filter(Boolean).join(' ') || '(a statement)';
+}
+
+function nameBefore(words: readonly string[], position: number): string {
+  return words.slice(0, position).findLast((word) => !isValue(word)) ?? '';
 }
 
 /** Statements that stand in another copy alone. */
@@ -150,27 +204,26 @@ function onlyInOthers(
   pairs: TwinGroup['pairs'],
   bodies: readonly BodyFact[],
   pasts: readonly (Past | undefined)[],
+  lineFrom: (copy: number, position: number) => number,
 ): Difference[] {
   return copies.flatMap(({ from, to }, copy) => {
     if (copy === 0) return [];
-    const matched = new Map(pairs[copy].map(([mine, theirs]) => [theirs, mine]));
+    const matched = new Set(pairs[copy].map(([, theirs]) => theirs));
     const alone: Difference[] = [];
-    let line = bodies[0].lines[2 * copies[0].from];
     for (let at = from; at < to; at++) {
-      const mine = matched.get(at);
-      if (mine !== undefined) line = bodies[0].lines[2 * mine];
-      else
-        alone.push({
-          what: 'statement',
-          line,
-          words: copies.map((_, other) =>
-            other === copy ? bodies[copy].words[at].split(BETWEEN).join(' ') || '(a statement)' : '',
-          ),
-          parting: partingOf(
-            pasts,
-            copies.map((_, other) => (other === copy ? bodies[copy].exacts[at] : undefined)),
-          ),
-        });
+      if (matched.has(at)) continue;
+      const only = <T>(own: T, other: T): T[] => copies.map((_, one) => (one === copy ? own : other));
+      const parting = partingOf(pasts, only<number | undefined>(bodies[copy].exacts[at], undefined));
+      // The next one of the first that has a partner here.
+      const [next] = pairs[copy].find(([, theirs]) => theirs > at) ?? [copies[0].to];
+      alone.push({
+        what: 'statement',
+        lines: only(bodies[copy].lines[2 * at], 0),
+        before: copies.map((_, other) => (other === copy ? 0 : lineFrom(other, next))),
+        words: only(saying(bodies[copy].words[at].split(BETWEEN)), ''),
+        near: '',
+        ...(parting && { parting }),
+      });
     }
     return alone;
   });

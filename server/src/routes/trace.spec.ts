@@ -150,9 +150,14 @@ describe('questions on the map', () => {
 
   it('tell twins, and the same as a list of tasks', async () => {
     const { groups } = (await ask<TwinsPage>('/twins')).body;
-    expect(groups.map(({ places, home }) => [places.map(({ name }) => name).join(), home])).toEqual([
-      ['RainLog.mean(),WindLog.mean()', 'a new parent'],
+    expect(groups.map(({ places, risk }) => [places.map(({ name }) => name).join(), risk])).toEqual([
+      ['Bead,Second Bead', 'drifted apart'],
+      ['toll-board.ts,tolls', 'drifted apart'],
+      ['Dredger.onScrape(),IceBreaker.onScrape(),PilotBoat.onScrape()', 'values differ'],
+      ['Fender,Long Fender', 'values differ'],
+      ['RainLog.mean(),WindLog.mean()', 'the same'],
     ]);
+    expect(groups[3].places[0].key).toBe('prefab:prefabs/fender.prefab.json');
     const response = await app.inject({ url: '/api/projects/1/twins.md', headers: { host: '127.0.0.1' } });
     expect(response.headers['content-type']).toContain('text/markdown');
     expect(response.body).toContain('- [ ] `RainLog.mean()` and 1 more');

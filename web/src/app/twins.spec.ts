@@ -2,53 +2,107 @@ import type { TwinGroupView, TwinsPage } from '@glue-trace/server/api';
 import { openPage } from './testing/page';
 
 const group = (one: string, other: string, more: Partial<TwinGroupView> = {}): TwinGroupView => ({
-  likeness: 'values',
+  kind: 'code',
+  likeness: 'the same with other values',
+  risk: 'values differ',
+  parting: '',
   saves: 40,
-  drift: false,
-  places: [one, other].map((name) => ({ name, file: `scripts/${name}.ts`, line: 3, endLine: 9, key: `type:${name}` })),
-  differences: [{ what: 'value', line: 4, words: ['12', '30'] }],
-  home: 'the parent',
-  parent: 'Vessel',
+  places: [one, other].map((name) => ({
+    name,
+    file: `scripts/${name}.ts`,
+    line: 3,
+    endLine: 9,
+    key: `type:${name}`,
+    change: 'The function goes out.',
+  })),
+  differences: [{ what: 'value', lines: [4, 4], before: [0, 0], words: ['12', '30'], parting: '' }],
+  fields: [{ name: 'loadCost', words: ['12', '30'] }],
+  home: { words: 'the parent that they have: Vessel', change: 'Vessel gets load().' },
   ...more,
 });
 const PAGE: TwinsPage = {
   isKnown: true,
   groups: [
-    group('Barge.load()', 'Tender.load()'),
     group('Bell.ring()', 'Horn.blow()', {
-      likeness: 'statements',
-      drift: true,
-      differences: [{ what: 'statement', line: 5, words: ['this.sway', ''] }],
-      home: 'a shared script',
-      parent: '',
+      likeness: 'the same with statements added or taken out',
+      risk: 'changed in one',
+      parting: 'Bell.ring() was changed on 2026-03-02 (“Sway”), and the other not.',
+      differences: [{ what: 'statement', lines: [5, 0], before: [0, 5], words: ['this.sway', ''], parting: '' }],
+      fields: [],
+      home: { words: 'a script that all of them take in', change: 'It gets one function for it.' },
     }),
+    group('Barge.load()', 'Tender.load()', { saves: 90 }),
+    group('Fender', 'Long Fender', { kind: 'prefab', saves: 0 }),
   ],
 };
+const excerpt = (file: string): object => ({
+  file,
+  firstLine: 3,
+  lines: ['ring() {', 'pull();', 'more();', 'rest();'],
+  from: 3,
+  to: 6,
+  isChanged: false,
+});
 
 describe('Twins', () => {
-  it('are listed, and laid side by side with what differs and where they could live', async () => {
+  it('are listed by risk, and laid side by side with what differs, what would change, and where they could live', async () => {
     const page = await openPage('/p/1/twins');
     expect(page.text('[role=status]')).toBe('Comparing …');
     await page.answer('/api/projects/1/twins', PAGE);
     expect(page.texts('.row')).toEqual([
-      'Barge.load() and Tender.load() other values saves 40 words of code',
-      'Bell.ring() and Horn.blow() statements differ saves 40 words of code',
+      'Bell.ring() and Horn.blow() changed in one the same with statements added or taken out · saves 40 words of code',
+      'Barge.load() and Tender.load() the same with other values · saves 90 words of code',
+      'Fender and Long Fender the same with other values',
     ]);
     await page.press('j');
-    expect(page.text('aside p')).toContain('Could live in: the parent that they have: Vessel.');
-    expect(page.texts('aside tbody td')).toEqual(['12', '30']);
+    expect(page.text('aside')).toContain('Bell.ring() was changed on 2026-03-02 (“Sway”), and the other not.');
+    expect(page.texts('aside [aria-label="What differs"] td')).toEqual(['this.sway', 'not there']);
     await page.press('j');
-    expect(page.text('aside p')).toContain('they have drifted apart');
-    expect(page.texts('aside tbody td')).toEqual(['this.sway', 'not there']);
+    expect(page.text('.home')).toBe('Could live in the parent that they have: Vessel. Vessel gets load().');
+    expect(page.texts('aside [aria-label="Values that differ"] tbody :is(th, td)')).toEqual(['loadCost', '12', '30']);
+    expect(page.texts('.copies p')).toEqual([
+      'Barge.load() The function goes out.',
+      'Tender.load() The function goes out.',
+    ]);
     await page.press('Escape');
     expect(page.element.querySelector('aside')).toBeNull();
   });
 
-  it('are narrowed by words, and offered as a task list', async () => {
+  it('pick out the lines that differ, and leave a row empty where a copy has nothing', async () => {
+    const page = await openPage('/p/1/twins?group=0');
+    await page.answer('/api/projects/1/twins', PAGE);
+    await page.answer('/api/projects/1/excerpt', excerpt('scripts/bell.ts'));
+    const [bell, horn] = [...page.element.querySelectorAll('glue-evidence')];
+    expect([...bell.querySelectorAll('.hit')].map((line) => line.textContent!.trim())).toEqual(['5more();']);
+    expect(horn.querySelectorAll('.hit').length).toBe(0);
+    expect([...horn.querySelectorAll('.line')].map((line) => line.classList.contains('gap'))).toEqual([
+      false,
+      false,
+      true,
+      false,
+      false,
+    ]);
+  });
+
+  it('are narrowed by words and kind, sorted by what they save, and offered as a task list', async () => {
     const page = await openPage('/p/1/twins?text=bell');
     await page.answer('/api/projects/1/twins', PAGE);
     expect(page.texts('.row').length).toBe(1);
     expect(page.element.querySelector('a[download]')!.getAttribute('href')).toBe('/api/projects/1/twins.md');
+    const choose = async (label: string, value: string): Promise<void> => {
+      const box = page.element.querySelector<HTMLSelectElement>(`[aria-label="${label}"]`)!;
+      box.value = value;
+      box.dispatchEvent(new Event('change'));
+      await page.settle();
+    };
+    const words = page.element.querySelector<HTMLInputElement>('input')!;
+    words.value = '';
+    words.dispatchEvent(new Event('change'));
+    await page.settle();
+    await choose('Order', 'saves');
+    expect(page.texts('.row')[0]).toContain('Barge.load()');
+    await choose('What is written again', 'prefab');
+    expect(page.texts('.row')).toEqual(['Fender and Long Fender the same with other values']);
   });
 
   it('say when no group is like that', async () => {
@@ -57,10 +111,10 @@ describe('Twins', () => {
     expect(none.text('.card b')).toBe('No group is like that.');
   });
 
-  it('says when no two functions are alike', async () => {
+  it('says when nothing is written twice', async () => {
     const page = await openPage('/p/1/twins');
     await page.answer('/api/projects/1/twins', { isKnown: true, groups: [] });
-    expect(page.text('.card b')).toBe('No two functions are alike.');
+    expect(page.text('.card b')).toBe('Nothing is written twice.');
   });
 
   it('says what is wrong when there is no map', async () => {

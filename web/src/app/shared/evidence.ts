@@ -10,6 +10,7 @@ import {
 import type { ExcerptView } from '@glue-trace/server/api';
 
 interface ShownLine {
+  /** 0 for a row that is left empty. */
   number: number;
   isHit: boolean;
   before: string;
@@ -38,7 +39,7 @@ const ROOM = 40;
       #box
       tabindex="0"
       [attr.aria-label]="'Lines of ' + excerpt().file"
-    >@for (line of lines(); track line.number) {<span class="line" [class.hit]="line.isHit"><span class="number">{{ line.number }}</span>{{ line.before }}<mark>{{ line.marked }}</mark>{{ line.after }}
+    >@for (line of lines(); track $index) {<span class="line" [class.hit]="line.isHit" [class.gap]="!line.number"><span class="number">{{ line.number || '' }}</span>{{ line.before }}<mark>{{ line.marked }}</mark>{{ line.after }}
 </span>}</pre>
   `,
   styles: `
@@ -82,6 +83,9 @@ const ROOM = 40;
     .hit {
       background: var(--amber-bg);
     }
+    .gap {
+      background: repeating-linear-gradient(135deg, var(--line) 0 1px, transparent 1px 7px);
+    }
     .number {
       display: inline-block;
       min-width: 4ch;
@@ -108,6 +112,11 @@ export class Evidence {
   /** Columns to underline when the place is on one line; 1-based, end exclusive. */
   readonly columns = input<{ column: number; endColumn: number } | null>(null);
 
+  /** Lines to pick out, when it is not the whole place. */
+  readonly picked = input<readonly number[] | null>(null);
+  /** Rows left empty before a line, so that the lines after it stand beside those of another excerpt. */
+  readonly gaps = input<ReadonlyMap<number, number> | null>(null);
+
   private readonly box = viewChild<ElementRef<HTMLElement>>('box');
 
   constructor() {
@@ -124,9 +133,11 @@ export class Evidence {
   protected readonly lines = computed(() => {
     const { firstLine, lines, from, to } = this.excerpt();
     const columns = from === to ? this.columns() : null;
-    return lines.map((text, at): ShownLine => {
+    const [picked, gaps] = [this.picked(), this.gaps()];
+    const gap: ShownLine = { number: 0, isHit: false, before: '', marked: '', after: '' };
+    const shown = lines.map((text, at): ShownLine => {
       const number = firstLine + at;
-      const isHit = number >= from && number <= to;
+      const isHit = picked ? picked.includes(number) : number >= from && number <= to;
       if (!isHit || !columns || columns.endColumn <= columns.column)
         return { number, isHit, before: text, marked: '', after: '' };
       return {
@@ -137,5 +148,6 @@ export class Evidence {
         after: text.slice(columns.endColumn - 1),
       };
     });
+    return gaps ? shown.flatMap((line) => [...Array<ShownLine>(gaps.get(line.number) ?? 0).fill(gap), line]) : shown;
   });
 }

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
+import type { Risk, TwinKind } from '@glue-trace/core';
 import type { TwinGroupView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
@@ -9,18 +10,19 @@ import { Keys } from '../shared/keys';
 import { TroubleBox } from '../shared/trouble';
 import { twinsActions, twinsFeature } from './twins.state';
 
-const LIKENESS: Record<TwinGroupView['likeness'], string> = {
-  'to the letter': 'the same to the letter',
-  values: 'other values',
-  names: 'other names',
-  statements: 'statements differ',
+const KINDS: Record<TwinKind, string> = {
+  code: 'code',
+  prefab: 'prefabs',
+  'data asset': 'data assets',
+  wiring: 'saved wiring',
+  table: 'tables in code',
 };
-const HOMES: Record<TwinGroupView['home'], string> = {
-  'the same type': 'one function of the type, called from both places',
-  'the parent': 'the parent that they have',
-  'a new parent': 'a new parent between them and theirs',
-  'a shared script': 'a script that all of them take in',
-};
+/** Those that somebody should look at soon. */
+const RISKY: readonly Risk[] = ['changed in one', 'drifted apart'];
+/** Copies laid side by side; the others are named. */
+const MOST_BESIDE = 4;
+const MOST_DIFFERENCES = 20;
+const STEP = 200;
 
 /** Groups of copies: side by side, with what differs between them, and where they could live. */
 @Component({
@@ -37,22 +39,55 @@ export class TwinsView {
     transform: (written) => (written === undefined ? undefined : Number(written)),
   });
   readonly text = input<string>();
+  readonly kind = input<string>();
+  /** `saves`: what saves most first; otherwise what is likeliest to be wrong by now. */
+  readonly order = input<string>();
+  /** How many groups are listed. */
+  readonly rows = input(STEP, { transform: (written: string | undefined) => Number(written ?? STEP) || STEP });
 
   private readonly store = inject(Store);
   private readonly router = inject(Router);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(twinsFeature.selectTwinsState);
-  protected readonly likeness = LIKENESS;
-  protected readonly homes = HOMES;
+  protected readonly kinds = Object.entries(KINDS);
+  protected readonly beside = MOST_BESIDE;
+  protected readonly mostDifferences = MOST_DIFFERENCES;
   protected readonly groups = computed(() => {
     const words = (this.text() ?? '').toLowerCase();
-    return (this.state().page?.groups ?? [])
+    const kind = this.kind();
+    const groups = (this.state().page?.groups ?? [])
       .map((group, at) => ({ group, at }))
+      .filter(({ group }) => !kind || group.kind === kind)
       .filter(({ group }) => group.places.some(({ name, file }) => `${name} ${file}`.toLowerCase().includes(words)));
+    // They come by their risk.
+    return this.order() === 'saves' ? groups.sort((a, b) => b.group.saves - a.group.saves) : groups;
   });
   protected readonly opened = computed(() => {
     const at = this.group();
     return at === undefined ? undefined : this.state().page?.groups[at];
+  });
+  /** What differs, but for values that stand in the table of fields. */
+  protected readonly differences = computed(() => {
+    const group = this.opened();
+    const seen = new Set<string>();
+    return (group?.differences ?? []).filter(({ what, lines }) => {
+      // Statements on one line are shown as that line.
+      const isSeen = what === 'statement' && seen.has(lines.join());
+      seen.add(lines.join());
+      return !isSeen && (what !== 'value' || group?.fields.length === 0);
+    });
+  });
+  /** Lines to pick out in each copy that is shown, and rows to leave empty so that the copies stay side by side. */
+  protected readonly marks = computed(() => {
+    const group = this.opened();
+    return (group?.places ?? []).slice(0, MOST_BESIDE).map((_, copy) => {
+      const picked = group!.differences.flatMap(({ lines }) => (lines[copy] > 0 ? [lines[copy]] : []));
+      const missing = new Map<number, Set<number>>();
+      for (const { before, lines } of group!.differences)
+        if (before[copy] > 0)
+          missing.set(before[copy], (missing.get(before[copy]) ?? new Set()).add(Math.max(...lines)));
+      return { picked, gaps: new Map([...missing].map(([line, lines]) => [line, lines.size])) };
+    });
   });
 
   constructor() {
@@ -64,7 +99,7 @@ export class TwinsView {
       const group = this.opened();
       if (!group) return void this.store.dispatch(twinsActions.hide());
       const places = group.places
-        .slice(0, 4)
+        .slice(0, MOST_BESIDE)
         .map(({ file, line, endLine }) => ({ file, line, column: 1, endLine: endLine + 1, endColumn: 1 }));
       this.store.dispatch(twinsActions.show({ project: this.project(), places }));
     });
@@ -80,8 +115,28 @@ export class TwinsView {
     this.go({ group });
   }
 
-  protected narrow(text: string): void {
-    this.go({ text: text || null, group: null });
+  protected narrow(to: { text?: string; kind?: string }): void {
+    const set = (written: string | undefined, before: string | undefined): string | null =>
+      (written ?? before ?? '') || null;
+    this.go({ text: set(to.text, this.text()), kind: set(to.kind, this.kind()), group: null, rows: null });
+  }
+
+  protected sort(order: string): void {
+    this.go({ order: order || null });
+  }
+
+  protected more(): void {
+    this.go({ rows: this.rows() + STEP });
+  }
+
+  /** What stands in a copy: a statement as it is written, where its lines are there. */
+  protected say({ what, lines, words }: TwinGroupView['differences'][number], copy: number): string {
+    const excerpt = what === 'statement' ? this.state().code?.[copy] : undefined;
+    return excerpt?.lines[lines[copy] - excerpt.firstLine]?.trim() ?? words[copy];
+  }
+
+  protected isRisky({ risk }: TwinGroupView): boolean {
+    return RISKY.includes(risk);
   }
 
   private move(by: number): void {

@@ -1,0 +1,109 @@
+/** Prefabs and data assets that are the same but for a few values. */
+import { grouped } from '../grouped.js';
+import { isMatch } from '../reading/match.js';
+import type { FileFacts } from '../reading/facts.js';
+import type { Linked } from '../linking/linked.js';
+import { apart, nearSame } from './near.js';
+
+export interface AssetTwins {
+  kind: 'prefab' | 'data asset';
+  /** Positions in the list of facts, in the order of their paths. */
+  sources: number[];
+  /** Values that are not the same in all: what stands in each, and on which line. */
+  differing: { name: string; texts: string[]; lines: number[] }[];
+  /** Values that each of them has. */
+  values: number;
+}
+
+/** So many values may differ, of so many at least. */
+const MOST_DIFFERENT = 3;
+const LEAST_SAVED = 3;
+const LEAST_LEAVES = 8;
+/** What this many files have alike is how files of that kind are. */
+const TOO_MANY = 12;
+
+interface Row {
+  source: number;
+  names: string[];
+  texts: string[];
+  lines: number[];
+}
+
+/** Those alike, by the path of the first. */
+export function assetTwinsOf({ facts, plan }: Linked): AssetTwins[] {
+  const sources = [...facts.keys()].sort((a, b) => (facts[a].file < facts[b].file ? -1 : 1));
+  const wanted = sources.filter((source) => !isMatch(facts[source].file, plan.house.copiesFine));
+  const prefabs = wanted.filter((source) => {
+    const { kind, pieces, extends: parent } = facts[source];
+    return kind === 'prefab' && pieces.length > 0 && !parent && !pieces[0].madeFrom;
+  });
+  const assets = wanted.filter((source) => facts[source].kind === 'data asset' && facts[source].leaves);
+  return [
+    ...grouped(prefabs, (source) => shapeOf(facts[source])).flatMap((same) =>
+      twinsIn(
+        'prefab',
+        same.map((source) => savedIn(facts[source], source)),
+        LEAST_SAVED,
+        1,
+      ),
+    ),
+    ...grouped(assets, (source) => `${facts[source].rule}\n${facts[source].leaves!.ways}`).flatMap((same) =>
+      twinsIn(
+        'data asset',
+        same.map((source) => leavesIn(facts[source], source)),
+        LEAST_LEAVES,
+        0.25,
+      ),
+    ),
+  ];
+}
+
+/** @param share of all values that may differ */
+function twinsIn(kind: AssetTwins['kind'], rows: Row[], least: number, share: number): AssetTwins[] {
+  const values = rows[0].texts.length;
+  if (rows.length < 2 || values < least) return [];
+  const texts = rows.map((row) => row.texts);
+  return nearSame(texts, Math.min(MOST_DIFFERENT, Math.floor(values * share))).flatMap((group): AssetTwins[] => {
+    const members = group.map((at) => rows[at]);
+    const places = apart(members.map((row) => row.texts));
+    if (members.length > TOO_MANY || places.length > MOST_DIFFERENT) return [];
+    const differing = places.map((at) => ({
+      name: members[0].names[at],
+      texts: members.map((row) => row.texts[at]),
+      lines: members.map((row) => row.lines[at]),
+    }));
+    return [{ kind, sources: members.map(({ source }) => source), differing, values }];
+  });
+}
+
+/** All of a prefab but the root's name and the saved values. */
+function shapeOf({ rule, pieces }: FileFacts): string {
+  return JSON.stringify([
+    rule,
+    pieces.map(({ kind, name, parent, madeFrom, parts, labels }, at) => [
+      kind,
+      at === 0 ? '' : name,
+      parent,
+      madeFrom?.text,
+      labels?.map(({ text }) => text),
+      parts.map((part) => [part.type, part.script?.text, part.values.map((value) => value.name)]),
+    ]),
+  ]);
+}
+
+function savedIn({ pieces }: FileFacts, source: number): Row {
+  const values = pieces.flatMap(({ parts }) => parts.flatMap((part) => part.values));
+  return {
+    source,
+    names: values.map(({ name }) => name),
+    texts: values.map(({ text, empty }) => (empty ? '(empty)' : (text ?? '(a list)'))),
+    lines: values.map(({ range }) => range.line),
+  };
+}
+
+/** What stands in a data asset; its own name and identity are always another and do not count. */
+function leavesIn({ name, id, leaves }: FileFacts, source: number): Row {
+  const { ways, texts, lines } = leaves!;
+  const isOwn = (text: string): boolean => text !== '' && (text === name || text === id);
+  return { source, names: ways.split('\n'), texts: texts.map((text) => (isOwn(text) ? '(its name)' : text)), lines };
+}

@@ -1,0 +1,112 @@
+/** Rules that brothers hold: functions of one name that are the same but for their values, in types with one parent. */
+import { BETWEEN, type BodyFact } from '../reading/facts.js';
+import { isMatch } from '../reading/match.js';
+import type { Linked } from '../linking/linked.js';
+import type { WorldType } from '../linking/world.js';
+import { isValue, shapeOf, wholeOf } from './search.js';
+
+/** What a function must come to, in tokens, to be a rule. */
+const LEAST_WEIGHT = 12;
+
+export interface Holder {
+  type: WorldType;
+  /** Position in the functions of its script. */
+  function: number;
+  body: BodyFact;
+  range: Linked['facts'][number]['range'];
+}
+
+/** A function that brothers hold alike. */
+export interface Rule {
+  parent: WorldType;
+  name: string;
+  holders: Holder[];
+  /** Values that are not the same in all. */
+  differs: string[];
+}
+
+/** Rules that brothers hold, by parent. */
+export function brotherRulesOf(linked: Linked): Rule[] {
+  const children = new Map<WorldType, WorldType[]>();
+  for (const type of linked.world.types) {
+    const [parent] = type.ancestors;
+    const known = parent && children.get(parent);
+    if (known) known.push(type);
+    else if (parent) children.set(parent, [type]);
+  }
+  return [...children].flatMap(([parent, types]) => {
+    const known = held.get(parent);
+    if (known?.scripts.length === types.length && types.every(({ script }, at) => script === known.scripts[at]))
+      return known.rules;
+    const rules = types.length < 2 ? [] : rulesBelow(linked, parent, types);
+    held.set(parent, { scripts: types.map(({ script }) => script), rules });
+    return rules;
+  });
+}
+
+/** What the children of each parent held last, and the scripts that said so: most edits touch none of them. */
+const held = new WeakMap<WorldType, { scripts: WorldType['script'][]; rules: Rule[] }>();
+
+function rulesBelow({ world, plan }: Linked, parent: WorldType, types: readonly WorldType[]): Rule[] {
+  const byKey = new Map<string, Holder[]>();
+  for (const type of types) {
+    if (isMatch(world.facts[type.source].file, plan.house.copiesFine)) continue;
+    type.script.functions.forEach(({ type: local, name, body, callsParent, range }, at) => {
+      if (local !== type.local || !name || !body || callsParent || weightOf(body) < LEAST_WEIGHT) return;
+      const key = `${name} ${shapeOf(body)}`;
+      const holder = { type, function: at, body, range };
+      const same = byKey.get(key);
+      if (same) same.push(holder);
+      else byKey.set(key, [holder]);
+    });
+  }
+  return [...byKey].flatMap(([key, holders]): Rule[] => {
+    const bodies = holders.map(({ body }) => body);
+    return holders.length > 1 && namesStandForOneAnother(bodies)
+      ? [{ parent, name: key.slice(0, key.indexOf(' ')), holders, differs: valuesThatDiffer(bodies) }]
+      : [];
+  });
+}
+
+const words = new WeakMap<BodyFact, string[][]>();
+
+/** Names and values of each statement. */
+function wordsOf(body: BodyFact): string[][] {
+  let split = words.get(body);
+  if (!split) words.set(body, (split = body.words.map((one) => one.split(BETWEEN))));
+  return split;
+}
+
+/** Tokens of a function. */
+export function weightOf({ weights }: BodyFact): number {
+  return weights.reduce((sum, weight) => sum + weight, 0);
+}
+
+/** Each name of the first stands for one name of every other, throughout. */
+function namesStandForOneAnother([first, ...others]: BodyFact[]): boolean {
+  return others.every((other) => {
+    if (wholeOf(other) === wholeOf(first)) return true;
+    const there = new Map<string, string>();
+    return wordsOf(first).every((mine, at) => {
+      const theirs = wordsOf(other)[at];
+      return mine.every((word, position) => {
+        if (isValue(word)) return true;
+        const known = there.get(word);
+        if (known === undefined) there.set(word, theirs[position]);
+        return known === undefined || known === theirs[position];
+      });
+    });
+  });
+}
+
+/** Values that are not the same in all: `12 | 7 | 30`. */
+function valuesThatDiffer(bodies: readonly BodyFact[]): string[] {
+  if (bodies.every((body) => wholeOf(body) === wholeOf(bodies[0]))) return [];
+  return wordsOf(bodies[0]).flatMap((mine, at) =>
+    mine.flatMap((word, position) => {
+      if (!isValue(word)) return [];
+      const there = bodies.map((body) => wordsOf(body)[at][position]);
+      return there.some((one) => one !== word) ? [there.join(' | ')] : [];
+    }),
+  );
+}
