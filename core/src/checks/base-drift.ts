@@ -1,9 +1,10 @@
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
-import { dated, statesOf, type Commit, type State } from '../model/history.js';
+import { formerDefaults, formerTexts, unquoted, type Former } from '../families/former.js';
+import { dated } from '../model/history.js';
 import type { Linked } from '../linking/linked.js';
 import { partsRunning, type ValueOnPart, type WorldPart, type WorldType } from '../linking/world.js';
-import type { FieldFact, FileFacts, PartFact, PieceFact } from '../reading/facts.js';
+import type { FieldFact } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
 
 /** Values saved on instances that hide the base's, or merely repeat it. */
@@ -197,13 +198,6 @@ function draftOf(
   ];
 }
 
-interface Former {
-  /** What it was before. */
-  text: string;
-  /** The change after which it was so no longer. */
-  by?: Commit;
-}
-
 /** The values of the prefab from before that instances save: the one that most of them do. */
 function formerOf(linked: Linked, base: ValueOnPart, saved: readonly Saved[]): (Former & { on: Saved[] }) | undefined {
   const states = formerTexts(linked, base);
@@ -214,53 +208,21 @@ function formerOf(linked: Linked, base: ValueOnPart, saved: readonly Saved[]): (
   return found.sort((a, b) => b.on.length - a.on.length)[0];
 }
 
-/** What a value that a file saves was before, newest first. */
-function formerTexts({ facts, history }: Linked, { source, pieceFact, partFact, value }: ValueOnPart): Former[] {
-  const { file, pieces } = facts[source];
-  const piece = pieces[pieceFact];
-  const part = piece.parts[partFact];
-  // What a variant saves over the prefab that it is made from is found by no such name.
-  if (!part) return [];
-  const isPiece = (one: PieceFact): boolean =>
-    one.rule === piece.rule && one.id === piece.id && one.name === piece.name;
-  const isPart = (one: PartFact): boolean => one.type === part.type && one.script?.text === part.script?.text;
-  const [piecePlace, partPlace] = [pieces.filter(isPiece).indexOf(piece), piece.parts.filter(isPart).indexOf(part)];
-  const states = statesOf(
-    value.text!,
-    history.versionsOf(file),
-    (then) =>
-      then.pieces
-        .filter(isPiece)
-        [piecePlace]?.parts.filter(isPart)
-        [partPlace]?.values.find(({ name }) => name === value.name)?.text,
-    (one, other) => one === other,
-  );
-  return formerIn(states, value.text!);
-}
-
-function formerIn(states: readonly State<string>[], now: string): Former[] {
-  return states.slice(1).flatMap(({ is }, at) => (is === now ? [] : [{ text: is, by: states[at].by }]));
-}
-
 // Code ---------------------------------------------------------------------------------------------------------------
 
 /** Values saved for a field whose default in the code was the same and was changed. */
 function ofCode(linked: Linked): Draft[] {
-  const { world, facts, history } = linked;
+  const { world } = linked;
   const types = world.types.filter(({ script, local }) =>
     script.types[local].fields.some((field) => field.exposed && field.default !== undefined),
   );
   const isAsked = newestFirst(linked, new Set(types.map(({ source }) => source)));
   return types.flatMap((type) => {
-    const { name, source, script, local } = type;
+    const { source, script, local } = type;
     if (!isAsked.has(source)) return [];
-    const versions = history.versionsOf(facts[source].file);
     return script.types[local].fields.flatMap((field): Draft[] => {
       if (!field.exposed || field.default === undefined) return [];
-      const defaultIn = (then: FileFacts): string | undefined =>
-        then.script?.types.find((one) => one.name === name)?.fields.find((one) => one.name === field.name)?.default;
-      const states = statesOf(field.default, versions, defaultIn, (one, other) => one === other);
-      const former = new Map(formerIn(states, field.default).map((one) => [unquoted(one.text), one]));
+      const former = new Map(formerDefaults(linked, type, field).map((one) => [one.text, one]));
       if (former.size === 0) return [];
       const places = new Map<string, { part: WorldPart; own: ValueOnPart }>();
       for (const part of partsRunning(world, type)) {
@@ -319,9 +281,4 @@ function codeDraft(
     ],
     sameBy: [world.facts[type.source].file, type.name, field.name],
   };
-}
-
-/** A text without the marks around it, as data files save it. */
-function unquoted(text: string): string {
-  return /^(["'`]).*\1$/s.test(text) ? text.slice(1, -1) : text;
 }

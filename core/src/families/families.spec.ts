@@ -1,4 +1,4 @@
-import { scan, scene, carrier, useGrammars, type Files } from '../testing/project.js';
+import { scan, scanAfter, scene, carrier, useGrammars, type Files } from '../testing/project.js';
 import type { Linked } from '../linking/linked.js';
 import { familiesOf, familyOf, type Family } from './families.js';
 
@@ -40,7 +40,7 @@ describe('families of types', () => {
     expect(rows.map(({ name, cells }) => [name, ...cells.map(({ is, text }) => text || is)])).toEqual([
       ['Vessel', 'own', 'own', 'own', 'none', 'none', '3'],
       ['Tender', 'by nothing', 'replaced', 'inherited', 'none', 'never set', '9'],
-      ['Barge', 'calls through', 'inherited', 'inherited', 'own', '2', 'inherited'],
+      ['Barge', 'before', 'inherited', 'inherited', 'own', '2', 'inherited'],
       ['Punt', 'inherited', 'inherited', 'own', 'own', 'never set', 'inherited'],
     ]);
     expect(rows.map(({ name, depth, objects }) => [name, depth, objects])).toEqual([
@@ -55,6 +55,19 @@ describe('families of types', () => {
     const punt = linked.world.types.find(({ name }) => name === 'Punt')!;
     expect(familyOf(linked, punt.piece)).toBeUndefined();
   });
+  it('tell how many members and objects an edit of each place reaches', () => {
+    const { rows, columns } = grid(scan(FLEET).linked, 'Vessel');
+    const reach = (name: string, column: string): (number | undefined)[] => {
+      const { cells } = rows.find((row) => row.name === name)!;
+      const found = cells[columns.findIndex((one) => one.name === column)].reach;
+      return [found?.members, found?.objects];
+    };
+    // Vessel itself, and the barge, which calls through; not the tender, and not the punt below it.
+    expect(reach('Vessel', 'begin')).toEqual([2, 1]);
+    expect(reach('Tender', 'begin')).toEqual([2, 2]);
+    expect(reach('Punt', 'begin')).toEqual([undefined, undefined]);
+    expect(reach('Vessel', 'speed')).toEqual([2, 1]);
+  });
 });
 
 describe('families of prefabs', () => {
@@ -65,6 +78,12 @@ describe('families of prefabs', () => {
     madeFrom: { field: '$.prefab' },
     parts: { at: '$.parts[*]', script: { field: '$.script' }, values: '$.slots' },
     overrides: { at: '$.changes[*]', part: '$.part', values: '$.set' },
+  };
+  const PREFABS = {
+    files: {
+      scenes: { match: 'scenes/*', as: 'scene', pieces: { objects: OBJECTS } },
+      prefabs: { match: 'prefabs/*', as: 'prefab', pieces: { objects: OBJECTS } },
+    },
   };
   const gauges = (): Linked =>
     scan(
@@ -78,12 +97,7 @@ describe('families of prefabs', () => {
           { name: 'Lock 2', prefab: 'prefabs/lock.json' },
         ),
       },
-      {
-        files: {
-          scenes: { match: 'scenes/*', as: 'scene', pieces: { objects: OBJECTS } },
-          prefabs: { match: 'prefabs/*', as: 'prefab', pieces: { objects: OBJECTS } },
-        },
-      },
+      PREFABS,
     ).linked;
 
   it('compare what each instance saves with what the prefab says', () => {
@@ -95,8 +109,41 @@ describe('families of prefabs', () => {
       ['Deep', 'inherited 2', 'inherited oak'],
     ]);
   });
+  it('tell how many an edit of the prefab reaches: those that save nothing over it', () => {
+    const [base, one, deep] = grid(gauges(), 'gauge').rows;
+    expect(base.cells[0].reach).toEqual({ members: 2, objects: 2 });
+    expect(one.cells[0].reach).toEqual({ members: 1, objects: 1 });
+    expect(deep.cells[0].reach).toBeUndefined();
+  });
   it('count the objects of scenes that an edit reaches, those inside other prefabs too', () => {
     expect(grid(gauges(), 'gauge').objects).toBe(3);
+    expect(grid(gauges(), 'gauge').rows.map(({ objects }) => objects)).toEqual([0, 1, 2]);
+  });
+  it('tell a saved value that the prefab had before it was changed', () => {
+    const prefab = (depth: number): Files => ({
+      'prefabs/gauge.json': scene(carrier('Gauge', 'gauge.ts', {}, { depth })),
+    });
+    const made = (name: string, depth: number): object => ({
+      name,
+      prefab: 'prefabs/gauge.json',
+      changes: [{ part: 'Gauge', set: { depth } }],
+    });
+    const { linked } = scanAfter(
+      [
+        { subject: 'Deep', files: prefab(5) },
+        { subject: 'Shallow', files: prefab(2) },
+      ],
+      {
+        'scripts/gauge.ts': 'export class Gauge { @slot depth = 1; }',
+        'scenes/a.json': scene(made('One', 5), made('Two', 9)),
+      },
+      PREFABS,
+    );
+    expect(grid(linked, 'gauge').rows.map(({ cells: [{ is, text }] }) => `${is} ${text}`)).toEqual([
+      'own 2',
+      'masks 5',
+      'replaced 9',
+    ]);
   });
 });
 

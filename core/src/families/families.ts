@@ -4,7 +4,8 @@ import { VERBS } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import { functionOf } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import { partsRunning, topOf, type World, type WorldPart, type WorldType } from '../linking/world.js';
+import { partsRunning, topOf, type ValueOnPart, type World, type WorldPart, type WorldType } from '../linking/world.js';
+import { formerTexts } from './former.js';
 
 export interface FamilySummary {
   /** Piece of the parent type, the prefab, or the record. */
@@ -21,16 +22,21 @@ export interface FamilySummary {
   byNothing: number;
 }
 
-/** `own`: declared here; `inherited`: the parent's; `calls through`: own, and the parent's runs as well. */
+/**
+ * `own`: declared here; `inherited`: the parent's; `calls through`: own, and the parent's runs as well; `masks`: what
+ * the prefab said before it was changed, saved over what it says now.
+ */
 export type Holds =
-  'own' | 'inherited' | 'calls through' | 'replaced' | 'by nothing' | 'value' | 'same' | 'never set' | 'none';
+  'own' | 'inherited' | 'calls through' | 'replaced' | 'by nothing' | 'value' | 'same' | 'masks' | 'never set' | 'none';
 
 export interface FamilyCell {
   is: Holds;
-  /** A value, as written. */
+  /** A value, as written; of what calls through, when the parent's runs: `before` its own code, `after` or `amid` it. */
   text: string;
   file: string;
   range: Range | null;
+  /** What an edit made here reaches, itself included. Not told of records, and of what is not written here. */
+  reach?: { members: number; objects: number };
 }
 
 export interface FamilyRow {
@@ -158,7 +164,61 @@ function typeGrid(linked: Linked, parent: WorldType, children: readonly WorldTyp
       replaced: cells.filter(({ is }) => is === 'replaced' || is === 'by nothing').length,
     };
   });
+  const reachOf = reachIn(chain, rows);
+  rows.forEach(({ cells }, row) =>
+    columns.forEach((column, at) => {
+      const reach = reachOf(column).get(chain[row]);
+      if (reach) cells[at].reach = reach;
+    }),
+  );
   return { ...typeSummary(linked, parent, children), columns, rows: inOrder(rows) };
+}
+
+type Reach = Map<WorldType, { members: number; objects: number }>;
+
+/** Of each member: how many members, and objects of them, run or have what stands in it. Worked out once for each column. */
+function reachIn(
+  chain: readonly WorldType[],
+  rows: readonly FamilyRow[],
+): (column: Family['columns'][number]) => Reach {
+  const known = new Map<Family['columns'][number], Reach>();
+  return (column) => {
+    let reach = known.get(column);
+    if (reach) return reach;
+    known.set(column, (reach = new Map()));
+    chain.forEach((type, at) => {
+      for (const writer of writersOf(type, column)) {
+        const found = reach.get(writer) ?? { members: 0, objects: 0 };
+        reach.set(writer, { members: found.members + 1, objects: found.objects + rows[at].objects });
+      }
+    });
+    return reach;
+  };
+}
+
+/** The types whose function a type runs, or whose value it has: the nearest, and those that it calls through to. */
+function writersOf(type: WorldType, { name, kind }: Family['columns'][number]): WorldType[] {
+  const writers: WorldType[] = [];
+  for (const one of [type, ...type.ancestors]) {
+    const { script, local } = one;
+    if (kind === 'field') {
+      if (hasValue(one, name)) return [one];
+      continue;
+    }
+    const code = script.functions.find((fact) => fact.type === local && fact.name === name);
+    if (!code) continue;
+    writers.push(one);
+    if (!code.callsParent) return writers;
+  }
+  return writers;
+}
+
+/** Whether the code of a type gives a field a value. */
+function hasValue({ script, local }: WorldType, name: string): boolean {
+  return (
+    script.types[local].fields.some((field) => field.name === name && field.default !== undefined) ||
+    script.fieldValues.some((one) => one.type === local && one.field === name && one.value.is !== 'nothing')
+  );
 }
 
 function functionCell(world: World, parent: WorldType, type: WorldType, name: string): FamilyCell {
@@ -168,7 +228,9 @@ function functionCell(world: World, parent: WorldType, type: WorldType, name: st
   const cell = { text: '', file, range: found.fact.range };
   if (found.type !== type) return { ...cell, is: 'inherited' };
   if (type === parent || !type.ancestors.some((one) => fills(one, name))) return { ...cell, is: 'own' };
-  return { ...cell, is: found.fact.callsParent ? 'calls through' : found.fact.isEmpty ? 'by nothing' : 'replaced' };
+  const { callsParent, isEmpty } = found.fact;
+  if (callsParent) return { ...cell, is: 'calls through', text: callsParent };
+  return { ...cell, is: isEmpty ? 'by nothing' : 'replaced' };
 }
 
 function fieldCell(world: World, parent: WorldType, type: WorldType, name: string, isUsed: boolean): FamilyCell {
@@ -176,20 +238,11 @@ function fieldCell(world: World, parent: WorldType, type: WorldType, name: strin
   const { file } = world.facts[source];
   const field = script.types[local].fields.find((one) => one.name === name);
   if (field?.default !== undefined) return { is: 'value', text: field.default, file, range: field.range };
-  const set = script.fieldValues.some((one) => one.type === local && one.field === name && one.value.is !== 'nothing');
-  if (set) return { is: 'value', text: 'set in code', file, range: field?.range ?? script.types[local].range };
+  if (hasValue(type, name))
+    return { is: 'value', text: 'set in code', file, range: field?.range ?? script.types[local].range };
   if (partsRunning(world, type).some((part) => part.values.some(({ value }) => value.name === name)))
     return { is: 'value', text: 'saved', file, range: null };
-  const given = type.ancestors.some((one) => {
-    const above = one.script.types[one.local].fields.find((other) => other.name === name);
-    return (
-      above?.default !== undefined ||
-      one.script.fieldValues.some(
-        (other) => other.type === one.local && other.field === name && other.value.is !== 'nothing',
-      )
-    );
-  });
-  if (given) return { is: 'inherited', text: '', file, range: null };
+  if (type.ancestors.some((one) => hasValue(one, name))) return { is: 'inherited', text: '', file, range: null };
   return type !== parent && isUsed ? { is: 'never set', text: '', file, range: script.types[local].range } : NONE;
 }
 
@@ -201,13 +254,25 @@ function inOrder(rows: FamilyRow[]): FamilyRow[] {
 
 // Prefabs ------------------------------------------------------------------------------------------------------------
 
-/** Objects of scenes that are made from a prefab, those inside other prefabs' instances among them. */
-function objectsIn({ world, graph }: Linked, instances: readonly number[]): number {
+/** Objects of scenes that are made from each instance of a prefab: itself, and its copies inside other prefabs' instances. */
+function objectsOf({ world, graph }: Linked, instances: readonly number[]): Map<number, number> {
   const { origin } = graph.pieces;
-  const made = new Set(instances);
+  const counts = new Map(instances.map((instance) => [instance, 0]));
+  const made = new Map(instances.map((instance) => [instance, instance]));
   // A copy stands behind what it was copied from.
-  for (let piece = 0; piece < graph.pieceCount; piece++) if (made.has(origin[piece])) made.add(piece);
-  return [...made].filter((object) => kindOf(graph, topOf(world, object)) === 'scene').length;
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
+    const instance = made.get(piece) ?? made.get(origin[piece]);
+    if (instance === undefined) continue;
+    made.set(piece, instance);
+    if (kindOf(graph, topOf(world, piece)) === 'scene') counts.set(instance, counts.get(instance)! + 1);
+  }
+  return counts;
+}
+
+function sum(counts: Iterable<number>): number {
+  let all = 0;
+  for (const count of counts) all += count;
+  return all;
 }
 
 /** What files make from a prefab, one for each place that says so. */
@@ -222,7 +287,8 @@ function prefabSummary(linked: Linked, source: number): FamilySummary {
   const instances = instancesOf(linked, source);
   const replaced = instances.reduce((sum, object) => sum + savedOn(world, object).length, 0);
   const { file, name } = world.facts[source];
-  const counts = { members: instances.length, objects: objectsIn(linked, instances), replaced, byNothing: 0 };
+  const objects = sum(objectsOf(linked, instances).values());
+  const counts = { members: instances.length, objects, replaced, byNothing: 0 };
   return { piece: world.filePiece[source], kind: 'prefab', name, file, ...counts };
 }
 
@@ -246,27 +312,52 @@ function prefabGrid(linked: Linked, source: number): Family {
     ),
   );
   const columns = [...names].slice(0, MOST_COLUMNS).map((name) => ({ name, kind: 'field' as const }));
+  const objects = objectsOf(linked, instances);
+  const formerOf = formerTextsOf(linked);
   const rowOf = (object: number, depth: number): FamilyRow => {
-    const cells = columns.map(({ name }) => valueCell(world, object, name, depth === 0));
+    const cells = columns.map(({ name }) => valueCell(world, object, name, depth === 0, formerOf));
     return {
       piece: object,
       name: nameOf(graph, object),
       depth,
-      objects: depth === 0 ? 0 : 1,
+      objects: objects.get(object) ?? 0,
       cells,
-      replaced: cells.filter(({ is }) => is === 'replaced').length,
+      replaced: cells.filter(({ is }) => is === 'replaced' || is === 'masks').length,
     };
   };
-  const rows = [
-    ...(root === undefined ? [] : [rowOf(root, 0)]),
-    ...instances
-      .map((object) => rowOf(object, 1))
-      .sort((a, b) => b.replaced - a.replaced || (a.name < b.name ? -1 : 1)),
-  ];
+  const made = instances
+    .map((object) => rowOf(object, 1))
+    .sort((a, b) => b.replaced - a.replaced || (a.name < b.name ? -1 : 1));
+  const base = root === undefined ? [] : [rowOf(root, 0)];
+  columns.forEach((_, at) => {
+    const following = made.filter(({ cells }) => cells[at].is === 'inherited');
+    for (const { cells } of base)
+      cells[at].reach = { members: following.length + 1, objects: sum(following.map((row) => row.objects)) };
+    for (const { cells, objects: own } of made)
+      if (cells[at].is !== 'inherited') cells[at].reach = { members: 1, objects: own };
+  });
+  const rows = [...base, ...made];
   return { ...prefabSummary(linked, source), columns, rows };
 }
 
-function valueCell(world: World, object: number, name: string, isBase: boolean): FamilyCell {
+/** What a value was before, asked once for each place. */
+function formerTextsOf(linked: Linked): (value: ValueOnPart) => string[] {
+  const known = new Map<string, string[]>();
+  return (one) => {
+    const key = [one.source, one.pieceFact, one.partFact, one.value.name].join(' ');
+    let texts = known.get(key);
+    if (!texts) known.set(key, (texts = formerTexts(linked, one).map(({ text }) => text)));
+    return texts;
+  };
+}
+
+function valueCell(
+  world: World,
+  object: number,
+  name: string,
+  isBase: boolean,
+  formerOf: (value: ValueOnPart) => string[],
+): FamilyCell {
   for (const part of world.partsOf.get(object) ?? []) {
     const levels = part.values.filter((one) => one.value.name === name);
     const last = levels.at(-1);
@@ -275,7 +366,11 @@ function valueCell(world: World, object: number, name: string, isBase: boolean):
     const cell = { text, file: world.facts[last.source].file, range: last.value.range };
     if (isBase) return { ...cell, is: 'own' };
     if (levels.length < 2) return { ...cell, is: 'inherited' };
-    return { ...cell, is: levels.at(-2)!.value.text === last.value.text ? 'same' : 'replaced' };
+    const base = levels.at(-2)!;
+    if (base.value.text === last.value.text) return { ...cell, is: 'same' };
+    const isFormer =
+      last.value.text !== undefined && base.value.text !== undefined && formerOf(base).includes(last.value.text);
+    return { ...cell, is: isFormer ? 'masks' : 'replaced' };
   }
   return NONE;
 }

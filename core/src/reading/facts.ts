@@ -336,8 +336,8 @@ export interface FunctionFact {
   calls: string[];
   /** Those of them that it calls whenever it runs. */
   sureCalls: string[];
-  /** Runs its parent's function of the same name. */
-  callsParent: boolean;
+  /** Runs its parent's function of the same name: before its own code, after it, or amid it or not always. */
+  callsParent: false | 'before' | 'after' | 'amid';
   /** Not meant for code of other types. */
   hidden: boolean;
   moment: Moment;

@@ -6,7 +6,8 @@ export type Writing = Format | 'code';
 
 /** Plain YAML scalars that mean the text they show. */
 const YAML_PLAIN = /^[A-Za-z_./\u00c0-\uffff](?:[\w ./@+()\u00c0-\uffff-]*[\w./@+()\u00c0-\uffff-])?$/;
-const YAML_OTHER = /^(?:true|false|yes|no|on|off|null|y|n|~|\.inf|\.nan)$/i;
+/** Words and numbers that YAML takes for something else: `.4` is a number. */
+const YAML_OTHER = /^(?:true|false|yes|no|on|off|null|y|n|~|\.inf|\.nan|\.\d[\d_]*(?:e[+-]?\d+)?)$/i;
 
 function isPlainYaml(text: string): boolean {
   return YAML_PLAIN.test(text) && !YAML_OTHER.test(text);

@@ -64,6 +64,9 @@ describe('replacing a text', () => {
     expect(after('a: nine', 'yaml', { is: 'replace', range: of('a: nine', 'nine'), from: 'nine', to: 'x: y' })).toBe(
       'a: "x: y"',
     );
+    expect(after('a: nine', 'yaml', { is: 'replace', range: of('a: nine', 'nine'), from: 'nine', to: '.4' })).toBe(
+      'a: ".4"',
+    );
   });
   it('in code prefers the quoted text, and takes whole words of names', () => {
     const code = "child.child('child').show();";

@@ -1,5 +1,6 @@
 import type { FamilyCell } from '@glue-trace/core';
 import type { FamiliesPage, FamilyGrid } from '@glue-trace/server/api';
+import { ROW_HEIGHT } from './families/families';
 import { openPage, type Page } from './testing/page';
 
 const VESSEL = {
@@ -38,11 +39,17 @@ const GRID: FamilyGrid = {
     { name: 'draught', kind: 'field' },
   ],
   rows: [
-    row('Vessel', 0, [cell('own'), cell('own'), cell('none')]),
-    row('Tender', 1, [cell('by nothing'), cell('inherited'), cell('never set')]),
-    row('Barge', 1, [cell('calls through'), cell('inherited'), cell('value', '2')]),
+    row('Vessel', 0, [{ ...cell('own'), reach: { members: 2, objects: 5 } }, cell('own'), cell('none')]),
+    row('Tender', 1, [
+      { ...cell('by nothing'), reach: { members: 1, objects: 1 } },
+      cell('inherited'),
+      cell('never set'),
+    ]),
+    row('Barge', 1, [cell('calls through', 'before'), cell('inherited'), cell('value', '2')]),
   ],
 };
+
+const EXCERPT = { file: 'scripts/vessel.ts', firstLine: 4, lines: ['begin() {}'], from: 4, to: 4, isChanged: false };
 
 async function openGrid(more = ''): Promise<Page> {
   const page = await openPage(`/p/1/families?family=${encodeURIComponent(VESSEL.key)}${more}`);
@@ -68,7 +75,7 @@ describe('Families', () => {
     expect(page.texts('tbody tr')).toEqual([
       'Vessel own own –',
       'Tender replaced by nothing · never set 1',
-      'Barge own + parent’s · 2 1',
+      'Barge parent’s, then own · 2 1',
     ]);
     await page.click('.choice');
     expect(page.texts('thead th')).toEqual(['Member', 'begin()', 'draught', 'Objects']);
@@ -77,13 +84,7 @@ describe('Families', () => {
   it('lays a cell’s code beside the parent’s', async () => {
     const page = await openGrid();
     await page.click('tbody tr:nth-child(2) button');
-    await page.answer('/api/projects/1/excerpt', {
-      file: 'scripts/vessel.ts',
-      firstLine: 4,
-      lines: ['begin() {}'],
-      range,
-      isChanged: false,
-    });
+    await page.answer('/api/projects/1/excerpt', EXCERPT);
     expect(page.texts('glue-evidence').length).toBe(2);
     await page.press('Escape');
     expect(page.texts('glue-evidence').length).toBe(0);
@@ -91,13 +92,53 @@ describe('Families', () => {
     expect(page.url()).not.toContain('family=');
   });
 
-  it('lays it beside another member’s when one is chosen', async () => {
-    const page = await openGrid('&beside=type:Barge');
+  it('answers whom an edit of the base reaches, and whom a copy of its own', async () => {
+    const page = await openGrid();
     await page.click('tbody tr:nth-child(2) button');
-    const excerpt = { file: 'scripts/vessel.ts', firstLine: 4, lines: ['x'], range, isChanged: false };
-    await page.answer('/api/projects/1/excerpt', excerpt);
-    expect(page.texts('glue-evidence').length).toBe(2);
-    expect(page.element.querySelector('select')!.value).toBe('type:Barge');
+    expect(page.texts('.reach').length).toBe(0);
+    await page.answer('/api/projects/1/excerpt', EXCERPT);
+    expect(page.text('.reach')).toBe(
+      'An edit of Vessel’s reaches 1 of its 2 members: 5 objects. An edit of Tender’s reaches 1 object.',
+    );
+    expect(page.text('.asked')).toBe('replaced by nothing');
+  });
+
+  it('compares two members: what differs between them, and their code', async () => {
+    const page = await openGrid();
+    await page.click('tbody tr:nth-child(2) input');
+    await page.click('tbody tr:nth-child(3) input');
+    expect(page.texts('tbody tr')).toEqual(['Tender replaced by nothing never set 1', 'Barge parent’s, then own 2 1']);
+    expect(page.text('.pair')).toBe('Tender and Barge differ in 2 of 3');
+    await page.press('Escape');
+    expect(page.texts('tbody tr').length).toBe(3);
+  });
+
+  it('finds members by name, and sorts them; the parent stays first', async () => {
+    const page = await openGrid('&sort=name');
+    const names = (): string[] => page.texts('tbody th');
+    expect(names()).toEqual(['Vessel', 'Barge', 'Tender']);
+    const words = page.element.querySelector<HTMLInputElement>('input[type=search]')!;
+    words.value = 'tend';
+    words.dispatchEvent(new Event('change'));
+    await page.settle();
+    expect(names()).toEqual(['Vessel', 'Tender']);
+  });
+
+  it('draws only the rows that can be seen of thousands', async () => {
+    const page = await openPage(`/p/1/families?family=${encodeURIComponent(VESSEL.key)}`);
+    await page.answer('/api/projects/1/families', LIST);
+    const many = Array.from({ length: 5000 }, (_, at) =>
+      row(`Boat ${at}`, 1, [cell('own'), cell('own'), cell('none')]),
+    );
+    await page.answer('/api/projects/1/family', { ...GRID, rows: [GRID.rows[0], ...many] });
+    expect(page.texts('tbody tr').length).toBeLessThan(100);
+    const box = page.element.querySelector<HTMLElement>('[aria-label="The grid"]')!;
+    box.style.cssText = 'height: 400px; flex: none; overflow: auto';
+    box.scrollTop = 2500 * ROW_HEIGHT;
+    box.dispatchEvent(new Event('scroll'));
+    await page.settle();
+    expect(page.texts('tbody th')).toContain('Boat 2505');
+    expect(page.texts('tbody tr').length).toBeLessThan(100);
   });
 
   it('says when there are none', async () => {

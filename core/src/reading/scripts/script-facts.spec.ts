@@ -212,9 +212,13 @@ describe('script facts', () => {
   });
 
   it('sees a call of the parent’s own function', () => {
-    expect(facts('a.ts', 'class B extends A { begin() { super.begin(); } }').functions[0].callsParent).toBeTrue();
-    expect(facts('a.py', 'class B(A):\n  def begin(self):\n    super().begin()\n').functions[0].callsParent).toBeTrue();
-    expect(facts('a.py', 'class B(A):\n  def begin(self):\n    A.begin(self)\n').functions[0].callsParent).toBeTrue();
+    expect(facts('a.ts', 'class B extends A { begin() { super.begin(); } }').functions[0].callsParent).toBe('before');
+    expect(facts('a.py', 'class B(A):\n  def begin(self):\n    super().begin()\n').functions[0].callsParent).toBe(
+      'before',
+    );
+    expect(facts('a.py', 'class B(A):\n  def begin(self):\n    A.begin(self)\n').functions[0].callsParent).toBe(
+      'before',
+    );
     expect(facts('a.ts', 'class B extends A { begin() { super.end(); } }').functions[0].callsParent).toBeFalse();
   });
 

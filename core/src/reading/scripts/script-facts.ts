@@ -124,6 +124,7 @@ export function takeScriptFacts(
   let currentFunction = -1;
   let currentMoment: Moment = 'unknown';
   let currentSide: Side = rule.side;
+  let currentBody: readonly Statement[] = [];
   /** Conditions that the code hangs on here. */
   let gates: Gate[] = [];
   /** The condition that is being read, as written. */
@@ -162,7 +163,8 @@ export function takeScriptFacts(
     const body = bodyOf(code, text, lines, rule.language);
     if (body) fact.body = body;
     facts.functions.push(fact);
-    const outer = { currentFunction, currentMoment, currentSide, gates, asking };
+    const outer = { currentFunction, currentMoment, currentSide, currentBody, gates, asking };
+    currentBody = code.body;
     [currentFunction, currentMoment, currentSide] = [facts.functions.length - 1, moment, fact.side];
     [gates, asking] = [[], undefined];
     const inner: Scope = new Map(scope);
@@ -172,7 +174,7 @@ export function takeScriptFacts(
     const leaveTypes = types.enter(code);
     walk(code.body, inner);
     leaveTypes();
-    ({ currentFunction, currentMoment, currentSide, gates, asking } = outer);
+    ({ currentFunction, currentMoment, currentSide, currentBody, gates, asking } = outer);
   };
 
   /** Walks statements in order; says whether the code surely leaves before their end. */
@@ -501,8 +503,11 @@ export function takeScriptFacts(
     if (callee.is !== 'member' || currentFunction < 0) return;
     const parents = currentType >= 0 ? script.types[currentType].parents : [];
     const isParent = callee.of.is === 'parent' || (callee.of.is === 'name' && parents.includes(callee.of.name));
-    if (isParent && facts.functions[currentFunction].name === callee.name)
-      facts.functions[currentFunction].callsParent = true;
+    if (!isParent || facts.functions[currentFunction].name !== callee.name) return;
+    const isIn = (statement: Statement | undefined): boolean =>
+      statement !== undefined && statement.start <= callee.start && callee.end <= statement.end;
+    const place = isIn(currentBody[0]) ? 'before' : isIn(currentBody.at(-1)) ? 'after' : 'amid';
+    facts.functions[currentFunction].callsParent = gates.length > 0 ? 'amid' : place;
   };
 
   const mention = (value: Value): void => {

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  numberAttribute,
+  signal,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { FamilyCell, Holds } from '@glue-trace/core';
@@ -11,21 +20,32 @@ import { TroubleBox } from '../shared/trouble';
 import { familiesActions, familiesFeature } from './families.state';
 
 type Row = FamilyGrid['rows'][number];
+type Column = FamilyGrid['columns'][number] & { at: number; title: string; width: number };
 
 /** What a cell says, in words; values stand for themselves. */
 const WORDS: Record<Holds, string> = {
   own: 'own',
   inherited: '·',
-  'calls through': 'own + parent’s',
+  'calls through': '',
   replaced: 'replaced',
   'by nothing': 'replaced by nothing',
   value: '',
   same: 'same again',
+  masks: 'as before',
   'never set': 'never set',
   none: '–',
 };
-/** Rows drawn at once; others come when somebody asks for them. */
-const STEP = 200;
+/** When the parent's code runs in one that calls through. */
+const THROUGH: Record<string, string> = {
+  before: 'parent’s, then own',
+  after: 'own, then parent’s',
+  amid: 'own + parent’s',
+};
+/** Height of a row in pixels: only rows near those that can be seen are drawn. */
+export const ROW_HEIGHT = 27;
+const ROWS_AROUND = 12;
+/** Widths of columns, in letters. */
+const [NARROWEST, WIDEST] = [7, 24];
 
 /** A parent with all that descends from it: what each has of its parent's, and what of its own. */
 @Component({
@@ -40,25 +60,83 @@ export class Families {
   /** Key of the family that is open. */
   readonly family = input<string>();
   readonly only = input<string>();
-  /** Key of the member that cells are laid beside; the parent when left out. */
-  readonly beside = input<string>();
-  /** How many rows are drawn. */
-  readonly rows = input(STEP, { transform: (written: string | undefined) => Number(written ?? STEP) || STEP });
+  /** Keys of two members that are compared. */
+  readonly one = input<string>();
+  readonly other = input<string>();
+  /** Words in the names of members. */
+  readonly member = input<string>();
+  /** `name` or `objects`; those that replace most come first otherwise. */
+  readonly sort = input<string>();
 
   private readonly store = inject(Store);
   private readonly router = inject(Router);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(familiesFeature.selectFamiliesState);
   protected readonly kinds = { type: 'parent type', prefab: 'base prefab', record: 'record' } as const;
+  protected readonly rowHeight = ROW_HEIGHT;
+  /** The cell whose code is laid open. */
+  protected readonly asked = signal<{ row: Row; column: Column } | null>(null);
+  /** What can be seen of the grid, in pixels. */
+  protected readonly seen = signal({ top: 0, height: 600 });
   protected readonly isNarrow = computed(() => this.only() === 'differences');
-  /** Columns in which somebody differs from the parent, by their places. */
+  /** The two members that are compared. */
+  protected readonly pair = computed(() => {
+    const rows = this.state().family?.rows ?? [];
+    const [one, other] = [this.one(), this.other()].map((key) => rows.find((row) => key && row.key === key));
+    return one && other ? [one, other] : null;
+  });
+  /** The parent, and the members that are wanted, in the order that is wanted. */
+  protected readonly rows = computed(() => {
+    const pair = this.pair();
+    if (pair) return pair;
+    const [parent, ...members] = this.state().family?.rows ?? [];
+    if (!parent) return [];
+    const words = (this.member() ?? '').toLowerCase();
+    const wanted = members.filter(({ name, title }) => !words || `${name} ${title}`.toLowerCase().includes(words));
+    if (this.sort() === 'name') wanted.sort((a, b) => (a.name < b.name ? -1 : 1));
+    if (this.sort() === 'objects') wanted.sort((a, b) => b.objects - a.objects);
+    return [parent, ...wanted];
+  });
+  /** Columns in which somebody differs from the parent, or the two from one another, by their places. */
   protected readonly columns = computed(() => {
     const grid = this.state().family;
     if (!grid) return [];
-    const all = grid.columns.map((column, at) => ({ ...column, at }));
+    const pair = this.pair();
+    const all = grid.columns.map((column, at): Column => {
+      const title = `${column.name}${column.kind === 'function' ? '()' : ''}`;
+      const longest = grid.rows.reduce((most, { cells }) => Math.max(most, this.say(cells[at]).length), title.length);
+      return { ...column, at, title, width: Math.min(Math.max(longest, NARROWEST), WIDEST) };
+    });
+    if (pair) return all.filter(({ at }) => this.say(pair[0].cells[at]) !== this.say(pair[1].cells[at]));
     return this.isNarrow() ? all.filter(({ at }) => grid.rows.slice(1).some((row) => differs(row.cells[at]))) : all;
   });
-  protected readonly shown = computed(() => this.state().family?.rows.slice(0, this.rows()) ?? []);
+  /** The rows that are drawn, with the height of those above and below them. */
+  protected readonly drawn = computed(() => {
+    const { top, height } = this.seen();
+    const rows = this.rows();
+    const from = Math.max(0, Math.min(Math.floor(top / ROW_HEIGHT) - ROWS_AROUND, rows.length));
+    const to = Math.min(rows.length, Math.ceil((top + height) / ROW_HEIGHT) + ROWS_AROUND);
+    return { rows: rows.slice(from, to), above: from * ROW_HEIGHT, below: (rows.length - to) * ROW_HEIGHT };
+  });
+  /** What an edit would reach: of the base, or of the member's own copy. */
+  protected readonly reach = computed(() => {
+    const [asked, grid] = [this.asked(), this.state().family];
+    if (!asked || !grid) return null;
+    const { row, column } = asked;
+    const base = grid.rows[0].cells[column.at].reach;
+    const own = row.cells[column.at].reach;
+    if (!base && !own) return null;
+    const objects = (count: number): string => many(count, grid.kind === 'prefab' ? 'object in scenes' : 'object');
+    const of = grid.kind === 'prefab' ? 'instances' : 'members';
+    const ofBase = base
+      ? `An edit of ${grid.name}’s reaches ${base.members - 1} of its ${grid.members} ${of}: ${objects(base.objects)}.`
+      : '';
+    if (row === grid.rows[0]) return ofBase;
+    const ofOwn = own
+      ? `An edit of ${row.name}’s reaches ${objects(own.objects)}.`
+      : `One of its own for ${row.name} would reach ${objects(row.objects)}${grid.kind === 'type' ? ', and those of what descends from it' : ''}.`;
+    return `${ofBase} ${ofOwn}`.trim();
+  });
 
   constructor() {
     effect(() => {
@@ -68,6 +146,8 @@ export class Families {
     effect(() => {
       this.scansSeen();
       const [project, piece] = [this.project(), this.family()];
+      this.asked.set(null);
+      this.seen.update(({ height }) => ({ top: 0, height }));
       if (piece) this.store.dispatch(familiesActions.open({ project, piece }));
     });
     inject(Keys).bind([
@@ -79,47 +159,74 @@ export class Families {
   }
 
   protected open(family: string | null): void {
-    this.go({ family, rows: null, beside: null });
-  }
-
-  protected more(): void {
-    this.go({ rows: this.rows() + STEP });
+    this.go({ family, one: null, other: null, member: null });
   }
 
   protected narrow(): void {
     this.go({ only: this.isNarrow() ? null : 'differences' });
   }
 
-  /** A cell's code beside that of the parent, or of the member that was chosen. */
-  protected compare(row: Row, at: number): void {
-    const { rows } = this.state().family!;
-    const other = rows.find(({ key }) => key === this.beside()) ?? rows[0];
-    const places = [other.cells[at], row.cells[at]].flatMap(({ file, range }) => (range ? [{ file, ...range }] : []));
-    if (places.length > 0) this.store.dispatch(familiesActions.show({ project: this.project(), places }));
+  protected find(member: string): void {
+    this.go({ member: member || null });
   }
 
-  protected choose(key: string): void {
-    this.go({ beside: key || null });
+  protected order(sort: string): void {
+    this.go({ sort: sort || null });
+  }
+
+  protected look({ scrollTop, clientHeight }: HTMLElement): void {
+    this.seen.set({ top: scrollTop, height: clientHeight });
+  }
+
+  /** Picks a member to compare, or lets it go. */
+  protected pick({ key }: Row): void {
+    const picked = [this.one(), this.other()].filter((one): one is string => one !== undefined);
+    const now = picked.includes(key) ? picked.filter((one) => one !== key) : [...picked.slice(-1), key];
+    this.go({ one: now[0] ?? null, other: now[1] ?? null });
+  }
+
+  protected isPicked({ key }: Row): boolean {
+    return key === this.one() || key === this.other();
+  }
+
+  protected letGo(): void {
+    this.go({ one: null, other: null });
+  }
+
+  /** A cell's code beside that of the parent, or of the member that it is compared with. */
+  protected compare(row: Row, column: Column): void {
+    const [parent] = this.state().family!.rows;
+    const other = this.pair()?.find((one) => one !== row) ?? parent;
+    const at = column.at;
+    const places = [other.cells[at], row.cells[at]].flatMap(({ file, range }) => (range ? [{ file, ...range }] : []));
+    if (places.length === 0) return;
+    this.asked.set({ row, column });
+    this.store.dispatch(
+      familiesActions.show({ project: this.project(), places: row === other ? places.slice(1) : places }),
+    );
   }
 
   protected hide(): void {
+    this.asked.set(null);
     this.store.dispatch(familiesActions.hide());
   }
 
   protected say({ is, text }: FamilyCell): string {
-    return is === 'value' ? text : is === 'replaced' && text ? text : is === 'own' && text ? text : WORDS[is];
+    if (is === 'calls through') return THROUGH[text] ?? '';
+    if (is === 'masks') return `${text} (${WORDS.masks})`;
+    return (is === 'value' || is === 'replaced' || is === 'own') && text ? text : WORDS[is];
   }
 
   protected about({ kind, members, objects }: FamilyName): string {
-    const many = (count: number, one: string): string => `${count} ${one}${count === 1 ? '' : 's'}`;
     if (kind === 'record') return `${members} like it`;
     return kind === 'prefab'
-      ? `${many(members, 'instance')} · ${many(objects, 'object')} in scenes`
+      ? `${many(members, 'instance')} · ${many(objects, 'object in scenes')}`
       : `${members} ${members === 1 ? 'child' : 'children'} · ${many(objects, 'object')}`;
   }
 
   private back(): void {
     if (this.state().code) this.hide();
+    else if (this.pair()) this.letGo();
     else this.open(null);
   }
 
@@ -137,6 +244,11 @@ export class Families {
   private go(queryParams: Record<string, string | number | null>): void {
     void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
   }
+}
+
+/** `1 object in scenes`, `3 objects in scenes`. */
+function many(count: number, one: string): string {
+  return `${count} ${count === 1 ? one : one.replace(/^\w+/, '$&s')}`;
 }
 
 function differs({ is }: FamilyCell): boolean {
