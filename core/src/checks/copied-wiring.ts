@@ -1,7 +1,14 @@
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import type { Linked } from '../linking/linked.js';
-import { pastedWires, sameGraphs, type GraphSteps, type PastedWires } from '../twins/wiring.js';
+import {
+  pastedWires,
+  sameGraphs,
+  sameWiring,
+  type GraphSteps,
+  type PastedWires,
+  type SameWiring,
+} from '../twins/wiring.js';
 import type { Check, Draft } from './check.js';
 
 /** The same chain of events and actions stands in two graphs or scenes. */
@@ -11,10 +18,11 @@ export const copiedWiring: Check = {
   severity: 'note',
   why: 'A pasted wire often still leads to the thing that it was copied from; whoever mends one set forgets the other.',
   decides:
-    'Compares the wires that objects of one file save, and the steps of behaviour graphs. Fires – a warning – when two objects send the same events to the same functions and one wire of the second still leads to what the first one works, while its others lead elsewhere; and on two graphs of at least four steps whose steps are of the same kinds in the same order. Silent when all wires of the second lead to its own, when all lead to one shared thing, and on single wires.',
+    'Compares the wires that objects of one file save, and the steps of behaviour graphs. Fires – a warning – when two objects send the same events to the same functions and one wire of the second still leads to what the first one works, while its others lead elsewhere; on two graphs of at least four steps whose steps are of the same kinds in the same order; and on types of two languages that listen to the same events and send, spawn, use, load, switch or destroy the same pieces, four links at least, and nothing else. Silent when all wires of the second lead to its own, when all lead to one shared thing, on single wires, and on types that run on two sides.',
   run: (linked) => [
     ...pastedWires(linked).map((one) => pastedDraft(linked, one)),
     ...sameGraphs(linked).map((same) => graphDraft(linked, same)),
+    ...sameWiring(linked).map((same) => typesDraft(linked, same)),
   ],
 };
 
@@ -60,5 +68,41 @@ function graphDraft({ world }: Linked, same: GraphSteps[]): Draft {
       },
     ],
     sameBy: same.map(({ fact }) => fact.file).sort(),
+  };
+}
+
+function typesDraft({ facts, graph }: Linked, { types, does }: SameWiring): Draft {
+  const [first, second] = types;
+  const name = (type: SameWiring['types'][number]): { name: string; piece: number } => ({
+    name: type.name,
+    piece: type.piece,
+  });
+  return {
+    sentence: [
+      ...sentence`${name(first)} and ${name(second)}`,
+      types.length > 2 ? ` and ${types.length - 2} more` : '',
+      ` hear and do the same in two languages: ${does
+        .slice(0, 4)
+        .map(({ verb, to }) => `${verb} ${nameOf(graph, to)}`)
+        .join(', ')}`,
+      does.length > 4 ? ` and ${does.length - 4} more` : '',
+    ].filter((run) => run !== ''),
+    sure: 'The links of both were compared; how the code comes to them was not.',
+    pieces: types.map(({ piece }) => piece),
+    evidence: types.slice(0, 6).map((type) => ({
+      file: facts[type.source].file,
+      range: type.script.types[type.local].range,
+      shows: `${type.name}, ${type.script.language}`,
+    })),
+    walk: [],
+    places: types.length,
+    repairs: [
+      {
+        title: 'Keep one of them',
+        words:
+          'If both run in one game, each event is answered twice: keep the one that is meant, and take the other off its objects.',
+      },
+    ],
+    sameBy: types.map((type) => `${facts[type.source].file} ${type.name}`).sort(),
   };
 }

@@ -464,6 +464,25 @@ describe('twin/copied-wiring', () => {
     expect(gates('gate-2', 'gate-2', 'gate-2')).toEqual([]);
     expect(gates('gate-1', 'gate-1', 'gate-1')).toEqual([]);
   });
+  const tolls = (python: string, more = ''): string[] =>
+    found(check, {
+      'scripts/toll.ts': `export class Toll { begin() { bells.hear('boat.in', this.take); ${more} } take() { bells.ring('toll.paid'); table('data/tolls'); spawnFrom('prefabs/coin.json'); } }`,
+      'scripts/fee.py': `class Fee:\n  def begin(self):\n    bells.hear('boat.in', self.charge)\n  def charge(self):\n    ${python}\n`,
+      'data/tolls': '',
+      'prefabs/coin.json': scene({ name: 'Coin' }),
+      'scenes/a.json': scene(carrier('A', 'toll.ts'), carrier('B', 'fee.py')),
+    });
+  const SAME = "x = table('data/tolls')\n    spawnFrom('prefabs/coin.json')\n    bells.ring('toll.paid')";
+
+  it('fires on types of two languages that hear and do the same', () => {
+    expect(tolls(SAME)).toEqual([
+      'Fee and Toll hear and do the same in two languages: listens to boat.in, sends toll.paid, spawns coin, uses tolls @ scripts/fee.py:1',
+    ]);
+  });
+  it('is silent when one of them does something else, or something more', () => {
+    expect(tolls(SAME.replace('toll.paid', 'fee.paid'))).toEqual([]);
+    expect(tolls(SAME, "bells.ring('noon');")).toEqual([]);
+  });
   it('fires on two graphs that take the same steps in the same order', () => {
     const orders = (...steps: string[]): object => ({ steps: steps.map((does, at) => ({ id: `${at}`, does })) });
     const told2 = (...second: string[]): string[] =>

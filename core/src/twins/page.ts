@@ -8,7 +8,7 @@ import type { Parting } from './drift.js';
 import { brotherRulesOf } from './rules.js';
 import { repeatedTables, type RepeatedTable } from './tables.js';
 import { LIKENESS_WORDS, twinsOf, twinsOfRule, type Difference, type Home, type Twins } from './twins.js';
-import { pastedWires, sameGraphs, type GraphSteps, type PastedWires } from './wiring.js';
+import { pastedWires, sameGraphs, sameWiring, type GraphSteps, type PastedWires, type SameWiring } from './wiring.js';
 
 /** What is written again. */
 export const TWIN_KINDS = ['code', 'prefab', 'data asset', 'wiring', 'table'] as const;
@@ -69,6 +69,7 @@ export function twinViews(linked: Linked): TwinView[] {
     ...assetTwinsOf(linked).map((twins) => assetView(linked, twins)),
     ...pastedWires(linked).map((wires) => wiresView(linked, wires)),
     ...sameGraphs(linked).map((graphs) => graphsView(linked, graphs)),
+    ...sameWiring(linked).map((same) => sameWiringView(linked, same)),
     ...repeatedTables(linked).map((table) => tableView(linked, table)),
   ];
   return views.sort((a, b) => RISKS.indexOf(a.risk) - RISKS.indexOf(b.risk) || b.saves - a.saves);
@@ -282,6 +283,24 @@ function graphsView({ world }: Linked, graphs: GraphSteps[]): TwinView {
     differences: [],
     fields: [],
     home: { words: 'one graph that all of them run', change: `${graphs[0].fact.name} is kept.` },
+  };
+}
+
+function sameWiringView({ facts, graph }: Linked, { types, does }: SameWiring): TwinView {
+  return {
+    kind: 'wiring',
+    likeness: `the same wiring in two languages: ${does.map(({ verb, to }) => `${verb} ${nameOf(graph, to)}`).join(', ')}`,
+    risk: 'the same',
+    parting: '',
+    saves: 0,
+    places: types.map(({ name, piece, source, local, script }) => {
+      const { line, endLine } = script.types[local].range;
+      const change = 'Stays, or goes out: one of them is enough.';
+      return { name, file: facts[source].file, line, endLine, piece, change };
+    }),
+    differences: [],
+    fields: [],
+    home: { words: 'one of them', change: '' },
   };
 }
 

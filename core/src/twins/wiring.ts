@@ -1,7 +1,10 @@
-/** Saved wiring that stands twice: the wires of one object pasted from another's, and graphs of the same steps. */
+/** Wiring that stands twice: wires of one object pasted from another's, graphs of the same steps, types of two languages that hear and do the same. */
 import { grouped } from '../grouped.js';
 import type { EventFact, FileFacts, PieceFact } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
+import type { WorldType } from '../linking/world.js';
+import { groupOf, nameOf } from '../model/graph.js';
+import { VERBS, type Verb } from '../model/link.js';
 
 /** Wires pasted with one that still leads to what the first object works. */
 export interface PastedWires {
@@ -67,4 +70,45 @@ export function sameGraphs({ facts }: Linked): GraphSteps[][] {
   });
   const shape = ({ fact, steps }: GraphSteps): string => `${fact.rule} ${steps.map(({ name }) => name).join('\n')}`;
   return grouped(graphs, shape).filter((same) => same.length > 1);
+}
+
+/** What ties a type to the rest of the game, whatever language it is written in. */
+const WIRING: readonly Verb[] = ['listens to', 'sends', 'spawns', 'destroys', 'switches', 'loads', 'uses'];
+const LEAST_LINKS = 4;
+
+export interface SameWiring {
+  types: WorldType[];
+  /** What all of them do: `listens to noon`. */
+  does: { verb: Verb; to: number }[];
+}
+
+/** Types in two languages or more that listen to the same and do the same to the same pieces, and nothing else. */
+export function sameWiring({ facts, world, graph }: Linked): SameWiring[] {
+  const { links, outgoing } = graph;
+  const wanted = new Set(WIRING.map((verb) => VERBS.indexOf(verb)));
+  const listens = VERBS.indexOf('listens to');
+  const wired = world.types.flatMap((type) => {
+    const own = [...groupOf(outgoing, type.piece)].filter(
+      (link) => wanted.has(links.verb[link]) && links.to[link] >= 0,
+    );
+    const does = [...new Set(own.map((link) => `${links.verb[link]} ${links.to[link]}`))].sort();
+    const heard = own.filter((link) => links.verb[link] === listens).length;
+    const { side } = type.script.types[type.local];
+    return does.length >= LEAST_LINKS && heard > 0 && heard < own.length
+      ? [{ type, does, key: `${side} ${does.join()}` }]
+      : [];
+  });
+  return grouped(wired, ({ key }) => key).flatMap((same): SameWiring[] => {
+    const languages = new Set(same.map(({ type }) => type.script.language));
+    if (languages.size < 2) return [];
+    const does = same[0].does.map((one) => {
+      const [verb, to] = one.split(' ').map(Number);
+      return { verb: VERBS[verb], to };
+    });
+    does.sort(
+      (a, b) => WIRING.indexOf(a.verb) - WIRING.indexOf(b.verb) || (nameOf(graph, a.to) < nameOf(graph, b.to) ? -1 : 1),
+    );
+    const types = same.map(({ type }) => type);
+    return [{ types: types.sort((a, b) => (facts[a.source].file < facts[b.source].file ? -1 : 1)), does }];
+  });
 }
