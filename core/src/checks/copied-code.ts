@@ -1,6 +1,6 @@
 import { sentence, type Sentence } from '../model/finding.js';
 import { dated } from '../model/history.js';
-import { LIKENESS_WORDS, twinsOf, type Twins } from '../twins/twins.js';
+import { isPart, LIKENESS_WORDS, twinsOf, type Twins } from '../twins/twins.js';
 import type { Check, Draft } from './check.js';
 
 /** The same logic stands in two or more places. */
@@ -10,7 +10,7 @@ export const copiedCode: Check = {
   severity: 'note',
   why: 'Whoever mends one copy leaves the others as they were; nobody knows which of them is right.',
   decides:
-    'Compares all functions statement by statement, with names and values left out: to the letter, with other values, with other names that stand for one another throughout, and with statements added or taken out. Where statements differ, it is told how many, and when the version history shows that one copy was changed and another left as it was, which and when – a warning. Silent on short functions, on what many functions have alike, on scripts for which the plan says that copies are fine (house.copiesFine), and on brothers that declare the same handler (twin/sibling-rule).',
+    'Compares all functions statement by statement, with names and values left out: to the letter, with other values, with other names that stand for one another throughout, and with statements added or taken out. Where statements differ, it is told how many, and when the version history shows that one copy was changed and another left as it was, which and when – a warning. Silent on short functions, on pieces of a few lines within longer ones, on what many functions have alike, on scripts for which the plan says that copies are fine (house.copiesFine), and on brothers that declare the same handler (twin/sibling-rule).',
   restsOn: 'scripts',
   run: (linked) =>
     twinsOf(linked)
@@ -25,10 +25,12 @@ function isSiblingRule({ places, likeness }: Twins): boolean {
   return likeness !== 'statements' && names.size === 1 && parents.size === 1 && !parents.has(undefined);
 }
 
-function told({ places, likeness, differences, parting }: Twins): Sentence {
+function told(twins: Twins): Sentence {
+  const { places, likeness, differences, parting } = twins;
   const [first, second] = places;
   const lacking = differences.filter(({ what }) => what === 'statement').length;
   return [
+    isPart(twins) ? 'Parts of ' : '',
     ...sentence`${{ name: first.name, piece: first.type?.piece }} and ${{ name: second.name, piece: second.type?.piece }}`,
     places.length > 2 ? ` and ${places.length - 2} more` : '',
     ` are the same ${LIKENESS_WORDS[likeness]}`,

@@ -19,6 +19,9 @@ const RULE = `const bank = this.depth - this.draught * 2;
     while (this.hull > 90) { this.hull -= bank * 2; }
     return this.hull + bank - 4;`;
 
+const FEW = `const boat = stage.first(this.kind, 3); if (boat === null) return boat;
+  this.tell(boat.name, 7); this.note(boat, this.kind);`;
+
 describe('twin/copied-code', () => {
   beforeAll(useGrammars);
   const check = 'twin/copied-code';
@@ -58,7 +61,7 @@ describe('twin/copied-code', () => {
         drain() { for (const one of this.gates) one.close(this, 3, one.depth); ${RULE} }
       }`,
     };
-    expect(found(check, files).length).toBe(1);
+    expect(found(check, files)[0]).toContain('Parts of Lock.settle() and Lock.drain() are the same to the letter');
   });
 
   /** The copies as they were committed, one state after the other. */
@@ -106,6 +109,14 @@ describe('twin/copied-code', () => {
       'the code does something else',
       () => pair('for (const gate of this.gates) gate.open(this.depth * 3 - gate.draught); return this.gates;'),
     ],
+    [
+      'it is a few lines of longer functions',
+      () =>
+        found(check, {
+          'scripts/a.ts': `export class A { settle() { ${FEW} while (this.mud > 4) { this.mud -= this.dredge(3); this.rest(); } for (const one of this.gates) one.shut(this.hull, one.depth * 2); } }`,
+          'scripts/b.ts': `export class B { weigh() { for (const one of this.all.sorted()) { if (one.isOld) one.mend(this.by - 3, one); else this.pass(one, one.kind); } ${FEW} } }`,
+        }),
+    ],
     ['it is a row of values taken over', () => found(check, takenOver())],
     [
       'it is short',
@@ -138,6 +149,14 @@ describe('twin/copied-code', () => {
     ],
   ];
   for (const [when, run] of silent) it(`is silent when ${when}`, () => expect(run()).toEqual([]));
+
+  it('fires on those few lines when they are all there is', () => {
+    const files = {
+      'scripts/a.ts': `export class A { settle() { ${FEW} } }`,
+      'scripts/b.ts': `export class B { weigh() { ${FEW} } }`,
+    };
+    expect(found(check, files).length).toBe(1);
+  });
 
   /** The same shape, with another name at each place. */
   function scrambled(code: string): string {
@@ -180,6 +199,14 @@ describe('twin/sibling-rule', () => {
     expect(found(check, fleet('', '', '', scrape(12)))).toEqual([]);
     expect(found(check, fleet(scrape(12), scrape(7, 'this.lean();')))).toEqual([]);
     expect(found(check, fleet(scrape(12), scrape(7).replace('onScrape', 'onBump')))).toEqual([]);
+  });
+  it('is silent on functions of one name inside the functions of one type', () => {
+    const inner = (of: string): string =>
+      `${of}() { function onScrape(bank, hull) { hull.less(12); if (bank < 0) bells.ring('boat.sunk', hull); } this.each(onScrape); }`;
+    expect(found(check, fleet(`${inner('load')} ${inner('land')}`, 'steer() {}'))).toEqual([]);
+    expect(found(check, fleet(scrape(12), scrape(7), `${inner('load')} ${inner('land')}`))[0]).toContain(
+      'Tender and Barge hold the same rule onScrape()',
+    );
   });
   it('is silent when each calls through, and on types without a parent in common', () => {
     const calls = 'onScrape(bank) { super.onScrape(bank); this.hull -= 3; if (this.hull < 0) this.sink(); }';

@@ -7,7 +7,7 @@ import { assetTwinsOf, type AssetTwins } from './assets.js';
 import type { Parting } from './drift.js';
 import { brotherRulesOf } from './rules.js';
 import { repeatedTables, type RepeatedTable } from './tables.js';
-import { LIKENESS_WORDS, twinsOf, twinsOfRule, type Difference, type Home, type Twins } from './twins.js';
+import { isPart, LIKENESS_WORDS, twinsOf, twinsOfRule, type Difference, type Home, type Twins } from './twins.js';
 import { pastedWires, sameGraphs, sameWiring, type GraphSteps, type PastedWires, type SameWiring } from './wiring.js';
 
 /** What is written again. */
@@ -78,16 +78,13 @@ export function twinViews(linked: Linked): TwinView[] {
 // Code ---------------------------------------------------------------------------------------------------------------
 
 function codeView(linked: Linked, twins: Twins): TwinView {
-  const { facts } = linked;
   const { likeness, saves, drift, places, differences, home, parting } = twins;
   const fields = fieldsFor(twins);
   const values = (copy: number): string => fields.map(({ name, words }) => `${name} = ${words[copy]}`).join(', ');
-  const isWhole = ({ source, function: at, from, to }: Twins['places'][number]): boolean =>
-    from === 0 && to === facts[source].script!.functions[at].body!.shapes.length;
   const isInherited = home.is === 'the parent' || home.is === 'a new parent';
   return {
     kind: 'code',
-    likeness: `the same ${LIKENESS_WORDS[likeness]}`,
+    likeness: `${isPart(twins) ? 'parts are ' : ''}the same ${LIKENESS_WORDS[likeness]}`,
     risk: parting
       ? 'changed in one'
       : drift
@@ -102,7 +99,7 @@ function codeView(linked: Linked, twins: Twins): TwinView {
       const sets = values(copy);
       const lines = line === endLine ? `Line ${line} becomes` : `Lines ${line} to ${endLine} become`;
       const change =
-        isInherited && isWhole(place)
+        isInherited && place.share === 1
           ? `The function goes out${sets && `; ${type?.name ?? 'the script'} sets ${sets}`}.`
           : `${lines} one call${sets && ` with ${sets}`}.`;
       return { name, file, line, endLine, piece: type?.piece ?? -1, change };

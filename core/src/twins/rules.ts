@@ -56,6 +56,8 @@ function rulesBelow({ world, plan }: Linked, parent: WorldType, types: readonly 
       const key = `${name} ${shapeOf(body)}`;
       const holder = { type, function: at, body, range };
       const same = byKey.get(key);
+      // A function inside another one may have the name of a second: both are of one type, and no rule of brothers.
+      if (same?.some((one) => one.type === type)) return;
       if (same) same.push(holder);
       else byKey.set(key, [holder]);
     });

@@ -47,7 +47,11 @@ const COMMON = 48;
 /** What a copy must come to, in tokens, when names or whole statements differ, and when nothing but values does. */
 const LEAST_WEIGHT = 34;
 const LEAST_WEIGHT_SAME = 24;
+/** The same for a piece of longer functions: a few lines are how a thing is called, not what somebody copied. */
+const LEAST_WEIGHT_PART = 44;
 const LEAST_STATEMENTS = 4;
+/** A copy that is less than so much of its function is a piece of it. */
+const WHOLE = 0.5;
 /** How much of both must match, and how much of the names must stand for one another. */
 const MOST_OF_BOTH = 0.66;
 const NAMES_AGREE = 0.7;
@@ -216,14 +220,15 @@ interface Match {
 function matchOf(a: BodyFact, b: BodyFact, rarity: Rarity): Match | undefined {
   const laid = layBeside(a, b);
   if (!laid) return undefined;
-  const { pairs, likeness, isSure } = laid;
+  const { pairs, likeness, isSure, isPart } = laid;
   const rare = rarity(a);
   const counted = pairs.reduce((sum, [at]) => sum + a.weights[at] * rare[at], 0);
-  return counted < (isSure ? LEAST_WEIGHT_SAME : LEAST_WEIGHT) ? undefined : { pairs, likeness };
+  const least = isPart ? LEAST_WEIGHT_PART : isSure ? LEAST_WEIGHT_SAME : LEAST_WEIGHT;
+  return counted < least ? undefined : { pairs, likeness };
 }
 
 /** What two rows come to beside each other, whatever else there is: kept as long as both are as they are. */
-type Laid = Match & { isSure: boolean };
+type Laid = Match & { isSure: boolean; isPart: boolean };
 const laidBeside = new WeakMap<BodyFact, WeakMap<BodyFact, Laid | false>>();
 
 function layBeside(a: BodyFact, b: BodyFact): Laid | undefined {
@@ -248,7 +253,8 @@ function align(a: BodyFact, b: BodyFact): Laid | undefined {
   const likeness: Likeness = !isWhole ? 'statements' : same < 1 ? 'names' : valuesDiffer ? 'values' : 'to the letter';
   const isSure = same >= 0.9;
   if (!isSure && (pairs.length < LEAST_STATEMENTS || agree < NAMES_AGREE)) return undefined;
-  return { pairs, likeness, isSure };
+  const isPart = inA < WHOLE * weightOf(a, 0, a.weights.length) || inB < WHOLE * weightOf(b, 0, b.weights.length);
+  return { pairs, likeness, isSure, isPart };
 }
 
 function weightOf(body: BodyFact, from: number, to: number): number {

@@ -14,6 +14,8 @@ export interface TwinPlace extends Copy {
   /** `Barge.onScrape()`. */
   name: string;
   file: string;
+  /** How much of the function's statements it is. */
+  share: number;
   /** First and last line of what is copied. */
   line: number;
   endLine: number;
@@ -95,6 +97,14 @@ export function twinsOf({ facts, plan, world, history }: Linked): Twins[] {
   return twins;
 }
 
+/** Only parts of the functions are alike; where statements differ, a few more at an end differ like others. */
+export function isPart({ places, likeness }: Twins): boolean {
+  return places.some(({ share }) => share < (likeness === 'statements' ? MOST : 1));
+}
+
+/** So much of a function stands for all of it. */
+const MOST = 0.75;
+
 /** A rule that brothers hold, as a group of copies. */
 export function twinsOfRule({ facts, world, history }: Linked, { parent, holders }: Rule): Twins {
   const bodies = holders.map(({ body }) => body);
@@ -125,6 +135,7 @@ function placeOf(facts: Linked['facts'], world: Linked['world'], copy: Copy): Tw
     type,
     name: code.name ? `${type ? `${type.name}.` : ''}${code.name}()` : `a function of ${type?.name ?? baseName(file)}`,
     file,
+    share: (copy.to - copy.from) / code.body!.shapes.length,
     line: lines[2 * copy.from],
     endLine: lines[2 * copy.to - 1],
   };
