@@ -3,7 +3,7 @@ import { nameOf } from '../model/graph.js';
 import { formerDefaults, formerTexts, unquoted, type Former } from '../families/former.js';
 import { dated } from '../model/history.js';
 import type { Linked } from '../linking/linked.js';
-import { partsRunning, type ValueOnPart, type WorldPart, type WorldType } from '../linking/world.js';
+import { partsRunning, push, type ValueOnPart, type WorldPart, type WorldType } from '../linking/world.js';
 import type { FieldFact } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
 
@@ -19,17 +19,11 @@ export const baseDrift: Check = {
 };
 
 function ofPrefabs(linked: Linked): Draft[] {
+  const { copies, overlaid } = instancesIn(linked);
   const fields = new Map<string, Saved[]>();
-  const copies = new Map<number, WorldPart[]>();
-  for (const part of linked.world.partByPiece.values()) {
-    const origin = linked.graph.pieces.origin[part.piece];
-    if (origin < 0) continue;
-    const all = copies.get(origin);
-    if (all) all.push(part);
-    else copies.set(origin, [part]);
-    if (part.values.length < 2) continue;
+  for (const part of overlaid) {
     for (const saved of savedOn(part)) {
-      const key = `${origin} ${saved.name}`;
+      const key = `${linked.graph.pieces.origin[part.piece]} ${saved.name}`;
       const known = fields.get(key);
       if (known) known.push(saved);
       else fields.set(key, [saved]);
@@ -37,6 +31,30 @@ function ofPrefabs(linked: Linked): Draft[] {
   }
   const isAsked = newestFirst(linked, new Set([...fields.values()].map(([{ base }]) => base.source)));
   return [...fields.values()].flatMap((saved) => draftOf(linked, saved, copies, isAsked));
+}
+
+interface Instances {
+  /** Copies of each part of a prefab. */
+  copies: Map<number, WorldPart[]>;
+  /** Copies for which more than the prefab saves values. */
+  overlaid: WorldPart[];
+}
+
+/** Parts and who saves values for them stay as they are as long as a world does; the values may change. */
+const instances = new WeakMap<Linked['world'], Instances>();
+
+function instancesIn({ world, graph }: Linked): Instances {
+  let known = instances.get(world);
+  if (!known) {
+    instances.set(world, (known = { copies: new Map(), overlaid: [] }));
+    for (const part of world.partByPiece.values()) {
+      const origin = graph.pieces.origin[part.piece];
+      if (origin < 0) continue;
+      push(known.copies, origin, part);
+      if (part.values.some(({ source }) => source !== part.values[0].source)) known.overlaid.push(part);
+    }
+  }
+  return known;
 }
 
 /** Files whose earlier versions are looked into, those changed last first: more would take long and say little. */

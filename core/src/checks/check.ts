@@ -5,6 +5,9 @@ import type { Range } from '../model/piece.js';
 import type { Fault, MissingMember } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';
 
+/** Scripts; everything else; prefabs and data assets alone. */
+export type Ground = 'scripts' | 'data' | 'assets';
+
 export interface Check {
   /** Public; never changes its meaning. */
   id: string;
@@ -15,7 +18,7 @@ export interface Check {
   /** How it decides, and when it stays silent. */
   decides: string;
   /** What it rests on, when that is less than everything: then it runs again only after a file of that kind changed. */
-  restsOn?: 'scripts' | 'data';
+  restsOn?: Ground;
   run(linked: Linked): Draft[];
 }
 

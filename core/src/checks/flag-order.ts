@@ -6,6 +6,7 @@ import type { WorldType } from '../linking/world.js';
 import type { Operation } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
 import { flagsOf, isOpenTo, type Flag, type FlagPlace } from './flags.js';
+import { keeper } from './kept.js';
 
 /** A flag is read but never set, set but never read, set too late, or passed over. */
 export const flagOrder: Check = {
@@ -98,20 +99,15 @@ function setTooLate({ name, type, fact, reads, writes, piece }: Flag): Part | un
 
 /** Two functions of one name in brother types do the same, and only one asks for the flag that both have. */
 function passedOver({ world }: Linked): Draft[] {
-  const asking = world.types.flatMap((type) =>
-    type.script.operations.flatMap((operation) => {
-      if (operation.type !== type.local || operation.function < 0) return [];
-      const flags = (operation.gates ?? []).flatMap(({ fields }) => fields).filter((field) => type.flags.has(field));
-      const key = actKey(world, type, operation);
-      return key ? flags.map((flag) => ({ type, operation, flag, key })) : [];
-    }),
+  const acts = world.types.map((type) => ({ type, acts: actsOf(type, [type.script], () => actsIn(world, type)) }));
+  const byKey = new Map(
+    acts.flatMap(({ type, acts: own }) =>
+      own.flatMap(({ operation, key, asks }) => asks.map((flag) => [`${key} ${flag}`, { type, operation }] as const)),
+    ),
   );
-  const byKey = new Map(asking.map((one) => [`${one.key} ${one.flag}`, one]));
-  return world.types.flatMap((type) =>
-    type.script.operations.flatMap((operation): Draft[] => {
-      if (operation.type !== type.local || operation.function < 0) return [];
-      const key = actKey(world, type, operation);
-      if (!key) return [];
+  if (byKey.size === 0) return [];
+  return acts.flatMap(({ type, acts: own }) =>
+    own.flatMap(({ operation, key }): Draft[] => {
       for (const { name } of type.script.types[type.local].flags) {
         const twin = byKey.get(`${key} ${name}`);
         const code = type.script.functions[operation.function];
@@ -144,6 +140,24 @@ function passedOver({ world }: Linked): Draft[] {
       return [];
     }),
   );
+}
+
+/** Something that a function of a type does, with the flags of the type that it asks for before. */
+interface Act {
+  operation: Operation;
+  key: string;
+  asks: string[];
+}
+
+const actsOf = keeper<WorldType, Act[]>();
+
+function actsIn(world: Linked['world'], type: WorldType): Act[] {
+  return type.script.operations.flatMap((operation) => {
+    if (operation.type !== type.local || operation.function < 0) return [];
+    const key = actKey(world, type, operation);
+    const asks = (operation.gates ?? []).flatMap(({ fields }) => fields).filter((field) => type.flags.has(field));
+    return key ? [{ operation, key, asks }] : [];
+  });
 }
 
 const ACTS = new Set(['send', 'spawn', 'destroy', 'switch', 'move', 'travel', 'load']);

@@ -1,9 +1,9 @@
 import { sentence } from '../model/finding.js';
-import { PIECE_KINDS } from '../model/piece.js';
+import { PIECE_KINDS, type Range } from '../model/piece.js';
 import { GRIPS } from '../model/link.js';
 import { groupOf, keyOf, rangeOf, type Graph } from '../model/graph.js';
 import type { Linked } from '../linking/linked.js';
-import { named, sameKey, titled, type Check } from './check.js';
+import { named, sameKey, titled, type Check, type Draft } from './check.js';
 
 /** As many scripts nobody changes along when an object gets another name or place. */
 const MANY = 6;
@@ -18,111 +18,147 @@ export const hub: Check = {
   severity: 'note',
   why: 'Whoever renames or moves the object breaks them all at once, and nothing on the object says so.',
   decides: `Fires on an object that at least ${MANY} scripts reach, or a part on it, by its name or by a way through the tree. Copies of one object of a prefab count as one. Silent on what is reached by its identity, on an object’s own scripts, and on references in saved files.`,
-  run: (linked) =>
-    hubsOf(linked).map(({ object, reaches, count }) => {
-      const { graph } = linked;
-      return {
-        sentence: [
-          titled(graph, object),
-          ...sentence` is reached by its name or its place from ${count} scripts, `,
-          ...reaches.slice(0, 2).flatMap(({ part }, at) => [...(at > 0 ? [' and '] : []), named(graph, part)]),
-          ' among them',
-        ],
-        sure: 'The look-ups were walked from the objects that carry the scripts, and all end here.',
-        pieces: [object, ...reaches.map(({ part }) => part)],
-        evidence: reaches.map(({ file, range }) => ({ file, range, shows: 'reaches it' })),
-        walk: [],
-        places: count,
-        repairs: [
-          {
-            title: 'Offer it in one place',
-            words:
-              'Let one script find the object and offer it to the others, or give the others an exposed field for it.',
-          },
-        ],
-        sameBy: [sameKey(graph, object)],
-      };
-    }),
+  run: (linked) => {
+    const { reached, drafts } = reachedIn(linked);
+    return hubsIn(linked, reached).map(([object, from]) => {
+      let draft = drafts.get(object);
+      if (!draft) drafts.set(object, (draft = draftOf(linked, object, from)));
+      return draft;
+    });
+  },
 };
 
-/** The first place at which a script reaches an object, and a part that runs it. */
+/** Where a script first reaches an object. */
 interface Reach {
   part: number;
-  file: string;
-  range: ReturnType<typeof rangeOf>;
+  range: Range;
 }
 
-/** An object, the first places that reach it, and how many scripts do. */
-interface Hub {
-  object: number;
-  reaches: Reach[];
-  count: number;
+/** The first places that reach an object, by the number of the script's path. */
+type Reaches = Map<number, Reach>;
+
+function draftOf({ graph, world }: Linked, object: number, from: Reaches): Draft {
+  const rank = ranksOf(graph, world);
+  const files = [...from.keys()].sort((a, b) => rank[a] - rank[b]);
+  const first = files.slice(0, MOST_SHOWN).map((file) => ({ file: graph.texts[file], ...from.get(file)! }));
+  return {
+    sentence: [
+      titled(graph, object),
+      ...sentence` is reached by its name or its place from ${files.length} scripts, `,
+      ...first.slice(0, 2).flatMap(({ part }, at) => [...(at > 0 ? [' and '] : []), named(graph, part)]),
+      ' among them',
+    ],
+    sure: 'The look-ups were walked from the objects that carry the scripts, and all end here.',
+    pieces: [object, ...first.map(({ part }) => part)],
+    evidence: first.map(({ file, range }) => ({ file, range, shows: 'reaches it' })),
+    walk: [],
+    places: files.length,
+    repairs: [
+      {
+        title: 'Offer it in one place',
+        words: 'Let one script find the object and offer it to the others, or give the others an exposed field for it.',
+      },
+    ],
+    sameBy: [sameKey(graph, object)],
+  };
 }
 
-function hubsOf({ graph, world }: Linked): Hub[] {
+/** What was found the time before, with how many links led to each object and a sum of what they said: most stay as they are. */
+interface Known {
+  counts: Int32Array;
+  sums: Int32Array;
+  /** By object. */
+  reached: Map<number, Reaches>;
+  drafts: Map<number, Draft>;
+}
+
+const known = new WeakMap<Linked['world'], Known>();
+
+/** The objects that links of many scripts lead to by a name or a way, each with the scripts. */
+function reachedIn({ graph, world }: Linked): Known {
   const { links, pieces, texts } = graph;
   const isScript = new Uint8Array(texts.length);
   world.facts.forEach(({ script }, source) => script && (isScript[pieces.file[world.filePiece[source]]] = 1));
   const soft = GRIPS.map((grip) => grip === 'path' || grip === 'name');
-  /** By object and by the number of the script's path: the first link. */
-  const reached = new Map<number, Map<number, number>>();
-  const busy = new Int8Array(graph.pieceCount);
-  for (let link = 0; link < graph.linkCount; link++) {
-    const file = links.file[link];
-    if (!soft[links.grip[link]] || isScript[file] === 0 || pieces.kind[links.from[link]] !== PART) continue;
+  /** The object that a script reaches by this link, or -1. */
+  const reaches = (link: number): number => {
+    if (!soft[links.grip[link]] || isScript[links.file[link]] === 0 || pieces.kind[links.from[link]] !== PART)
+      return -1;
     const object = objectOf(graph, links.to[link]);
+    return object === pieces.parent[links.from[link]] ? -1 : object;
+  };
+  const [counts, sums] = [new Int32Array(graph.pieceCount), new Int32Array(graph.pieceCount)];
+  for (let link = 0; link < graph.linkCount; link++) {
+    const object = reaches(link);
+    if (object < 0) continue;
+    counts[object]++;
+    sums[object] = (sums[object] + mixed(graph, link)) | 0;
+  }
+  const before = known.get(world);
+  const isSame = (object: number): boolean =>
+    before !== undefined && before.counts[object] === counts[object] && before.sums[object] === sums[object];
+  const same = <T>(kept: Map<number, T> = new Map()): Map<number, T> => {
+    for (const object of kept.keys()) if (!isSame(object)) kept.delete(object);
+    return kept;
+  };
+  const now = { counts, sums, reached: same(before?.reached), drafts: same(before?.drafts) };
+  known.set(world, now);
+  for (let object = 0; object < counts.length; object++) {
     // What fewer links lead to cannot be reached from many scripts.
-    if (object < 0 || object === pieces.parent[links.from[link]] || !isBusy(graph, object, busy)) continue;
-    let from = reached.get(object);
-    if (!from) reached.set(object, (from = new Map<number, number>()));
-    const known = from.get(file);
-    if (known === undefined || isBefore(graph, link, known)) from.set(file, link);
+    if (counts[object] < MANY || isSame(object)) continue;
+    const from: Reaches = new Map();
+    for (const piece of [object, ...groupOf(graph.children, object)])
+      for (const link of groupOf(graph.incoming, piece)) {
+        const first = from.get(links.file[link]);
+        if (reaches(link) === object && (!first || isBefore(graph, link, first)))
+          from.set(links.file[link], { part: links.from[link], range: rangeOf(links, link) });
+      }
+    now.reached.set(object, from);
   }
-  const byOrigin = new Map<number, [number, Map<number, number>]>();
-  for (const one of reached) {
-    if (one[1].size < MANY) continue;
-    const origin = pieces.origin[one[0]] >= 0 ? pieces.origin[one[0]] : one[0];
-    const other = byOrigin.get(origin);
-    if (!other || outweighs(graph, one, other)) byOrigin.set(origin, one);
-  }
-  const rank = ranksOf(graph, world);
-  return [...byOrigin.values()].map(([object, from]) => {
-    const files = [...from.keys()].sort((a, b) => rank[a] - rank[b]);
-    const reaches = files.slice(0, MOST_SHOWN).map((file): Reach => {
-      const link = from.get(file)!;
-      return { part: links.from[link], file: texts[file], range: rangeOf(links, link) };
-    });
-    return { object, reaches, count: files.length };
-  });
+  return now;
 }
 
+function hubsIn({ graph }: Linked, reached: ReadonlyMap<number, Reaches>): [number, Reaches][] {
+  const byOrigin = new Map<number, [number, Reaches]>();
+  for (const one of reached) {
+    if (one[1].size < MANY) continue;
+    const origin = graph.pieces.origin[one[0]];
+    const key = origin >= 0 ? origin : one[0];
+    const other = byOrigin.get(key);
+    if (!other || outweighs(graph, one, other)) byOrigin.set(key, one);
+  }
+  return [...byOrigin.values()];
+}
+
+/** A number for a link, by all that counts of it here. */
+function mixed({ links }: Graph, link: number): number {
+  const add = (mix: number, value: number): number => Math.imul(mix ^ value, 0x01000193) ^ (mix >>> 15);
+  const place = add(add(links.from[link], links.file[link]), links.line[link]);
+  return add(add(add(place, links.column[link]), links.endLine[link]), links.endColumn[link]);
+}
+
+const ranks = new WeakMap<Linked['world'], Int32Array>();
+
 /** The place of each script among all by its path, under the number of the path. */
-function ranksOf({ pieces, texts }: Graph, { facts, filePiece }: Linked['world']): Int32Array {
-  const rank = new Int32Array(texts.length);
-  const scripts = facts.flatMap(({ script, file }, source) => (script ? [{ file, source }] : []));
-  scripts.sort((a, b) => (a.file < b.file ? -1 : 1));
-  scripts.forEach(({ source }, at) => (rank[pieces.file[filePiece[source]]] = at));
+function ranksOf({ pieces, texts }: Graph, world: Linked['world']): Int32Array {
+  let rank = ranks.get(world);
+  if (!rank) {
+    ranks.set(world, (rank = new Int32Array(texts.length)));
+    const scripts = world.facts.flatMap(({ script, file }, source) => (script ? [{ file, source }] : []));
+    scripts.sort((a, b) => (a.file < b.file ? -1 : 1));
+    for (const [at, { source }] of scripts.entries()) rank[pieces.file[world.filePiece[source]]] = at;
+  }
   return rank;
 }
 
 /** The order of links hangs on which file was read last; this does not. */
-function isBefore({ links }: Graph, a: number, b: number): boolean {
-  const by = links.line[a] - links.line[b] || links.column[a] - links.column[b] || links.from[a] - links.from[b];
+function isBefore({ links }: Graph, link: number, { part, range }: Reach): boolean {
+  const by = links.line[link] - range.line || links.column[link] - range.column || links.from[link] - part;
   return by < 0;
 }
 
-function outweighs(graph: Graph, a: [number, Map<number, number>], b: [number, Map<number, number>]): boolean {
+function outweighs(graph: Graph, a: [number, Reaches], b: [number, Reaches]): boolean {
   return a[1].size > b[1].size || (a[1].size === b[1].size && keyOf(graph, a[0]) < keyOf(graph, b[0]));
-}
-
-/** Whether so many links end on an object or its parts that many scripts may reach it. */
-function isBusy({ incoming, children, pieces }: Graph, object: number, known: Int8Array): boolean {
-  if (known[object] !== 0) return known[object] > 0;
-  let links = incoming.starts[object + 1] - incoming.starts[object];
-  for (const child of groupOf(children, object))
-    if (pieces.kind[child] === PART) links += incoming.starts[child + 1] - incoming.starts[child];
-  known[object] = links >= MANY ? 1 : -1;
-  return known[object] > 0;
 }
 
 function objectOf({ pieces }: Graph, piece: number): number {

@@ -2,8 +2,8 @@
 import { groupOf } from '../model/graph.js';
 import type { Range } from '../model/piece.js';
 import type { Linked } from '../linking/linked.js';
-import { partsRunning, type World, type WorldPart, type WorldType } from '../linking/world.js';
-import type { Operation, Value } from '../reading/facts.js';
+import { partsRunning, push, type World, type WorldPart, type WorldType } from '../linking/world.js';
+import type { Operation, ScriptFacts, Value } from '../reading/facts.js';
 import type { CallRule, Meaning } from '../reading/plan/plan.js';
 
 /** A piece that a value leads to, from one part that runs the code. */
@@ -94,11 +94,29 @@ export interface TypeOperation {
 
 /** All operations that mean one of these, with the types whose code they are. */
 export function operationsThat(world: World, ...meanings: Meaning[]): TypeOperation[] {
-  return world.types.flatMap((type) =>
-    type.script.operations.flatMap((operation) => {
-      const rule = world.plan.calls[operation.rule];
-      if (operation.type !== type.local || !meanings.includes(rule.means)) return [];
-      return [{ type, operation, rule, file: world.facts[type.source].file }];
-    }),
-  );
+  const { plan, facts } = world;
+  const found: TypeOperation[] = [];
+  for (const type of world.types) {
+    const known = meaningsIn(world, type.script);
+    const positions = meanings.flatMap((means) => known.get(means) ?? []);
+    if (meanings.length > 1) positions.sort((a, b) => a - b);
+    for (const position of positions) {
+      const operation = type.script.operations[position];
+      if (operation.type === type.local)
+        found.push({ type, operation, rule: plan.calls[operation.rule], file: facts[type.source].file });
+    }
+  }
+  return found;
+}
+
+const meant = new WeakMap<ScriptFacts, Map<Meaning, number[]>>();
+
+/** Positions of a script's operations by what they mean. Kept: scripts are many and hardly one of them changes. */
+function meaningsIn({ plan }: World, script: ScriptFacts): Map<Meaning, number[]> {
+  let known = meant.get(script);
+  if (!known) {
+    meant.set(script, (known = new Map()));
+    for (const [at, { rule }] of script.operations.entries()) push(known, plan.calls[rule].means, at);
+  }
+  return known;
 }

@@ -1,7 +1,9 @@
 import { grouped } from '../grouped.js';
 import { sentence } from '../model/finding.js';
-import { brotherRulesOf } from '../twins/rules.js';
-import type { Check } from './check.js';
+import type { Linked } from '../linking/linked.js';
+import { brotherRulesOf, type Rule } from '../twins/rules.js';
+import type { Check, Draft } from './check.js';
+import { keeper } from './kept.js';
 
 /** Brothers declare the same handler. */
 export const siblingRule: Check = {
@@ -15,47 +17,48 @@ export const siblingRule: Check = {
   run: (linked) =>
     grouped(brotherRulesOf(linked), ({ parent, holders }) =>
       [parent.index, ...holders.map(({ type }) => type.index)].join(),
-    ).map((rules) => {
-      const { world } = linked;
-      const [{ parent, name, holders }] = rules;
-      const types = holders.map(({ type }) => type);
-      const differs = rules.flatMap((rule) => rule.differs);
-      const [first] = types;
-      return {
-        sentence: [
-          ...types
-            .slice(0, 3)
-            .flatMap((type, at) => [
-              ...(at > 0 ? [at === types.length - 1 ? ' and ' : ', '] : []),
-              { name: type.name, piece: type.piece },
-            ]),
-          types.length > 3 ? ` and ${types.length - 3} more` : '',
-          ...sentence` hold the same ${rules.length === 1 ? 'rule' : `${rules.length} rules`} ${`${name}()`}`,
-          rules.length > 1 ? ' and so on' : '',
-          ...sentence`, below ${{ name: parent.name, piece: parent.piece }}`,
-          differs.length > 0
-            ? `; ${differs.length === 1 ? 'one value differs' : `${differs.length} values differ`}`
-            : '',
-        ].filter((run) => run !== ''),
-        sure: 'All tokens were compared; what differs are values and the names that stand for one another.',
-        pieces: [...types.map(({ piece }) => piece), parent.piece],
-        evidence: holders.slice(0, 6).map(({ type, range }) => ({
-          file: world.facts[type.source].file,
-          range,
-          shows: `${type.name}.${name}()`,
-        })),
-        walk: [],
-        places: types.length,
-        repairs: [
-          {
-            title: `Move ${rules.length === 1 ? 'it' : 'them'} into ${parent.name}`,
-            words:
-              differs.length > 0
-                ? `Write ${rules.length === 1 ? 'the rule' : 'the rules'} there once, and give each child a field for what differs: ${differs.slice(0, 4).join('; ')}.`
-                : `Write ${rules.length === 1 ? 'the rule' : 'the rules'} there once; ${first.name} and its brothers inherit ${rules.length === 1 ? 'it' : 'them'}.`,
-          },
-        ],
-        sameBy: [parent.name, ...types.map((type) => type.name).sort()],
-      };
-    }),
+    ).map((rules) => kept(rules[0], rules, () => draftOf(linked, rules))),
 };
+
+const kept = keeper<Rule, Draft>();
+
+function draftOf({ world }: Linked, rules: readonly Rule[]): Draft {
+  const [{ parent, name, holders }] = rules;
+  const types = holders.map(({ type }) => type);
+  const differs = rules.flatMap((rule) => rule.differs);
+  const [first] = types;
+  return {
+    sentence: [
+      ...types
+        .slice(0, 3)
+        .flatMap((type, at) => [
+          ...(at > 0 ? [at === types.length - 1 ? ' and ' : ', '] : []),
+          { name: type.name, piece: type.piece },
+        ]),
+      types.length > 3 ? ` and ${types.length - 3} more` : '',
+      ...sentence` hold the same ${rules.length === 1 ? 'rule' : `${rules.length} rules`} ${`${name}()`}`,
+      rules.length > 1 ? ' and so on' : '',
+      ...sentence`, below ${{ name: parent.name, piece: parent.piece }}`,
+      differs.length > 0 ? `; ${differs.length === 1 ? 'one value differs' : `${differs.length} values differ`}` : '',
+    ].filter((run) => run !== ''),
+    sure: 'All tokens were compared; what differs are values and the names that stand for one another.',
+    pieces: [...types.map(({ piece }) => piece), parent.piece],
+    evidence: holders.slice(0, 6).map(({ type, range }) => ({
+      file: world.facts[type.source].file,
+      range,
+      shows: `${type.name}.${name}()`,
+    })),
+    walk: [],
+    places: types.length,
+    repairs: [
+      {
+        title: `Move ${rules.length === 1 ? 'it' : 'them'} into ${parent.name}`,
+        words:
+          differs.length > 0
+            ? `Write ${rules.length === 1 ? 'the rule' : 'the rules'} there once, and give each child a field for what differs: ${differs.slice(0, 4).join('; ')}.`
+            : `Write ${rules.length === 1 ? 'the rule' : 'the rules'} there once; ${first.name} and its brothers inherit ${rules.length === 1 ? 'it' : 'them'}.`,
+      },
+    ],
+    sameBy: [parent.name, ...types.map((type) => type.name).sort()],
+  };
+}

@@ -2,7 +2,8 @@ import { sentence } from '../model/finding.js';
 import { deedsOf, type Code, type Deed } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world.js';
-import type { Check } from './check.js';
+import type { Check, Draft } from './check.js';
+import { keeper } from './kept.js';
 
 /** A child replaces its parent's handler and does not call through. */
 export const silentOverride: Check = {
@@ -12,37 +13,50 @@ export const silentOverride: Check = {
   why: 'The parent’s rule is gone for this child, without a word: nothing in either file says so.',
   decides:
     'Fires where a type declares a function that the engine or an event calls, a type it descends from has one of the same name that does something, and the child’s does not call it. An empty one is worth a warning. Silent when the child calls through, when the parent’s is empty or does nothing that the map knows, and on functions that only other code calls.',
-  run: (linked) =>
-    linked.world.types.flatMap((type) =>
-      overridesOf(linked, type).map(({ own, parent, lost }) => {
-        const { world } = linked;
-        const { file } = world.facts[type.source];
-        return {
-          severity: own.fact.isEmpty ? ('warning' as const) : undefined,
-          sentence: [
-            ...sentence`${{ name: `${type.name}.${own.fact.name}()`, piece: type.piece }}`,
-            own.fact.isEmpty ? ' is empty and takes' : ' takes',
-            ...sentence` the place of ${{ name: `${parent.type.name}.${own.fact.name}()`, piece: parent.type.piece }}, which ${lost.join(', ')}`,
-          ],
-          sure: 'Both functions were read, and the child’s does not call its parent’s.',
-          pieces: [type.piece, parent.type.piece],
-          evidence: [
-            { file, range: own.fact.range, shows: 'what runs' },
-            { file: world.facts[parent.type.source].file, range: parent.fact.range, shows: 'what no longer runs' },
-          ],
-          walk: [],
-          places: 1,
-          repairs: [
-            {
-              title: 'Call through, or say so',
-              words: `Call the parent’s ${own.fact.name}() first, or move what the child shall not do out of it.`,
-            },
-          ],
-          sameBy: [type.name, own.fact.name, file],
-        };
-      }),
-    ),
+  run: (linked) => {
+    const wired = wiredNames(linked.events);
+    const names = [...wired].sort().join('\n');
+    return linked.world.types.flatMap((type) =>
+      type.ancestors.length === 0
+        ? []
+        : kept(type, [names, type.script, ...type.ancestors.map(({ script }) => script)], () =>
+            draftsOf(linked, type, wired),
+          ),
+    );
+  },
 };
+
+const kept = keeper<WorldType, Draft[]>();
+
+function draftsOf(linked: Linked, type: WorldType, wired: ReadonlySet<string>): Draft[] {
+  return overridesOf(linked, type, wired).map(({ own, parent, lost }) => {
+    const { world } = linked;
+    const { file } = world.facts[type.source];
+    return {
+      severity: own.fact.isEmpty ? ('warning' as const) : undefined,
+      sentence: [
+        ...sentence`${{ name: `${type.name}.${own.fact.name}()`, piece: type.piece }}`,
+        own.fact.isEmpty ? ' is empty and takes' : ' takes',
+        ...sentence` the place of ${{ name: `${parent.type.name}.${own.fact.name}()`, piece: parent.type.piece }}, which ${lost.join(', ')}`,
+      ],
+      sure: 'Both functions were read, and the child’s does not call its parent’s.',
+      pieces: [type.piece, parent.type.piece],
+      evidence: [
+        { file, range: own.fact.range, shows: 'what runs' },
+        { file: world.facts[parent.type.source].file, range: parent.fact.range, shows: 'what no longer runs' },
+      ],
+      walk: [],
+      places: 1,
+      repairs: [
+        {
+          title: 'Call through, or say so',
+          words: `Call the parent’s ${own.fact.name}() first, or move what the child shall not do out of it.`,
+        },
+      ],
+      sameBy: [type.name, own.fact.name, file],
+    };
+  });
+}
 
 interface Override {
   own: Code;
@@ -52,8 +66,7 @@ interface Override {
 }
 
 /** Handlers of a type that hide one of a parent. */
-export function overridesOf({ world, events }: Linked, type: WorldType): Override[] {
-  const wired = wiredNames(events);
+function overridesOf({ world }: Linked, type: WorldType, wired: ReadonlySet<string>): Override[] {
   return type.script.functions.flatMap((fact, index): Override[] => {
     if (fact.type !== type.local || !fact.name || fact.callsParent || isOfOneType(fact.name, type)) return [];
     const parent = parentOf(type, fact.name);
@@ -78,15 +91,9 @@ function parentOf(type: WorldType, name: string): Code | undefined {
   return undefined;
 }
 
-const wiredBy = new WeakMap<Linked['events'], Set<string>>();
-
 function wiredNames(events: Linked['events']): Set<string> {
-  let names = wiredBy.get(events);
-  if (!names) {
-    names = new Set(events.flatMap(({ listeners }) => listeners.map(({ handler }) => handler)));
-    names.delete('');
-    wiredBy.set(events, names);
-  }
+  const names = new Set(events.flatMap(({ listeners }) => listeners.map(({ handler }) => handler)));
+  names.delete('');
   return names;
 }
 

@@ -8,7 +8,7 @@
  * stands for one name in the other, as in Baker's parameterised matching (1995). Work is near-linear: runs that stand
  * in many functions lead nowhere, and rows that are alike to the letter are looked at once.
  */
-import { BETWEEN, type BodyFact, type FileFacts } from '../reading/facts.js';
+import { BETWEEN, type BodyFact, type FileFacts, type ScriptFacts } from '../reading/facts.js';
 
 /** A function of a script. */
 export interface BodyPlace {
@@ -58,15 +58,22 @@ const NAMES_AGREE = 0.7;
 
 interface Row extends BodyPlace {
   body: BodyFact;
+  /** The same for rows that are the same to the letter. */
+  whole: string;
 }
 
-/** @returns groups of copies, those that save most first */
+/**
+ * @param isWanted whether a script counts; the same for the same list of facts, as long as that stays as long as it is
+ * @returns groups of copies, those that save most first
+ */
 export function findTwins(
   facts: readonly FileFacts[],
   isWanted: (source: number) => boolean = () => true,
 ): TwinGroup[] {
-  const rows = rowsOf(facts, isWanted);
-  const rarity = raritiesOf(rows);
+  const { rows: bySource, order, counts } = keptOf(facts, isWanted);
+  const rows: Row[] = [];
+  for (const source of order) for (const row of bySource[source]) rows.push(row);
+  const rarity = raritiesOf(counts);
   const same = groupSame(rows);
   const heads = same.map(([head]) => head);
   const pairs = candidatePairs(heads)
@@ -76,7 +83,7 @@ export function findTwins(
     .map((members) =>
       groupOf(
         members.map((at) => heads[at]),
-        members.flatMap((at) => same[at]),
+        members.length === 1 ? same[members[0]] : members.flatMap((at) => same[at]),
         rarity,
       ),
     )
@@ -89,23 +96,49 @@ function compare(facts: readonly FileFacts[], a: Copy, b: Copy): number {
   return one < other ? -1 : one > other ? 1 : a.function - b.function;
 }
 
-function rowsOf(facts: readonly FileFacts[], isWanted: (source: number) => boolean): Row[] {
-  const order = facts.map((_, source) => source).filter((source) => facts[source].script && isWanted(source));
-  order.sort((a, b) => (facts[a].file < facts[b].file ? -1 : 1));
-  return order.flatMap((source) =>
-    facts[source].script!.functions.flatMap(({ body }, at) =>
-      body && body.shapes.length >= LEAST_STATEMENTS - 1 ? [{ source, function: at, body }] : [],
-    ),
-  );
+/** What the same list of facts came to the time before: of many scripts, hardly one changes. */
+interface Kept {
+  scripts: (ScriptFacts | undefined)[];
+  /** By position in the list of facts. */
+  rows: Row[][];
+  /** Positions of scripts that count, by their paths. */
+  order: number[];
+  /** How many rows have a run. */
+  counts: Map<number, number>;
+}
+
+const kept = new WeakMap<readonly FileFacts[], Kept>();
+
+function keptOf(facts: readonly FileFacts[], isWanted: (source: number) => boolean): Kept {
+  let known = kept.get(facts);
+  if (!known || known.scripts.length !== facts.length) {
+    const order = facts.flatMap(({ script }, source) => (script && isWanted(source) ? [source] : []));
+    order.sort((a, b) => (facts[a].file < facts[b].file ? -1 : 1));
+    kept.set(facts, (known = { scripts: facts.map(() => undefined), rows: [], order, counts: new Map() }));
+  }
+  const { scripts, rows, counts, order } = known;
+  const count = (source: number, by: number): void => {
+    for (const { body } of rows[source] ?? [])
+      for (const run of distinctRuns(body, RUN)) counts.set(run, (counts.get(run) ?? 0) + by);
+  };
+  for (const source of order) {
+    const { script } = facts[source];
+    if (script === scripts[source]) continue;
+    count(source, -1);
+    scripts[source] = script;
+    rows[source] = script!.functions.flatMap(({ body }, at) =>
+      body && body.shapes.length >= LEAST_STATEMENTS - 1 ? [{ source, function: at, body, whole: wholeOf(body) }] : [],
+    );
+    count(source, 1);
+  }
+  return known;
 }
 
 /** How much each statement of a row counts, by the rarity of the runs that it stands in. */
 type Rarity = (body: BodyFact) => Float32Array;
 
 /** A statement counts in full while few functions have a run of its like, and less the more have. */
-function raritiesOf(rows: readonly Row[]): Rarity {
-  const counts = new Map<number, number>();
-  for (const { body } of rows) for (const run of distinctRuns(body, RUN)) counts.set(run, (counts.get(run) ?? 0) + 1);
+function raritiesOf(counts: ReadonlyMap<number, number>): Rarity {
   const known = new Map<BodyFact, Float32Array>();
   return (body) => {
     let rarity = known.get(body);
@@ -175,10 +208,9 @@ export function wholeOf(body: BodyFact): string {
 function groupSame(rows: readonly Row[]): Row[][] {
   const groups = new Map<string, Row[]>();
   for (const row of rows) {
-    const key = wholeOf(row.body);
-    const group = groups.get(key);
+    const group = groups.get(row.whole);
     if (group) group.push(row);
-    else groups.set(key, [row]);
+    else groups.set(row.whole, [row]);
   }
   return [...groups.values()];
 }
@@ -353,17 +385,20 @@ function joined(count: number, pairs: readonly { a: number; b: number }[]): numb
 function groupOf(heads: readonly Row[], rows: readonly Row[], rarity: Rarity): TwinGroup | undefined {
   if (rows.length < 2) return undefined;
   const [first] = rows;
+  const isSameAll = heads.length === 1;
+  if (isSameAll) {
+    const rare = rarity(first.body);
+    const counted = first.body.weights.reduce((sum, weight, at) => sum + weight * rare[at], 0);
+    if (counted < LEAST_WEIGHT_SAME) return undefined;
+  }
   const whole = first.body.shapes.map((_, at): [number, number] => [at, at]);
   const laid = rows.map((row): { row: Row; match: Match } | undefined => {
-    if (wholeOf(row.body) === wholeOf(first.body)) return { row, match: { pairs: whole, likeness: 'to the letter' } };
+    if (row.whole === first.whole) return { row, match: { pairs: whole, likeness: 'to the letter' } };
     const match = matchOf(first.body, row.body, rarity);
     return match && { row, match };
   });
   const kept = laid.filter((one): one is { row: Row; match: Match } => one !== undefined);
-  const isSameAll = heads.length === 1;
-  const rare = rarity(first.body);
-  const counted = first.body.weights.reduce((sum, weight, at) => sum + weight * rare[at], 0);
-  if (kept.length < 2 || (isSameAll && counted < LEAST_WEIGHT_SAME)) return undefined;
+  if (kept.length < 2) return undefined;
   const order: Likeness[] = ['to the letter', 'values', 'names', 'statements'];
   const likeness = kept.map(({ match }) => match.likeness).sort((a, b) => order.indexOf(b) - order.indexOf(a))[0];
   const pairs = kept.map(({ match }) => match.pairs);
