@@ -1,9 +1,10 @@
 /** Flags: variables that one function sets and another asks before it acts. Gathered from facts for the checks. */
-import type { FlagFact, FlagUse, FunctionFact } from '../reading/facts.js';
+import type { FlagFact, FlagUse, FunctionFact, ScriptFacts } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
 import { isOpen, isWhole } from '../linking/members.js';
 import { isEngines } from '../linking/targets.js';
-import { flagPiece, partsRunning, typeNamed, type WorldType } from '../linking/world.js';
+import { flagPiece, partsRunning, typeNamed, type World, type WorldType } from '../linking/world.js';
+import { keeper } from './kept.js';
 
 /** One place that sets or looks at a flag. */
 export interface FlagPlace {
@@ -44,26 +45,42 @@ function gather({ world }: Linked): Flag[] {
       if (piece !== undefined) flags.set(piece, { piece, name: fact.name, type, fact, writes: [], reads: [] });
     }
   }
-  const note = (piece: number | undefined, place: FlagPlace): void => {
-    const flag = piece === undefined ? undefined : flags.get(piece);
-    if (flag) (place.how === 'writes' ? flag.writes : flag.reads).push(place);
-  };
-  world.facts.forEach(({ script, file }, source) => {
+  world.facts.forEach(({ script }, source) => {
     if (!script) return;
-    const types = world.typesIn.get(source) ?? [];
-    const ofLocal = (local: number): WorldType | undefined => types.find((type) => type.local === local);
-    for (const { type: local, field, function: at, how, asks, to, range } of script.flagUses) {
-      const type = ofLocal(local);
-      note(type && flagPiece(type, field), { type, code: script.functions[at], how, asks, to, file, range });
-    }
-    for (const { of, member, how, asks, to, type: local, function: at, range } of script.uses) {
-      const used = of ? typeNamed(world, of, source) : undefined;
-      const does = how === 'writes' ? how : 'reads';
-      const place = { type: ofLocal(local), code: script.functions[at], how: does, asks, to, file, range } as const;
-      note(used && flagPiece(used, member), place);
+    for (const { piece, place } of notedIn(script, [world], () => notesIn(world, script, source))) {
+      const flag = flags.get(piece);
+      if (flag) (place.how === 'writes' ? flag.writes : flag.reads).push(place);
     }
   });
   return [...flags.values()];
+}
+
+interface Note {
+  piece: number;
+  place: FlagPlace;
+}
+
+const notedIn = keeper<ScriptFacts, Note[]>();
+
+/** What a script does with flags, of its own types and of others that it names. */
+function notesIn(world: World, script: ScriptFacts, source: number): Note[] {
+  const { file } = world.facts[source];
+  const types = world.typesIn.get(source) ?? [];
+  const ofLocal = (local: number): WorldType | undefined => types.find((type) => type.local === local);
+  const noteOf = (piece: number | undefined, place: FlagPlace): Note[] =>
+    piece === undefined ? [] : [{ piece, place }];
+  return [
+    ...script.flagUses.flatMap(({ type: local, field, function: at, how, asks, to, range }) => {
+      const type = ofLocal(local);
+      return noteOf(type && flagPiece(type, field), { type, code: script.functions[at], how, asks, to, file, range });
+    }),
+    ...script.uses.flatMap(({ of, member, how, asks, to, type: local, function: at, range }) => {
+      const used = of ? typeNamed(world, of, source) : undefined;
+      const does = how === 'writes' ? how : 'reads';
+      const place = { type: ofLocal(local), code: script.functions[at], how: does, asks, to, file, range } as const;
+      return noteOf(used && flagPiece(used, member), place);
+    }),
+  ];
 }
 
 /**

@@ -97,7 +97,7 @@ export function operationsThat(world: World, ...meanings: Meaning[]): TypeOperat
   const { plan, facts } = world;
   const found: TypeOperation[] = [];
   for (const type of world.types) {
-    const known = meaningsIn(world, type.script);
+    const known = meaningsIn(world, type);
     const positions = meanings.flatMap((means) => known.get(means) ?? []);
     if (meanings.length > 1) positions.sort((a, b) => a - b);
     for (const position of positions) {
@@ -109,14 +109,22 @@ export function operationsThat(world: World, ...meanings: Meaning[]): TypeOperat
   return found;
 }
 
-const meant = new WeakMap<ScriptFacts, Map<Meaning, number[]>>();
+interface Meant {
+  script: ScriptFacts;
+  positions: Map<Meaning, number[]>;
+}
+
+/** By the number of the type. */
+const meant = new WeakMap<World, Meant[]>();
 
 /** Positions of a script's operations by what they mean. Kept: scripts are many and hardly one of them changes. */
-function meaningsIn({ plan }: World, script: ScriptFacts): Map<Meaning, number[]> {
-  let known = meant.get(script);
-  if (!known) {
-    meant.set(script, (known = new Map()));
-    for (const [at, { rule }] of script.operations.entries()) push(known, plan.calls[rule].means, at);
+function meaningsIn(world: World, { index, script }: WorldType): Map<Meaning, number[]> {
+  let known = meant.get(world);
+  if (!known) meant.set(world, (known = []));
+  if (known[index]?.script !== script) {
+    known[index] = { script, positions: new Map() };
+    for (const [at, { rule }] of script.operations.entries())
+      push(known[index].positions, world.plan.calls[rule].means, at);
   }
-  return known;
+  return known[index].positions;
 }

@@ -1,5 +1,7 @@
 /** What the version history knows: renames, and earlier versions of files. The git program is asked when there is one; never required. */
 import { execFileSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import type { Commit, FileFacts, History, Version } from '@glue-trace/core';
 
 /** Looking further back is slow and seldom right. */
@@ -35,7 +37,7 @@ const [COMMIT, PART] = ['\u001e', '\u001f'];
 
 /** What git tells of a folder; nothing without a repository. */
 function logOf(folder: string): Log {
-  const head = git(folder, ['rev-parse', 'HEAD']);
+  const head = isVersioned(folder) && git(folder, ['rev-parse', 'HEAD']);
   if (!head) return NOTHING;
   const uncommitted = git(folder, ['diff', 'HEAD', '--diff-filter=R', ...CHANGES]);
   const as = head + uncommitted;
@@ -137,7 +139,8 @@ export function historyIn(
 
 /** Whether a folder lies in a repository. */
 export function isVersioned(folder: string): boolean {
-  return git(folder, ['rev-parse', 'HEAD']) !== '';
+  const above = dirname(folder);
+  return existsSync(join(folder, '.git')) || (above !== folder && isVersioned(above));
 }
 
 function git(folder: string, args: string[]): string {
