@@ -74,4 +74,14 @@ export {
   type Holds,
 } from './families/families.js';
 export { findTwins } from './twins/search.js';
-export { RISKS, twinTasks, TWIN_KINDS, twinViews, type Risk, type TwinKind, type TwinView } from './twins/page.js';
+export {
+  RISKS,
+  twinPage,
+  twinTasks,
+  TWIN_KINDS,
+  type PlacedTwins,
+  type Risk,
+  type TwinFilter,
+  type TwinKind,
+  type TwinPage,
+} from './twins/page.js';

@@ -5,7 +5,8 @@ import type {
   Family,
   FamilyRow,
   FamilySummary,
-  TwinView,
+  PlacedTwins,
+  TwinPage,
   FindingView,
   Grip,
   PartValues,
@@ -171,12 +172,14 @@ export interface FamiliesPage {
   isKnown: boolean;
   families: FamilyName[];
 }
-export interface TwinGroupView extends Omit<TwinView, 'places'> {
-  places: (Omit<TwinView['places'][number], 'piece'> & { key?: string })[];
+export interface TwinGroupView extends Omit<PlacedTwins, 'places'> {
+  places: (Omit<PlacedTwins['places'][number], 'piece'> & { key?: string })[];
 }
-export interface TwinsPage {
+export interface TwinsPage extends Omit<TwinPage, 'groups' | 'opened'> {
   isKnown: boolean;
   groups: TwinGroupView[];
+  /** The one that was asked for. */
+  opened?: TwinGroupView;
 }
 export interface CouplingLinks {
   lines: TraceLine[];

@@ -1,4 +1,4 @@
-import { sentence } from '../model/finding.js';
+import { sentence, type Repair } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import { formerDefaults, formerTexts, unquoted, type Former } from '../families/former.js';
 import { dated } from '../model/history.js';
@@ -6,6 +6,7 @@ import type { Linked } from '../linking/linked.js';
 import { partsRunning, push, type ValueOnPart, type WorldPart, type WorldType } from '../linking/world.js';
 import type { FieldFact } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
+import { placeKey } from './reached.js';
 
 /** Values saved on instances that hide the base's, or merely repeat it. */
 export const baseDrift: Check = {
@@ -31,6 +32,19 @@ function ofPrefabs(linked: Linked): Draft[] {
   }
   const isAsked = newestFirst(linked, new Set([...fields.values()].map(([{ base }]) => base.source)));
   return [...fields.values()].flatMap((saved) => draftOf(linked, saved, copies, isAsked));
+}
+
+const REACHES = 'Without what is saved, the change reaches whoever saved it; if it is meant, waive this.';
+
+/** Takes saved values out of their files; what copies of one object have is written in one place. */
+function takeOut({ facts }: Linked, saved: readonly { own: ValueOnPart }[], words: string): Repair {
+  const places = new Map(
+    saved.map(({ own }) => {
+      const { file } = facts[own.source];
+      return [placeKey(file, own.value.range), { is: 'remove' as const, file, range: own.value.range }];
+    }),
+  );
+  return { title: places.size > 1 ? 'Take them out' : 'Take it out', words, changes: [...places.values()] };
 }
 
 interface Instances {
@@ -124,10 +138,7 @@ function draftOf(
         ],
         places: repeats.length,
         repairs: [
-          {
-            title: 'Take it out',
-            words: 'Without the saved value the instance follows the prefab when that is changed.',
-          },
+          takeOut(linked, repeats, 'Without the saved value the instance follows the prefab when that is changed.'),
         ],
       },
     ];
@@ -185,12 +196,7 @@ function draftOf(
         pieces: [first.part.piece, origin],
         evidence,
         places: former.on.length,
-        repairs: [
-          {
-            title: 'Take it out',
-            words: `Without the saved value the change reaches ${former.on.length > 1 ? 'them' : 'it'}; if it is meant, waive this.`,
-          },
-        ],
+        repairs: [takeOut(linked, former.on, REACHES)],
       },
     ];
   }
@@ -261,12 +267,13 @@ function ofCode(linked: Linked): Draft[] {
 }
 
 function codeDraft(
-  { graph, world }: Linked,
+  linked: Linked,
   type: WorldType,
   field: FieldFact,
   saved: { part: WorldPart; own: ValueOnPart }[],
   former: ReadonlyMap<string, Former>,
 ): Draft {
+  const { graph, world } = linked;
   const [{ part, own }] = saved;
   const { text, by } = former.get(own.value.text!)!;
   const alike = saved.filter((one) => one.own.value.text === own.value.text);
@@ -291,12 +298,7 @@ function codeDraft(
     ],
     walk: [],
     places: alike.length,
-    repairs: [
-      {
-        title: 'Take it out',
-        words: `Without the saved value the change reaches ${many ? 'them' : 'it'}; if it is meant, waive this.`,
-      },
-    ],
+    repairs: [takeOut(linked, alike, REACHES)],
     sameBy: [world.facts[type.source].file, type.name, field.name],
   };
 }

@@ -97,27 +97,30 @@ describe('fragile/base-drift', () => {
     scenes: { match: 'scenes/*', as: 'scene', pieces: { objects: CHANGES } },
     prefabs: { match: 'prefabs/*', as: 'prefab', pieces: { objects: CHANGES } },
   };
-  const gauges = (...depths: (number | undefined)[]): string[] =>
-    found(
-      check,
-      {
-        'scripts/gauge.ts': 'export class Gauge { @slot depth = 1; }',
-        'prefabs/gauge.json': scene(carrier('Gauge', 'gauge.ts', {}, { depth: 2 })),
-        'scenes/a.json': scene(
-          ...depths.map((depth, at) => ({
-            name: `Gauge ${at + 1}`,
-            prefab: 'prefabs/gauge.json',
-            changes: depth === undefined ? [] : [{ part: 'Gauge', set: { depth } }],
-          })),
-        ),
-      },
-      { files: FILES },
+  const gaugeFiles = (...depths: (number | undefined)[]): Files => ({
+    'scripts/gauge.ts': 'export class Gauge { @slot depth = 1; }',
+    'prefabs/gauge.json': scene(carrier('Gauge', 'gauge.ts', {}, { depth: 2 })),
+    'scenes/a.json': sceneOf(depths),
+  });
+  const sceneOf = (depths: (number | undefined)[]): object =>
+    scene(
+      ...depths.map((depth, at) => ({
+        name: `Gauge ${at + 1}`,
+        prefab: 'prefabs/gauge.json',
+        changes: depth === undefined ? [] : [{ part: 'Gauge', set: { depth } }],
+      })),
     );
+  const gauges = (...depths: (number | undefined)[]): string[] => found(check, gaugeFiles(...depths), { files: FILES });
 
   it('fires on a saved value that the prefab says anyway', () => {
     expect(gauges(2, undefined)).toEqual([
       'Gauge 1 saves depth = 2 for Gauge, which gauge says anyway @ scenes/a.json:10',
     ]);
+  });
+  it('offers to take out what is saved again', () => {
+    const { findings } = scan(gaugeFiles(2, undefined), { files: FILES });
+    const [{ repairs }] = findings.filter((finding) => finding.check === check);
+    expect(repairs[0].changes).toEqual([jasmine.objectContaining({ is: 'remove', file: 'scenes/a.json' })]);
   });
   it('fires when all instances save one other value', () => {
     expect(gauges(5, 5, 5)).toEqual([
@@ -142,15 +145,7 @@ describe('fragile/base-drift', () => {
           { subject: 'A gauge', files: files(5, 'depth = 1') },
           { subject: 'Shallow water', files: files(now, code) },
         ],
-        {
-          'scenes/a.json': scene(
-            ...depths.map((depth, at) => ({
-              name: `Gauge ${at + 1}`,
-              prefab: 'prefabs/gauge.json',
-              changes: depth === undefined ? [] : [{ part: 'Gauge', set: { depth } }],
-            })),
-          ),
-        },
+        { 'scenes/a.json': sceneOf(depths) },
         { files: FILES },
       ),
       check,

@@ -1,4 +1,4 @@
-import { sentence } from '../model/finding.js';
+import { listed, sentence } from '../model/finding.js';
 import { assetTwinsOf } from '../twins/assets.js';
 import type { Check } from './check.js';
 
@@ -17,13 +17,10 @@ export const nearSameAsset: Check = {
       const same = sources.map((source) => ({ fact: facts[source], piece: world.filePiece[source] }));
       return {
         sentence: [
-          ...same
-            .slice(0, 3)
-            .flatMap(({ fact, piece }, at) => [
-              ...(at > 0 ? [at === same.length - 1 ? ' and ' : ', '] : []),
-              { name: fact.name, piece },
-            ]),
-          same.length > 3 ? ` and ${same.length - 3} more` : '',
+          ...listed(
+            same.slice(0, 3).map(({ fact, piece }) => ({ name: fact.name, piece })),
+            same.length,
+          ),
           ...(differing.length === 0
             ? [' are the same in everything but their name']
             : sentence` differ only in ${differing.map(({ name, texts }) => `${name} (${texts.slice(0, 4).join(' | ')})`).join(', ')}`),

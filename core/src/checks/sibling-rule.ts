@@ -1,5 +1,5 @@
 import { grouped } from '../grouped.js';
-import { sentence } from '../model/finding.js';
+import { listed, sentence } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import { brotherRulesOf, type Rule } from '../twins/rules.js';
 import type { Check, Draft } from './check.js';
@@ -29,15 +29,12 @@ function draftOf({ world }: Linked, rules: readonly Rule[]): Draft {
   const [first] = types;
   return {
     sentence: [
-      ...types
-        .slice(0, 3)
-        .flatMap((type, at) => [
-          ...(at > 0 ? [at === types.length - 1 ? ' and ' : ', '] : []),
-          { name: type.name, piece: type.piece },
-        ]),
-      types.length > 3 ? ` and ${types.length - 3} more` : '',
-      ...sentence` hold the same ${rules.length === 1 ? 'rule' : `${rules.length} rules`} ${`${name}()`}`,
-      rules.length > 1 ? ' and so on' : '',
+      ...listed(types.slice(0, 3), types.length),
+      rules.length === 1 ? ' hold the same rule ' : ' hold the same rules ',
+      ...listed(
+        rules.slice(0, 3).map((rule) => ({ name: `${rule.name}()` })),
+        rules.length,
+      ),
       ...sentence`, below ${{ name: parent.name, piece: parent.piece }}`,
       differs.length > 0 ? `; ${differs.length === 1 ? 'one value differs' : `${differs.length} values differ`}` : '',
     ].filter((run) => run !== ''),

@@ -195,6 +195,12 @@ describe('twin/sibling-rule', () => {
     expect(words).toContain('12 | 7 | 30');
     expect(told(analysis, 'twin/copied-code')).toEqual([]);
   });
+  it('fires once for two rules that the same brothers hold, and names both', () => {
+    const leave = "onLeave(map) { if (map.holds(this)) return; this.rest(); bells.ring('boat.left', this); }";
+    expect(found(check, fleet(`${leave} ${scrape(12)}`, `${leave} ${scrape(7)}`))).toEqual([
+      'Tender and Barge hold the same rules onLeave() and onScrape(), below Vessel; one value differs @ scripts/tender.ts:1',
+    ]);
+  });
   it('is silent when the rule stands in the parent, when one of them differs, and on another function', () => {
     expect(found(check, fleet('', '', '', scrape(12)))).toEqual([]);
     expect(found(check, fleet(scrape(12), scrape(7, 'this.lean();')))).toEqual([]);

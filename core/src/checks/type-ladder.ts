@@ -1,5 +1,5 @@
 import { grouped } from '../grouped.js';
-import { sentence } from '../model/finding.js';
+import { listed, sentence } from '../model/finding.js';
 import { typeName } from '../linking/evaluate.js';
 import { typeNamed, type WorldType } from '../linking/world.js';
 import type { Check, Draft } from './check.js';
@@ -34,10 +34,7 @@ export const typeLadder: Check = {
             sentence: [
               { name: `${type.name}${name ? `.${name}()` : ''}`, piece: type.piece },
               ' asks for ',
-              ...types.flatMap((one, at) => [
-                ...(at > 0 ? [at === types.length - 1 ? ' and ' : ', '] : []),
-                { name: one.name, piece: one.piece },
-              ]),
+              ...listed(types),
               ...sentence` in turn; all of them are ${{ name: parent.name, piece: parent.piece }}`,
             ],
             sure: 'Each of the types descends from that parent.',

@@ -4,7 +4,15 @@ import { VERBS } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import { functionOf } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import { partsRunning, topOf, type ValueOnPart, type World, type WorldPart, type WorldType } from '../linking/world.js';
+import {
+  partsRunning,
+  push,
+  topOf,
+  type ValueOnPart,
+  type World,
+  type WorldPart,
+  type WorldType,
+} from '../linking/world.js';
 import { formerTexts } from './former.js';
 
 export interface FamilySummary {
@@ -254,19 +262,35 @@ function inOrder(rows: FamilyRow[]): FamilyRow[] {
 
 // Prefabs ------------------------------------------------------------------------------------------------------------
 
-/** Objects of scenes that are made from each instance of a prefab: itself, and its copies inside other prefabs' instances. */
-function objectsOf({ world, graph }: Linked, instances: readonly number[]): Map<number, number> {
+/** What files make from prefabs. Trees stay as they are as long as a world does: gathered once. */
+interface Instances {
+  /** By prefab: one object for each place that says so. */
+  of: Map<number, number[]>;
+  /** By such an object: objects of scenes that come of it, itself and its copies inside other prefabs' instances. */
+  inScenes: Map<number, number>;
+}
+
+const instances = new WeakMap<World, Instances>();
+
+function instancesIn({ world, graph }: Linked): Instances {
+  let known = instances.get(world);
+  if (known) return known;
+  instances.set(world, (known = { of: new Map(), inScenes: new Map() }));
+  for (const made of world.madeFrom.values())
+    for (const { object, prefab } of made) {
+      push(known.of, prefab, object);
+      known.inScenes.set(object, 0);
+    }
   const { origin } = graph.pieces;
-  const counts = new Map(instances.map((instance) => [instance, 0]));
-  const made = new Map(instances.map((instance) => [instance, instance]));
+  const source = new Int32Array(graph.pieceCount).fill(-1);
   // A copy stands behind what it was copied from.
   for (let piece = 0; piece < graph.pieceCount; piece++) {
-    const instance = made.get(piece) ?? made.get(origin[piece]);
-    if (instance === undefined) continue;
-    made.set(piece, instance);
-    if (kindOf(graph, topOf(world, piece)) === 'scene') counts.set(instance, counts.get(instance)! + 1);
+    source[piece] = known.inScenes.has(piece) ? piece : origin[piece] >= 0 ? source[origin[piece]] : -1;
+    const from = source[piece];
+    if (from >= 0 && kindOf(graph, topOf(world, piece)) === 'scene')
+      known.inScenes.set(from, known.inScenes.get(from)! + 1);
   }
-  return counts;
+  return known;
 }
 
 function sum(counts: Iterable<number>): number {
@@ -275,20 +299,14 @@ function sum(counts: Iterable<number>): number {
   return all;
 }
 
-/** What files make from a prefab, one for each place that says so. */
-function instancesOf({ world }: Linked, source: number): number[] {
-  return [...world.madeFrom.values()].flatMap((made) =>
-    made.filter(({ prefab }) => prefab === source).map(({ object }) => object),
-  );
-}
-
 function prefabSummary(linked: Linked, source: number): FamilySummary {
   const { world } = linked;
-  const instances = instancesOf(linked, source);
-  const replaced = instances.reduce((sum, object) => sum + savedOn(world, object).length, 0);
+  const { of, inScenes } = instancesIn(linked);
+  const made = of.get(source) ?? [];
+  const replaced = sum(made.map((object) => savedOn(world, object).length));
   const { file, name } = world.facts[source];
-  const objects = sum(objectsOf(linked, instances).values());
-  const counts = { members: instances.length, objects, replaced, byNothing: 0 };
+  const objects = sum(made.map((object) => inScenes.get(object)!));
+  const counts = { members: made.length, objects, replaced, byNothing: 0 };
   return { piece: world.filePiece[source], kind: 'prefab', name, file, ...counts };
 }
 
@@ -304,15 +322,15 @@ function savedOn(world: World, object: number): { part: WorldPart; name: string 
 
 function prefabGrid(linked: Linked, source: number): Family {
   const { world, graph } = linked;
-  const instances = instancesOf(linked, source);
+  const { of, inScenes } = instancesIn(linked);
+  const objects = of.get(source) ?? [];
   const [root] = world.children.get(world.filePiece[source]) ?? [];
   const names = new Set(
-    [root, ...instances].flatMap((object) =>
+    [root, ...objects].flatMap((object) =>
       (world.partsOf.get(object) ?? []).flatMap((part) => part.values.map((one) => one.value.name)),
     ),
   );
   const columns = [...names].slice(0, MOST_COLUMNS).map((name) => ({ name, kind: 'field' as const }));
-  const objects = objectsOf(linked, instances);
   const formerOf = formerTextsOf(linked);
   const rowOf = (object: number, depth: number): FamilyRow => {
     const cells = columns.map(({ name }) => valueCell(world, object, name, depth === 0, formerOf));
@@ -320,12 +338,12 @@ function prefabGrid(linked: Linked, source: number): Family {
       piece: object,
       name: nameOf(graph, object),
       depth,
-      objects: objects.get(object) ?? 0,
+      objects: depth === 0 ? 0 : (inScenes.get(object) ?? 0),
       cells,
       replaced: cells.filter(({ is }) => is === 'replaced' || is === 'masks').length,
     };
   };
-  const made = instances
+  const made = objects
     .map((object) => rowOf(object, 1))
     .sort((a, b) => b.replaced - a.replaced || (a.name < b.name ? -1 : 1));
   const base = root === undefined ? [] : [rowOf(root, 0)];

@@ -60,6 +60,15 @@ export function sentence(words: TemplateStringsArray, ...names: (Run | number)[]
   return runs;
 }
 
+/** `A, B and C`; of more than are given `A, B, C and 2 more`. */
+export function listed(names: readonly { name: string; piece?: number }[], count = names.length): Run[] {
+  const runs = names.flatMap(({ name, piece }, at): Run[] => {
+    const before = at === 0 ? [] : [at === count - 1 ? ' and ' : ', '];
+    return [...before, { name, piece }];
+  });
+  return count > names.length ? [...runs, ` and ${count - names.length} more`] : runs;
+}
+
 /** The sentence as plain text, names in typographic quotes only where `quote` is asked for. */
 export function plain(runs: Sentence): string {
   return runs.map((run) => (typeof run === 'string' ? run : run.name)).join('');

@@ -1,5 +1,6 @@
 import { carrier, scan, scanAfter, scanWith, scene, useGrammars, type Files } from '../testing/project.js';
-import { twinTasks, twinViews, type TwinView } from './page.js';
+import type { Linked } from '../linking/linked.js';
+import { twinPage, twinTasks, type TwinView } from './page.js';
 
 const mean = (cost: number, more = ''): string =>
   `mean() { let sum = ${cost}; for (const one of this.all) { if (one.load > this.least) sum += one.load * 2 - this.least; } ${more} return sum / (this.all.length + 1); }`;
@@ -7,6 +8,7 @@ const type = (name: string, code: string, parent = ''): string => `export class 
 const scrape = (cost: number): string =>
   `onScrape(bank) { this.hull -= ${cost}; if (this.hull < 0) bells.ring('boat.sunk', this); }`;
 
+const twinViews = (linked: Linked): TwinView[] => twinPage(linked, { limit: 100 }).groups;
 const viewsOf = (files: Files, changes: object = {}): TwinView[] => twinViews(scan(files, changes).linked);
 
 describe('the groups of twins', () => {
@@ -151,12 +153,39 @@ describe('the groups of twins', () => {
   });
 });
 
+describe('the page of twins', () => {
+  beforeAll(useGrammars);
+
+  it('gives the first of those that are wanted, and one that is asked for wherever it stands', () => {
+    const parent = 'extends Vessel';
+    const { linked } = scan({
+      'scripts/vessel.ts': type('Vessel', 'hull = 100;'),
+      'scripts/barge.ts': type('Barge', scrape(12), parent),
+      'scripts/punt.ts': type('Punt', scrape(7), parent),
+      'scripts/a.ts': type('A', mean(3)),
+      'scripts/b.ts': type('B', mean(3)),
+    });
+    const names = (filter: object): [number, ...string[]] => {
+      const { total, groups } = twinPage(linked, { limit: 10, ...filter });
+      return [total, ...groups.map(({ places, at }) => `${at} ${places[0].name}`)];
+    };
+    expect(names({})).toEqual([2, '0 Barge.onScrape()', '1 A.mean()']);
+    expect(names({ limit: 1 })).toEqual([2, '0 Barge.onScrape()']);
+    expect(names({ order: 'saves' })).toEqual([2, '1 A.mean()', '0 Barge.onScrape()']);
+    expect(names({ text: 'PUNT' })).toEqual([1, '0 Barge.onScrape()']);
+    expect(names({ kind: 'table' })).toEqual([0]);
+    const { all, opened } = twinPage(linked, { limit: 1, text: 'none', group: 1 });
+    expect([all, opened!.places[0].name]).toEqual([2, 'A.mean()']);
+    expect(twinPage(linked, { limit: 1, group: 9 }).opened).toBeUndefined();
+  });
+});
+
 describe('the task list of twins', () => {
   beforeAll(useGrammars);
 
   it('names the copies, what changes at each, what differs, and where they could live', () => {
     const files = { 'scripts/a.ts': type('A', mean(3)), 'scripts/b.ts': type('B', mean(8)) };
-    expect(twinTasks('Flight', viewsOf(files))).toBe(
+    expect(twinTasks('Flight', scan(files).linked)).toBe(
       [
         '# Flight: what is written more than once',
         '',

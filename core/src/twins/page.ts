@@ -5,7 +5,7 @@ import { baseName } from '../reading/source.js';
 import type { Linked } from '../linking/linked.js';
 import { assetTwinsOf, type AssetTwins } from './assets.js';
 import type { Parting } from './drift.js';
-import { brotherRulesOf } from './rules.js';
+import { brotherRulesOf, weightOf, type Rule } from './rules.js';
 import { repeatedTables, type RepeatedTable } from './tables.js';
 import { isPart, LIKENESS_WORDS, twinsOf, twinsOfRule, type Difference, type Home, type Twins } from './twins.js';
 import { pastedWires, sameGraphs, sameWiring, type GraphSteps, type PastedWires, type SameWiring } from './wiring.js';
@@ -57,22 +57,97 @@ export interface TwinDifference {
   parting: string;
 }
 
+/** A group before anybody looks at it: what it is listed, sorted and found by. */
+interface Entry {
+  kind: TwinKind;
+  risk: Risk;
+  saves: number;
+  places: readonly { name: string; file: string }[];
+  view(): TwinView;
+}
+
+export interface TwinFilter {
+  /** Words in the name or file of a place. */
+  text?: string;
+  kind?: TwinKind;
+  /** What saves most first, instead of what is likeliest to be wrong by now. */
+  order?: 'saves';
+  limit: number;
+  /** Position of a group that is wanted whether or not it is among the first. */
+  group?: number;
+}
+
+/** A group with its position among all. */
+export type PlacedTwins = TwinView & { at: number };
+
+export interface TwinPage {
+  /** Of all kinds, and those that are wanted. */
+  all: number;
+  total: number;
+  groups: PlacedTwins[];
+  opened?: PlacedTwins;
+}
+
+const known = new WeakMap<Linked, Entry[]>();
+
 /** All groups: those that are likeliest to be wrong by now first, and of those alike in that what saves most. */
-export function twinViews(linked: Linked): TwinView[] {
+function entriesOf(linked: Linked): Entry[] {
+  let entries = known.get(linked);
+  if (entries) return entries;
   const code = twinsOf(linked);
-  const known = new Set(code.flatMap(({ places }) => places.map(({ source, function: at }) => `${source} ${at}`)));
-  const rules = brotherRulesOf(linked)
-    .filter(({ holders }) => !holders.every(({ type, function: at }) => known.has(`${type.source} ${at}`)))
-    .map((rule) => twinsOfRule(linked, rule));
-  const views = [
-    ...[...code, ...rules].map((twins) => codeView(linked, twins)),
+  const told = new Set(code.flatMap(({ places }) => places.map(({ source, function: at }) => `${source} ${at}`)));
+  const rules = brotherRulesOf(linked).filter(
+    ({ holders }) => !holders.every(({ type, function: at }) => told.has(`${type.source} ${at}`)),
+  );
+  const ready = [
+    ...code.map((twins) => codeView(linked, twins)),
     ...assetTwinsOf(linked).map((twins) => assetView(linked, twins)),
     ...pastedWires(linked).map((wires) => wiresView(linked, wires)),
     ...sameGraphs(linked).map((graphs) => graphsView(linked, graphs)),
     ...sameWiring(linked).map((same) => sameWiringView(linked, same)),
     ...repeatedTables(linked).map((table) => tableView(linked, table)),
   ];
-  return views.sort((a, b) => RISKS.indexOf(a.risk) - RISKS.indexOf(b.risk) || b.saves - a.saves);
+  entries = [
+    ...ready.map((view): Entry => ({ ...view, view: () => view })),
+    // There may be thousands: they are laid beside each other when they are looked at.
+    ...rules.map((rule): Entry => ruleEntry(linked, rule)),
+  ];
+  entries.sort((a, b) => RISKS.indexOf(a.risk) - RISKS.indexOf(b.risk) || b.saves - a.saves);
+  known.set(linked, entries);
+  return entries;
+}
+
+function ruleEntry(linked: Linked, rule: Rule): Entry {
+  return {
+    kind: 'code',
+    risk: rule.differs.length > 0 ? 'values differ' : 'the same',
+    saves: weightOf(rule.holders[0].body) * (rule.holders.length - 1),
+    places: rule.holders.map(({ type }) => ({
+      name: `${type.name}.${rule.name}()`,
+      file: linked.facts[type.source].file,
+    })),
+    view: () => codeView(linked, twinsOfRule(linked, rule)),
+  };
+}
+
+/** The groups that are wanted, the first of them whole. */
+export function twinPage(linked: Linked, { text = '', kind, order, limit, group }: TwinFilter): TwinPage {
+  const entries = entriesOf(linked);
+  const words = text.toLowerCase();
+  const wanted = [...entries.entries()].filter(
+    ([, entry]) =>
+      (!kind || entry.kind === kind) &&
+      (!words || entry.places.some(({ name, file }) => `${name} ${file}`.toLowerCase().includes(words))),
+  );
+  if (order === 'saves') wanted.sort(([, a], [, b]) => b.saves - a.saves);
+  const placed = ([at, entry]: [number, Entry]): PlacedTwins => ({ ...entry.view(), at });
+  const opened = group === undefined ? undefined : entries[group];
+  return {
+    all: entries.length,
+    total: wanted.length,
+    groups: wanted.slice(0, limit).map(placed),
+    ...(opened && { opened: placed([group!, opened]) }),
+  };
 }
 
 // Code ---------------------------------------------------------------------------------------------------------------
@@ -344,8 +419,9 @@ function tableView({ facts, world }: Linked, { source, asset, table, differing }
 
 const MOST_TOLD = 12;
 
-/** The groups as a list of tasks, in Markdown. */
-export function twinTasks(project: string, groups: readonly TwinView[]): string {
+/** All groups as a list of tasks, in Markdown. */
+export function twinTasks(project: string, linked: Linked): string {
+  const groups = entriesOf(linked).map((entry) => entry.view());
   const lines = [`# ${project}: what is written more than once`, ''];
   for (const { places, likeness, home, parting, differences, fields } of groups) {
     const [first] = places;

@@ -1,4 +1,4 @@
-import { GlueError, twinTasks } from '@glue-trace/core';
+import { GlueError, TWIN_KINDS, type TwinFilter } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { FamiliesPage, FamilyGrid, TwinsPage } from '../api.js';
@@ -7,15 +7,16 @@ import { mapOf, projectOf, type Context } from './context.js';
 
 const familyQuery = Joi.object<{ piece: string }>({ piece: Joi.string().max(8192).required() });
 
+const twinsQuery = Joi.object<TwinFilter>({
+  text: Joi.string().max(200).allow(''),
+  kind: Joi.valid(...TWIN_KINDS),
+  order: Joi.valid('saves'),
+  limit: Joi.number().integer().min(1).max(5000).default(200),
+  group: Joi.number().integer().min(0),
+});
+
 /** Families, and what is written more than once: both are told by the thread that holds the linked world. */
 export function familyRoutes(app: FastifyInstance, context: Context): void {
-  const twinsOf = async (params: unknown): Promise<TwinsPage & { name: string }> => {
-    const project = projectOf(context, params);
-    await mapOf(context, project);
-    const answer = await context.scans.ask(project.id, { piece: '', view: 'twins' });
-    return { name: project.name, isKnown: answer !== null, groups: answer?.twins ?? [] };
-  };
-
   app.get('/api/projects/:project/families', async (request): Promise<FamiliesPage> => {
     const project = projectOf(context, request.params);
     await mapOf(context, project);
@@ -37,20 +38,22 @@ export function familyRoutes(app: FastifyInstance, context: Context): void {
   });
 
   app.get('/api/projects/:project/twins', async (request): Promise<TwinsPage> => {
-    const { isKnown, groups } = await twinsOf(request.params);
-    return { isKnown, groups };
+    const project = projectOf(context, request.params);
+    const twins = valid(twinsQuery, request.query);
+    await mapOf(context, project);
+    const answer = await context.scans.ask(project.id, { piece: '', view: 'twins', twins });
+    return { isKnown: answer !== null, ...(answer?.twins ?? { all: 0, total: 0, groups: [] }) };
   });
 
-  /** The same as a list of tasks. */
+  /** All of them as a list of tasks. */
   app.get('/api/projects/:project/twins.md', async (request, reply) => {
-    const { name, groups } = await twinsOf(request.params);
-    const tasks = twinTasks(
-      name,
-      groups.map((group) => ({ ...group, places: group.places.map((place) => ({ ...place, piece: -1 })) })),
-    );
+    const project = projectOf(context, request.params);
+    await mapOf(context, project);
+    const answer = await context.scans.ask(project.id, { piece: '', view: 'twin tasks', name: project.name });
+    if (answer?.tasks === undefined) throw new GlueError('scan/none', 'The map that can tell is gone. Scan again.');
     return reply
       .type('text/markdown; charset=utf-8')
       .header('content-disposition', 'attachment; filename="twins.md"')
-      .send(tasks);
+      .send(answer.tasks);
   });
 }

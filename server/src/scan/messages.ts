@@ -1,5 +1,5 @@
-import type { ErrorCode, Graph, Grip, Losses, Mistake } from '@glue-trace/core';
-import type { FamilyGrid, FamilyName, Progress, StoryView, TwinGroupView, ValuesView } from '../api.js';
+import type { ErrorCode, Graph, Grip, Losses, Mistake, TwinFilter } from '@glue-trace/core';
+import type { FamilyGrid, FamilyName, Progress, StoryView, TwinsPage, ValuesView } from '../api.js';
 
 /** What the thread of a project is begun with. */
 export interface WorkerData {
@@ -26,8 +26,11 @@ export interface Question {
   at?: { file: string; line: number; column: number };
   /** The piece is an event, and its story is wanted. */
   story?: 'forward' | 'backward';
-  /** All families, or the one of the piece, or all twins. */
-  view?: 'families' | 'family' | 'twins';
+  /** All families, or the one of the piece, or the twins that are wanted, or all of them as a list of tasks. */
+  view?: 'families' | 'family' | 'twins' | 'twin tasks';
+  twins?: TwinFilter;
+  /** Name of the project, for the heading of the tasks. */
+  name?: string;
 }
 
 export interface Answer {
@@ -36,7 +39,8 @@ export interface Answer {
   story: StoryView[];
   families?: FamilyName[];
   family?: FamilyGrid;
-  twins?: TwinGroupView[];
+  twins?: Omit<TwinsPage, 'isKnown'>;
+  tasks?: string;
 }
 
 /** What it sends back. */

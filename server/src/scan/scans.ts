@@ -146,7 +146,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     },
 
     /** Asks the thread of a project about the map that it holds; null when it holds none, or is gone. */
-    ask(projectId: number, question: Pick<Question, 'piece' | 'at' | 'story' | 'view'>): Promise<Answer | null> {
+    ask(projectId: number, question: Omit<Question, 'is' | 'id'>): Promise<Answer | null> {
       const worker = threads.get(projectId)?.worker;
       if (!worker) return Promise.resolve(null);
       const id = ++lastQuestion;

@@ -7,11 +7,14 @@ import {
   nameOf,
   pieceByKey,
   pieceName,
-  twinViews,
+  twinPage,
+  twinTasks,
   viewFinding,
   type Graph,
   type Linked,
+  type PlacedTwins,
 } from '@glue-trace/core';
+import type { TwinGroupView } from '../api.js';
 import { openStore } from '../store/store.js';
 import { openSession } from './scan-folder.js';
 import type { Answer, FromWorker, Question, ToWorker, WorkerData } from './messages.js';
@@ -67,18 +70,12 @@ async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
   }
 }
 
-function answerTo({ piece: key, at, story, view }: Question): Answer | null {
+function answerTo({ piece: key, at, story, view, twins: wanted, name }: Question): Answer | null {
   if (linked && view === 'families') return { ...NOTHING, families: familiesOf(linked).map(named) };
+  if (linked && view === 'twin tasks') return { ...NOTHING, tasks: twinTasks(name ?? '', linked) };
   if (linked && view === 'twins') {
-    const { graph } = linked;
-    const twins = twinViews(linked).map((group) => ({
-      ...group,
-      places: group.places.map(({ piece: type, ...place }) => ({
-        ...place,
-        ...(type >= 0 && { key: pieceName(graph, type).key }),
-      })),
-    }));
-    return { ...NOTHING, twins };
+    const { groups, opened, ...page } = twinPage(linked, wanted!);
+    return { ...NOTHING, twins: { ...page, groups: groups.map(keyed), ...(opened && { opened: keyed(opened) }) } };
   }
   const piece = linked && pieceByKey(linked.graph, key);
   if (!linked || piece === undefined) return null;
@@ -113,6 +110,17 @@ function answerTo({ piece: key, at, story, view }: Question): Answer | null {
 }
 
 const NOTHING: Answer = { values: [], walk: [], story: [] };
+
+/** A group of twins with the keys of its pieces in the place of their numbers. */
+function keyed({ places, ...group }: PlacedTwins): TwinGroupView {
+  return {
+    ...group,
+    places: places.map(({ piece, ...place }) => ({
+      ...place,
+      ...(piece >= 0 && { key: pieceName(linked!.graph, piece).key }),
+    })),
+  };
+}
 
 /** With the key of its piece in the place of its number. */
 function named<T extends { piece: number }>({ piece, ...rest }: T): Omit<T, 'piece'> & { key: string; title: string } {

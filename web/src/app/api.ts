@@ -9,6 +9,7 @@ import type {
   TraceFilter,
   LifeCycle,
   TracePage,
+  TwinFilter,
   Wiring,
   WiringFilter,
 } from '@glue-trace/core';
@@ -166,7 +167,7 @@ export class Api {
     return this.http.get<Neighbourhood>(`/api/projects/${id}/neighbourhood`, { params: { piece, most, hops } });
   }
   wiring(id: number, filter: WiringFilter): Observable<Wiring> {
-    return this.http.get<Wiring>(`/api/projects/${id}/wiring`, { params: { ...filter } });
+    return this.http.get<Wiring>(`/api/projects/${id}/wiring`, { params: paramsOf({ ...filter }) });
   }
   story(id: number, piece: string, direction: 'forward' | 'backward'): Observable<StoryPage> {
     return this.http.get<StoryPage>(`/api/projects/${id}/wiring/story`, { params: { piece, direction } });
@@ -180,8 +181,8 @@ export class Api {
   family(id: number, piece: string): Observable<FamilyGrid> {
     return this.http.get<FamilyGrid>(`/api/projects/${id}/family`, { params: { piece } });
   }
-  twins(id: number): Observable<TwinsPage> {
-    return this.http.get<TwinsPage>(`/api/projects/${id}/twins`);
+  twins(id: number, filter: TwinFilter): Observable<TwinsPage> {
+    return this.http.get<TwinsPage>(`/api/projects/${id}/twins`, { params: { ...filter } });
   }
   coupling(id: number, { by, below, depth }: CouplingOptions): Observable<CouplingPage> {
     return this.http.get<CouplingPage>(`/api/projects/${id}/coupling`, { params: { by, below, depth } });

@@ -1,3 +1,5 @@
+import { HttpTestingController } from '@angular/common/http/testing';
+import { TestBed } from '@angular/core/testing';
 import type { TwinGroupView, TwinsPage } from '@glue-trace/server/api';
 import { openPage } from './testing/page';
 
@@ -7,6 +9,7 @@ const group = (one: string, other: string, more: Partial<TwinGroupView> = {}): T
   risk: 'values differ',
   parting: '',
   saves: 40,
+  at: 0,
   places: [one, other].map((name) => ({
     name,
     file: `scripts/${name}.ts`,
@@ -22,6 +25,8 @@ const group = (one: string, other: string, more: Partial<TwinGroupView> = {}): T
 });
 const PAGE: TwinsPage = {
   isKnown: true,
+  all: 3,
+  total: 3,
   groups: [
     group('Bell.ring()', 'Horn.blow()', {
       likeness: 'the same with statements added or taken out',
@@ -31,8 +36,8 @@ const PAGE: TwinsPage = {
       fields: [],
       home: { words: 'a script that all of them take in', change: 'It gets one function for it.' },
     }),
-    group('Barge.load()', 'Tender.load()', { saves: 90 }),
-    group('Fender', 'Long Fender', { kind: 'prefab', saves: 0 }),
+    group('Barge.load()', 'Tender.load()', { saves: 90, at: 1 }),
+    group('Fender', 'Long Fender', { kind: 'prefab', saves: 0, at: 2 }),
   ],
 };
 const excerpt = (file: string): object => ({
@@ -84,36 +89,53 @@ describe('Twins', () => {
     ]);
   });
 
-  it('are narrowed by words and kind, sorted by what they save, and offered as a task list', async () => {
+  it('are narrowed by words and kind, and sorted, by the server; offered as a task list', async () => {
     const page = await openPage('/p/1/twins?text=bell');
-    await page.answer('/api/projects/1/twins', PAGE);
-    expect(page.texts('.row').length).toBe(1);
-    expect(page.element.querySelector('a[download]')!.getAttribute('href')).toBe('/api/projects/1/twins.md');
-    const choose = async (label: string, value: string): Promise<void> => {
+    const asks = async (): Promise<string> => {
+      await page.settle();
+      const [call] = TestBed.inject(HttpTestingController).match(({ url }) => url.endsWith('/twins'));
+      call.flush(PAGE);
+      await page.settle();
+      return call.request.params.toString();
+    };
+    const choose = (label: string, value: string): void => {
       const box = page.element.querySelector<HTMLSelectElement>(`[aria-label="${label}"]`)!;
       box.value = value;
       box.dispatchEvent(new Event('change'));
-      await page.settle();
     };
-    const words = page.element.querySelector<HTMLInputElement>('input')!;
-    words.value = '';
-    words.dispatchEvent(new Event('change'));
-    await page.settle();
-    await choose('Order', 'saves');
-    expect(page.texts('.row')[0]).toContain('Barge.load()');
-    await choose('What is written again', 'prefab');
-    expect(page.texts('.row')).toEqual(['Fender and Long Fender the same with other values']);
+    expect(await asks()).toBe('limit=200&text=bell');
+    expect(page.element.querySelector('a[download]')!.getAttribute('href')).toBe('/api/projects/1/twins.md');
+    choose('Words in a name or file', '');
+    expect(await asks()).toBe('limit=200');
+    choose('Order', 'saves');
+    expect(await asks()).toBe('limit=200&order=saves');
+    choose('What is written again', 'prefab');
+    expect(await asks()).toBe('limit=200&kind=prefab&order=saves');
+  });
+
+  it('open one that is not among the first, and show more when asked', async () => {
+    const page = await openPage('/p/1/twins?group=700');
+    await page.answer('/api/projects/1/twins', {
+      ...PAGE,
+      total: 900,
+      all: 900,
+      opened: group('Far.off()', 'Farther.off()', { at: 700 }),
+    });
+    expect(page.text('.copies')).toContain('Far.off()');
+    expect(page.text('.scroll p')).toBe('Show more of the 897 others');
+    await page.click('.scroll p button');
+    expect(page.url()).toContain('rows=400');
   });
 
   it('say when no group is like that', async () => {
     const none = await openPage('/p/1/twins?text=nothing');
-    await none.answer('/api/projects/1/twins', PAGE);
+    await none.answer('/api/projects/1/twins', { isKnown: true, all: 3, total: 0, groups: [] });
     expect(none.text('.card b')).toBe('No group is like that.');
   });
 
   it('says when nothing is written twice', async () => {
     const page = await openPage('/p/1/twins');
-    await page.answer('/api/projects/1/twins', { isKnown: true, groups: [] });
+    await page.answer('/api/projects/1/twins', { isKnown: true, all: 0, total: 0, groups: [] });
     expect(page.text('.card b')).toBe('Nothing is written twice.');
   });
 

@@ -10,8 +10,8 @@ export const twinsEffects = {
     (actions = inject(Actions), api = inject(Api)) =>
       actions.pipe(
         ofType(twinsActions.load),
-        switchMap(({ project }) =>
-          api.twins(project).pipe(
+        switchMap(({ project, filter }) =>
+          api.twins(project, filter).pipe(
             map((page) => twinsActions.loaded({ page })),
             catchError((error: unknown) => of(twinsActions.failed({ trouble: troubleOf(error) }))),
           ),

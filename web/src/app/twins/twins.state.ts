@@ -1,3 +1,4 @@
+import type { TwinFilter } from '@glue-trace/core';
 import type { ExcerptView, TwinsPage } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import type { Place, Trouble } from '../api';
@@ -12,7 +13,7 @@ export interface TwinsState {
 export const twinsActions = createActionGroup({
   source: 'Twins',
   events: {
-    load: props<{ project: number }>(),
+    load: props<{ project: number; filter: TwinFilter }>(),
     loaded: props<{ page: TwinsPage }>(),
     failed: props<{ trouble: Trouble }>(),
     show: props<{ project: number; places: Place[] }>(),

@@ -1,7 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  numberAttribute,
+  untracked,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
-import type { Risk, TwinKind } from '@glue-trace/core';
+import type { Risk, TwinFilter, TwinKind } from '@glue-trace/core';
 import type { TwinGroupView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
@@ -52,19 +61,12 @@ export class TwinsView {
   protected readonly kinds = Object.entries(KINDS);
   protected readonly beside = MOST_BESIDE;
   protected readonly mostDifferences = MOST_DIFFERENCES;
-  protected readonly groups = computed(() => {
-    const words = (this.text() ?? '').toLowerCase();
-    const kind = this.kind();
-    const groups = (this.state().page?.groups ?? [])
-      .map((group, at) => ({ group, at }))
-      .filter(({ group }) => !kind || group.kind === kind)
-      .filter(({ group }) => group.places.some(({ name, file }) => `${name} ${file}`.toLowerCase().includes(words)));
-    // They come by their risk.
-    return this.order() === 'saves' ? groups.sort((a, b) => b.group.saves - a.group.saves) : groups;
-  });
+  protected readonly groups = computed(() => this.state().page?.groups ?? []);
   protected readonly opened = computed(() => {
-    const at = this.group();
-    return at === undefined ? undefined : this.state().page?.groups[at];
+    const [at, page] = [this.group(), this.state().page];
+    return at === undefined
+      ? undefined
+      : [...this.groups(), ...(page?.opened ? [page.opened] : [])].find((one) => one.at === at);
   });
   /** What differs, but for values that stand in the table of fields. */
   protected readonly differences = computed(() => {
@@ -93,7 +95,16 @@ export class TwinsView {
   constructor() {
     effect(() => {
       this.scansSeen();
-      this.store.dispatch(twinsActions.load({ project: this.project() }));
+      const [text, kind, order] = [this.text(), this.kind() as TwinKind | undefined, this.order()];
+      const group = untracked(this.group);
+      const filter: TwinFilter = {
+        limit: this.rows(),
+        ...(text && { text }),
+        ...(kind && { kind }),
+        ...(order === 'saves' && { order }),
+        ...(group !== undefined && { group }),
+      };
+      this.store.dispatch(twinsActions.load({ project: this.project(), filter }));
     });
     effect(() => {
       const group = this.opened();
