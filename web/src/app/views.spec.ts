@@ -1,3 +1,4 @@
+import { TestBed } from '@angular/core/testing';
 import type { FindingView } from '@glue-trace/core';
 import type { ExcerptView, ReadingPage, ReadinessPage } from '@glue-trace/server/api';
 import { findingPage, line, openPage, piece, project, row, tracePage, type Page } from './testing/page';
@@ -105,6 +106,25 @@ describe('Findings', () => {
     const page = await open('/p/1/findings', row('f1', 'Rope looks for Cleat'), row('f2', 'Gauge is empty'));
     expect(page.text('h1')).toBe('Findings 2');
     expect(page.element.querySelectorAll('select option').length).toBe(6);
+  });
+
+  it('leads to the view in which a finding appears beside others', async () => {
+    const link = async (check: string, pieces = finding.pieces): Promise<string | undefined> => {
+      TestBed.resetTestingModule();
+      const page = await open('/p/1/findings?open=f1', row('f1', 'Rope looks for Cleat'));
+      await page.answer('/api/projects/1/findings/f1', { ...finding, check, pieces });
+      await page.answer('/api/projects/1/excerpt', EXCERPT);
+      const found = [...page.element.querySelectorAll('.actions a')].find((one) => one.textContent!.includes('See in'));
+      return found && decodeURIComponent(found.getAttribute('href')!);
+    };
+    const piece = (key: string, kind: string): FindingView['pieces'][number] =>
+      ({ key, kind, name: key, title: key }) as FindingView['pieces'][number];
+    expect(await link('twin/copied-code')).toContain('/p/1/twins?text=');
+    expect(await link('fragile/silent-override', [piece('type:a', 'type'), piece('type:b', 'type')])).toBe(
+      '/p/1/families?family=type:b',
+    );
+    expect(await link('fragile/unheard', [piece('rope.tight', 'event')])).toBe('/p/1/wiring?event=rope.tight');
+    expect(await link('broken/missing-object')).toBeUndefined();
   });
 
   it('opens a finding with evidence, walk, why it is sure, and what to do', async () => {

@@ -8,6 +8,10 @@ import { Evidence } from '../shared/evidence';
 import { GripMark } from '../shared/grip-mark';
 import { SentenceText } from '../shared/sentence';
 
+const IN_TWINS = new Set(['twin/copied-code', 'twin/sibling-rule', 'twin/copied-wiring', 'twin/near-same-asset']);
+/** The second piece of these is the parent. */
+const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited']);
+
 /** One finding: its sentence, evidence, why it is sure, and what to do. */
 @Component({
   selector: 'glue-finding-pane',
@@ -26,6 +30,11 @@ import { SentenceText } from '../shared/sentence';
       @for (piece of others(); track piece.key) {
         <a matButton="outlined" [routerLink]="['/p', project(), 'trace']" [queryParams]="{ piece: piece.key }">{{
           piece.name
+        }}</a>
+      }
+      @if (elsewhere(); as view) {
+        <a matButton="outlined" [routerLink]="['/p', project(), view.path]" [queryParams]="view.query">{{
+          view.title
         }}</a>
       }
     </p>
@@ -111,6 +120,16 @@ export class FindingPane {
   readonly checkTitle = input('');
   /** How many findings have the same cause. */
   readonly alike = input(1);
+
+  /** The view in which it appears beside others of its kind. */
+  protected readonly elsewhere = computed(() => {
+    const { check, pieces, evidence } = this.finding();
+    if (IN_TWINS.has(check)) return { path: 'twins', title: 'See in Twins', query: { text: evidence[0].file } };
+    if (IN_FAMILIES.has(check) && pieces.length > 1)
+      return { path: 'families', title: 'See in Families', query: { family: pieces[1].key } };
+    const event = pieces.find(({ kind }) => kind === 'event');
+    return event ? { path: 'wiring', title: 'See in Wiring', query: { event: event.name } } : null;
+  });
 
   /** The other pieces concerned, without those of the same name. */
   protected readonly others = computed(() => {
