@@ -19,8 +19,8 @@ export const repeatedValue: Check = {
   severity: 'note',
   why: 'Whoever changes it in one place gets a game that disagrees with itself.',
   decides:
-    'Fires on a path that three or more scripts type in a call that uses, loads or spawns it, on a field of one name to which three or more types give the same number, when none of them has it from a common parent, and on a table in code whose names are those of the records of a data asset – a warning, when a number differs from what the plan keeps of the record (details). Silent on events, labels and input actions, which are names, on numbers such as 0, 1 and 100, on constants that scripts share, and on scripts for which copies are fine.',
-  run: (linked) => [...paths(linked), ...numbers(linked), ...tables(linked)],
+    'Fires on a path or an identity that three or more scripts type in a call that uses, finds, loads or spawns it, on an event that three or more type though some script has a constant for it, on a field of one name to which three or more types give the same number, when none of them has it from a common parent, and on a table in code whose names are those of the records of a data asset – a warning, when a number differs from what the plan keeps of the record (details). Silent on events without a constant, on labels and input actions, which are names, on numbers such as 0, 1 and 100, on constants that scripts share, and on scripts for which copies are fine.',
+  run: (linked) => [...texts(linked), ...numbers(linked), ...tables(linked)],
 };
 
 interface Typed {
@@ -31,21 +31,34 @@ interface Typed {
   piece: number;
 }
 
-function paths(linked: Linked): Draft[] {
+/** Texts by what they stand for in the call: paths, identities, and events for which some script has a constant. */
+function texts(linked: Linked): Draft[] {
   const { facts, plan, world } = linked;
-  const typed = facts.flatMap(({ file, script }, source): Typed[] =>
+  const constants = new Map([...world.constants].map(([name, text]) => [text, name]));
+  const typed = facts.flatMap(({ file, script }, source): (Typed & { kind: string })[] =>
     !script || isMatch(file, plan.house.copiesFine)
       ? []
       : script.operations.flatMap(({ rule, arguments: given, range }) => {
           const { means, target } = plan.calls[rule];
-          const isPath = ['spawn', 'use file', 'load', 'refer'].includes(means) && target.by === 'path';
-          if (!isPath || given.path?.is !== 'text') return [];
-          const { text } = given.path;
-          return [{ key: text, what: text, file, range, piece: world.filePiece[source] }];
+          const piece = world.filePiece[source];
+          if (means === 'send' || means === 'listen') {
+            const { event } = given;
+            const constant = event?.is === 'text' ? constants.get(event.text) : undefined;
+            if (event?.is !== 'text' || constant === undefined) return [];
+            const what = `${event.text}, for which there is ${constant}`;
+            return [{ kind: 'the event', key: event.text, what, file, range, piece }];
+          }
+          const isId = target.by === 'id';
+          if (!NAMING.has(means) || !(isId || target.by === 'path')) return [];
+          const value = isId ? Object.values(given).find(({ is }) => is === 'text') : given.path;
+          if (value?.is !== 'text') return [];
+          return [{ kind: isId ? 'the identity' : 'the path', key: value.text, what: value.text, file, range, piece }];
         }),
   );
-  return grouped(typed, ({ key }) => key).flatMap((same) => draftOf(same, 'the path'));
+  return grouped(typed, ({ kind, key }) => `${kind} ${key}`).flatMap((same) => draftOf(same, same[0].kind));
 }
+
+const NAMING = new Set(['spawn', 'use file', 'load', 'refer', 'find']);
 
 function numbers(linked: Linked): Draft[] {
   const { plan, world } = linked;

@@ -307,6 +307,24 @@ describe('twin/repeated-value', () => {
     const files = { ...three((at) => script(`S${at}`, "table('data/tolls.json');")), 'data/tolls.json': '{}' };
     expect(found(check, files)).toEqual(['3 scripts type the path data/tolls.json @ scripts/s1.ts:4']);
   });
+  it('fires on an identity that three scripts type', () => {
+    const calls = [{ call: 'stage.known($object)', means: 'refer', target: { by: 'id', kinds: 'object' } }];
+    const files = {
+      ...three((at) => script(`S${at}`, "stage.known('gate-7');")),
+      'scenes/a.json': scene({ id: 'gate-7' }),
+    };
+    expect(found(check, files, { calls })).toEqual(['3 scripts type the identity gate-7 @ scripts/s1.ts:4']);
+  });
+  it('fires on an event that three scripts type though there is a constant for it', () => {
+    const files = three((at) => script(`S${at}`, "bells.ring('boat.in');"));
+    const constant = { 'scripts/events.ts': "export class Events { static readonly boatIn = 'boat.in'; }" };
+    expect(found(check, { ...files, ...constant })).toEqual([
+      '3 scripts type the event boat.in, for which there is Events.boatIn @ scripts/s1.ts:4',
+    ]);
+    expect(found(check, files)).toEqual([]);
+    const using = three((at) => script(`S${at}`, 'bells.ring(Events.boatIn);'));
+    expect(found(check, { ...using, ...constant })).toEqual([]);
+  });
   it('fires on a number that three types give a field of one name', () => {
     expect(
       found(
