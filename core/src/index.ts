@@ -79,7 +79,7 @@ export {
   twinPage,
   twinTasks,
   TWIN_KINDS,
-  type PlacedTwins,
+  type KeyedTwins,
   type Risk,
   type TwinFilter,
   type TwinKind,

@@ -5,7 +5,7 @@ import type {
   Family,
   FamilyRow,
   FamilySummary,
-  PlacedTwins,
+  KeyedTwins,
   TwinPage,
   FindingView,
   Grip,
@@ -172,8 +172,8 @@ export interface FamiliesPage {
   isKnown: boolean;
   families: FamilyName[];
 }
-export interface TwinGroupView extends Omit<PlacedTwins, 'places'> {
-  places: (Omit<PlacedTwins['places'][number], 'piece'> & { key?: string })[];
+export interface TwinGroupView extends Omit<KeyedTwins, 'places'> {
+  places: (Omit<KeyedTwins['places'][number], 'piece'> & { key?: string })[];
 }
 export interface TwinsPage extends Omit<TwinPage, 'groups' | 'opened'> {
   isKnown: boolean;

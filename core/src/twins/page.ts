@@ -1,4 +1,5 @@
 /** The twins of a project as the interface and the task list show them: of code, of data and of saved wiring. */
+import { fingerprint } from '../fingerprint.js';
 import { dated } from '../model/history.js';
 import { nameOf } from '../model/graph.js';
 import { baseName } from '../reading/source.js';
@@ -73,19 +74,19 @@ export interface TwinFilter {
   /** What saves most first, instead of what is likeliest to be wrong by now. */
   order?: 'saves';
   limit: number;
-  /** Position of a group that is wanted whether or not it is among the first. */
-  group?: number;
+  /** Key of a group that is wanted whether or not it is among the first. */
+  group?: string;
 }
 
-/** A group with its position among all. */
-export type PlacedTwins = TwinView & { at: number };
+/** A group with a key that stays from scan to scan, as long as its places have their names. */
+export type KeyedTwins = TwinView & { key: string };
 
 export interface TwinPage {
   /** Of all kinds, and those that are wanted. */
   all: number;
   total: number;
-  groups: PlacedTwins[];
-  opened?: PlacedTwins;
+  groups: KeyedTwins[];
+  opened?: KeyedTwins;
 }
 
 const known = new WeakMap<Linked, Entry[]>();
@@ -134,20 +135,24 @@ function ruleEntry(linked: Linked, rule: Rule): Entry {
 export function twinPage(linked: Linked, { text = '', kind, order, limit, group }: TwinFilter): TwinPage {
   const entries = entriesOf(linked);
   const words = text.toLowerCase();
-  const wanted = [...entries.entries()].filter(
-    ([, entry]) =>
+  const wanted = entries.filter(
+    (entry) =>
       (!kind || entry.kind === kind) &&
       (!words || entry.places.some(({ name, file }) => `${name} ${file}`.toLowerCase().includes(words))),
   );
-  if (order === 'saves') wanted.sort(([, a], [, b]) => b.saves - a.saves);
-  const placed = ([at, entry]: [number, Entry]): PlacedTwins => ({ ...entry.view(), at });
-  const opened = group === undefined ? undefined : entries[group];
+  if (order === 'saves') wanted.sort((a, b) => b.saves - a.saves);
+  const keyed = (entry: Entry): KeyedTwins => ({ ...entry.view(), key: keyOf(entry) });
+  const opened = group === undefined ? undefined : entries.find((entry) => keyOf(entry) === group);
   return {
     all: entries.length,
     total: wanted.length,
-    groups: wanted.slice(0, limit).map(placed),
-    ...(opened && { opened: placed([group!, opened]) }),
+    groups: wanted.slice(0, limit).map(keyed),
+    ...(opened && { opened: keyed(opened) }),
   };
+}
+
+function keyOf({ kind, places }: Entry): string {
+  return fingerprint([kind, ...places.map(({ name, file }) => `${file} ${name}`).sort()]);
 }
 
 // Code ---------------------------------------------------------------------------------------------------------------

@@ -12,7 +12,7 @@ const twinsQuery = Joi.object<TwinFilter>({
   kind: Joi.valid(...TWIN_KINDS),
   order: Joi.valid('saves'),
   limit: Joi.number().integer().min(1).max(5000).default(200),
-  group: Joi.number().integer().min(0),
+  group: Joi.string().hex().max(64),
 });
 
 /** Families, and what is written more than once: both are told by the thread that holds the linked world. */

@@ -12,7 +12,7 @@ import {
   viewFinding,
   type Graph,
   type Linked,
-  type PlacedTwins,
+  type KeyedTwins,
 } from '@glue-trace/core';
 import type { TwinGroupView } from '../api.js';
 import { openStore } from '../store/store.js';
@@ -112,7 +112,7 @@ function answerTo({ piece: key, at, story, view, twins: wanted, name }: Question
 const NOTHING: Answer = { values: [], walk: [], story: [] };
 
 /** A group of twins with the keys of its pieces in the place of their numbers. */
-function keyed({ places, ...group }: PlacedTwins): TwinGroupView {
+function keyed({ places, ...group }: KeyedTwins): TwinGroupView {
   return {
     ...group,
     places: places.map(({ piece, ...place }) => ({

@@ -9,7 +9,7 @@ const group = (one: string, other: string, more: Partial<TwinGroupView> = {}): T
   risk: 'values differ',
   parting: '',
   saves: 40,
-  at: 0,
+  key: one,
   places: [one, other].map((name) => ({
     name,
     file: `scripts/${name}.ts`,
@@ -36,8 +36,8 @@ const PAGE: TwinsPage = {
       fields: [],
       home: { words: 'a script that all of them take in', change: 'It gets one function for it.' },
     }),
-    group('Barge.load()', 'Tender.load()', { saves: 90, at: 1 }),
-    group('Fender', 'Long Fender', { kind: 'prefab', saves: 0, at: 2 }),
+    group('Barge.load()', 'Tender.load()', { saves: 90 }),
+    group('Fender', 'Long Fender', { kind: 'prefab', saves: 0 }),
   ],
 };
 const excerpt = (file: string): object => ({
@@ -74,7 +74,7 @@ describe('Twins', () => {
   });
 
   it('pick out the lines that differ, and leave a row empty where a copy has nothing', async () => {
-    const page = await openPage('/p/1/twins?group=0');
+    const page = await openPage('/p/1/twins?group=Bell.ring()');
     await page.answer('/api/projects/1/twins', PAGE);
     await page.answer('/api/projects/1/excerpt', excerpt('scripts/bell.ts'));
     const [bell, horn] = [...page.element.querySelectorAll('glue-evidence')];
@@ -114,12 +114,12 @@ describe('Twins', () => {
   });
 
   it('open one that is not among the first, and show more when asked', async () => {
-    const page = await openPage('/p/1/twins?group=700');
+    const page = await openPage('/p/1/twins?group=Far.off()');
     await page.answer('/api/projects/1/twins', {
       ...PAGE,
       total: 900,
       all: 900,
-      opened: group('Far.off()', 'Farther.off()', { at: 700 }),
+      opened: group('Far.off()', 'Farther.off()'),
     });
     expect(page.text('.copies')).toContain('Far.off()');
     expect(page.text('.scroll p')).toBe('Show more of the 897 others');

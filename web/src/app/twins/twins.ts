@@ -43,10 +43,8 @@ const STEP = 200;
 })
 export class TwinsView {
   readonly project = input.required({ transform: numberAttribute });
-  /** Position of the group that is open. */
-  readonly group = input<number | undefined, string | undefined>(undefined, {
-    transform: (written) => (written === undefined ? undefined : Number(written)),
-  });
+  /** Key of the group that is open. */
+  readonly group = input<string>();
   readonly text = input<string>();
   readonly kind = input<string>();
   /** `saves`: what saves most first; otherwise what is likeliest to be wrong by now. */
@@ -63,10 +61,8 @@ export class TwinsView {
   protected readonly mostDifferences = MOST_DIFFERENCES;
   protected readonly groups = computed(() => this.state().page?.groups ?? []);
   protected readonly opened = computed(() => {
-    const [at, page] = [this.group(), this.state().page];
-    return at === undefined
-      ? undefined
-      : [...this.groups(), ...(page?.opened ? [page.opened] : [])].find((one) => one.at === at);
+    const [key, page] = [this.group(), this.state().page];
+    return key ? [...this.groups(), ...(page?.opened ? [page.opened] : [])].find((one) => one.key === key) : undefined;
   });
   /** What differs, but for values that stand in the table of fields. */
   protected readonly differences = computed(() => {
@@ -102,7 +98,7 @@ export class TwinsView {
         ...(text && { text }),
         ...(kind && { kind }),
         ...(order === 'saves' && { order }),
-        ...(group !== undefined && { group }),
+        ...(group && { group }),
       };
       this.store.dispatch(twinsActions.load({ project: this.project(), filter }));
     });
@@ -122,7 +118,7 @@ export class TwinsView {
     ]);
   }
 
-  protected open(group: number | null): void {
+  protected open(group: string | null): void {
     this.go({ group });
   }
 
@@ -153,8 +149,8 @@ export class TwinsView {
   private move(by: number): void {
     const shown = this.groups();
     if (shown.length === 0) return;
-    const at = shown.findIndex((one) => one.at === this.group());
-    this.open(shown[at < 0 ? 0 : Math.min(Math.max(at + by, 0), shown.length - 1)].at);
+    const at = shown.findIndex(({ key }) => key === this.group());
+    this.open(shown[at < 0 ? 0 : Math.min(Math.max(at + by, 0), shown.length - 1)].key);
     queueMicrotask(() => document.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
   }
 
