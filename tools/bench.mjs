@@ -128,6 +128,7 @@ TASKS.queries = async () => {
   const scripts = hits.filter((hit) => hit.kind === 'type' || hit.kind === 'script');
   const { rows } = await ask('/findings?limit=50');
   const { total } = await ask('/findings');
+  const { families } = await ask('/families');
   const questions = {
     'trace page': () => `/trace?piece=${key()}`,
     'trace of a type': () => `/trace?piece=${encodeURIComponent(pick(scripts).key)}`,
@@ -139,6 +140,9 @@ TASKS.queries = async () => {
     'findings page': () => `/findings?grouped=true&limit=100&offset=${random(Math.max(1, total - 100))}`,
     'findings filtered': () => `/findings?severity=error&text=${pick(['child', 'clock', 'scenes', 'part'])}`,
     finding: () => `/findings/${pick(rows).fingerprint}`,
+    families: () => '/families',
+    'a family': () => `/family?piece=${encodeURIComponent(pick(families).key)}`,
+    twins: () => `/twins?limit=200${pick(['', '&order=saves', '&text=part1'])}`,
   };
   const measured = {};
   for (const [name, question] of Object.entries(questions)) {

@@ -44,7 +44,7 @@ describe('a lead who looks for copies', () => {
     await page.getByRole('button', { name: 'LiftPart' }).click();
     await page.getByRole('button', { name: 'never set' }).waitFor();
     await page.getByRole('button', { name: 'replaced' }).click();
-    await page.getByText('An edit of LiftPart’s reaches 2 of its 3 members: 2 objects.').waitFor();
+    await page.getByText('An edit of LiftPart’s reaches 2 of its 3 members: 2 objects in scenes.').waitFor();
     await page.keyboard.press('Escape');
     await page.getByLabel('Compare LiftHook').check();
     await page.getByLabel('Compare LiftRope').check();

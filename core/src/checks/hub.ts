@@ -79,21 +79,8 @@ function reachedIn({ graph, world }: Linked): Known {
   const { links, pieces, texts } = graph;
   const isScript = new Uint8Array(texts.length);
   world.facts.forEach(({ script }, source) => script && (isScript[pieces.file[world.filePiece[source]]] = 1));
-  const soft = GRIPS.map((grip) => grip === 'path' || grip === 'name');
-  /** The object that a script reaches by this link, or -1. */
-  const reaches = (link: number): number => {
-    if (!soft[links.grip[link]] || isScript[links.file[link]] === 0 || pieces.kind[links.from[link]] !== PART)
-      return -1;
-    const object = objectOf(graph, links.to[link]);
-    return object === pieces.parent[links.from[link]] ? -1 : object;
-  };
   const [counts, sums] = [new Int32Array(graph.pieceCount), new Int32Array(graph.pieceCount)];
-  for (let link = 0; link < graph.linkCount; link++) {
-    const object = reaches(link);
-    if (object < 0) continue;
-    counts[object]++;
-    sums[object] = (sums[object] + mixed(graph, link)) | 0;
-  }
+  tally(graph, isScript, counts, sums);
   const before = known.get(world);
   const isSame = (object: number): boolean =>
     before !== undefined && before.counts[object] === counts[object] && before.sums[object] === sums[object];
@@ -110,12 +97,41 @@ function reachedIn({ graph, world }: Linked): Known {
     for (const piece of [object, ...groupOf(graph.children, object)])
       for (const link of groupOf(graph.incoming, piece)) {
         const first = from.get(links.file[link]);
-        if (reaches(link) === object && (!first || isBefore(graph, link, first)))
+        if (reachedBy(graph, isScript, link) === object && (!first || isBefore(graph, link, first)))
           from.set(links.file[link], { part: links.from[link], range: rangeOf(links, link) });
       }
     now.reached.set(object, from);
   }
   return now;
+}
+
+const SOFT = Uint8Array.from(GRIPS, (grip) => (grip === 'path' || grip === 'name' ? 1 : 0));
+
+/** The object that a script reaches by a link, or -1. */
+function reachedBy({ links, pieces }: Graph, isScript: Uint8Array, link: number): number {
+  const isReach = SOFT[links.grip[link]] === 1 && isScript[links.file[link]] === 1;
+  return isReach ? objectFor(pieces.kind, pieces.parent, links.from[link], links.to[link]) : -1;
+}
+
+function objectFor(kinds: Int32Array, parents: Int32Array, from: number, to: number): number {
+  if (to < 0 || kinds[from] !== PART) return -1;
+  const object = kinds[to] === OBJECT ? to : kinds[to] === PART ? parents[to] : -1;
+  return object === parents[from] ? -1 : object;
+}
+
+/** Counts the links to each object, and sums up what they say. */
+function tally({ links, pieces, linkCount }: Graph, isScript: Uint8Array, counts: Int32Array, sums: Int32Array): void {
+  // A million times: from the columns themselves.
+  const { grip, file, from, to, line, column, endLine, endColumn } = links;
+  const { kind, parent } = pieces;
+  for (let link = 0; link < linkCount; link++) {
+    if (SOFT[grip[link]] === 0 || isScript[file[link]] === 0) continue;
+    const object = objectFor(kind, parent, from[link], to[link]);
+    if (object < 0) continue;
+    counts[object]++;
+    const place = mix(mix(from[link], file[link]), line[link]);
+    sums[object] = (sums[object] + mix(mix(mix(place, column[link]), endLine[link]), endColumn[link])) | 0;
+  }
 }
 
 function hubsIn({ graph }: Linked, reached: ReadonlyMap<number, Reaches>): [number, Reaches][] {
@@ -130,11 +146,8 @@ function hubsIn({ graph }: Linked, reached: ReadonlyMap<number, Reaches>): [numb
   return [...byOrigin.values()];
 }
 
-/** A number for a link, by all that counts of it here. */
-function mixed({ links }: Graph, link: number): number {
-  const add = (mix: number, value: number): number => Math.imul(mix ^ value, 0x01000193) ^ (mix >>> 15);
-  const place = add(add(links.from[link], links.file[link]), links.line[link]);
-  return add(add(add(place, links.column[link]), links.endLine[link]), links.endColumn[link]);
+function mix(sum: number, value: number): number {
+  return Math.imul(sum ^ value, 0x01000193) ^ (sum >>> 15);
 }
 
 const ranks = new WeakMap<Linked['world'], Int32Array>();
@@ -159,12 +172,6 @@ function isBefore({ links }: Graph, link: number, { part, range }: Reach): boole
 
 function outweighs(graph: Graph, a: [number, Reaches], b: [number, Reaches]): boolean {
   return a[1].size > b[1].size || (a[1].size === b[1].size && keyOf(graph, a[0]) < keyOf(graph, b[0]));
-}
-
-function objectOf({ pieces }: Graph, piece: number): number {
-  if (piece < 0) return -1;
-  const kind = pieces.kind[piece];
-  return kind === OBJECT ? piece : kind === PART ? pieces.parent[piece] : -1;
 }
 
 const OBJECT = PIECE_KINDS.indexOf('object');

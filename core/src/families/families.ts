@@ -23,7 +23,7 @@ export interface FamilySummary {
   file: string;
   /** Children, or instances. */
   members: number;
-  /** Objects that run one of its types; objects of scenes that are made from the prefab, by way of others too. */
+  /** Objects of scenes that run one of its types, or that are made from the prefab, by way of others too. */
   objects: number;
   /** Members of the parent that a child has replaced, those by nothing among them; values that instances save over it. */
   replaced: number;
@@ -102,7 +102,8 @@ function childrenOf({ types }: World): Map<WorldType, WorldType[]> {
 
 // Types --------------------------------------------------------------------------------------------------------------
 
-function typeSummary({ world }: Linked, parent: WorldType, children: readonly WorldType[]): FamilySummary {
+function typeSummary(linked: Linked, parent: WorldType, children: readonly WorldType[]): FamilySummary {
+  const { world } = linked;
   let replaced = 0;
   let byNothing = 0;
   for (const child of children)
@@ -117,10 +118,16 @@ function typeSummary({ world }: Linked, parent: WorldType, children: readonly Wo
     name: parent.name,
     file: world.facts[parent.source].file,
     members: children.length,
-    objects: new Set(partsRunning(world, parent).map(({ object }) => object)).size,
+    objects: objectsThatRun(linked, parent).size,
     replaced,
     byNothing,
   };
+}
+
+/** Objects of scenes that run a type, or one that descends from it. */
+function objectsThatRun({ world, graph }: Linked, type: WorldType, isItself = false): Set<number> {
+  const parts = partsRunning(world, type).filter((part) => !isItself || part.type === type);
+  return new Set(parts.map(({ object }) => object).filter((object) => kindOf(graph, topOf(world, object)) === 'scene'));
 }
 
 /** Whether a type has a function that does something: taking the place of an empty one loses nothing. */
@@ -163,11 +170,7 @@ function typeGrid(linked: Linked, parent: WorldType, children: readonly WorldTyp
       piece: type.piece,
       name: type.name,
       depth: type === parent ? 0 : type.ancestors.indexOf(parent) + 1,
-      objects: new Set(
-        partsRunning(world, type)
-          .filter((part) => part.type === type)
-          .map(({ object }) => object),
-      ).size,
+      objects: objectsThatRun(linked, type, true).size,
       cells,
       replaced: cells.filter(({ is }) => is === 'replaced' || is === 'by nothing').length,
     };

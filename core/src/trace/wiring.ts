@@ -14,7 +14,7 @@ export const WIRE_STATES: readonly WireState[] = ['joined', 'unheard', 'never se
 /** One end of an event, or one place that sets or reads a flag. */
 export interface WireEnd {
   piece: PieceName;
-  /** Objects that run the code; 0 for wires that files save. */
+  /** Objects of scenes that run the code; 0 for wires that files save. */
   objects: number;
   link: Pick<Link, 'label' | 'grip' | 'moment' | 'scope' | 'side' | 'file' | 'range'>;
 }
@@ -147,7 +147,11 @@ function endOf(graph: Graph, index: number): WireEnd {
   const { from, label, grip, moment, scope, side, file, range } = linkAt(graph, index);
   return {
     piece: pieceName(graph, placeOf(graph, from)),
-    objects: carriersOf(graph, from).length,
+    objects: new Set(
+      carriersOf(graph, from)
+        .map((part) => placeOf(graph, part))
+        .filter((object) => isInScene(graph, object)),
+    ).size,
     link: { label, grip, moment, scope, side, file, range },
   };
 }

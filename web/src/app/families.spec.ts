@@ -63,14 +63,20 @@ describe('Families', () => {
     const page = await openPage('/p/1/families');
     expect(page.text('[role=status]')).toBe('Gathering …');
     await page.answer('/api/projects/1/families', LIST);
-    expect(page.texts('tbody td')).toEqual(['Vessel type', '2 children · 3 objects', '2', '1', 'scripts/vessel.ts']);
+    expect(page.texts('tbody td')).toEqual([
+      'Vessel type',
+      '2 children · 3 objects in scenes',
+      '2',
+      '1',
+      'scripts/vessel.ts',
+    ]);
     await page.press('j');
     expect(page.url()).toContain('family=type:scripts');
   });
 
   it('says in words what each member has', async () => {
     const page = await openGrid();
-    expect(page.text('h1')).toBe('Vessel parent type 2 children · 3 objects · scripts/vessel.ts');
+    expect(page.text('h1')).toBe('Vessel parent type 2 children · 3 objects in scenes · scripts/vessel.ts');
     expect(page.texts('thead th')).toEqual(['Member', 'begin()', 'stop()', 'draught', 'Objects']);
     expect(page.texts('tbody tr')).toEqual([
       'Vessel own own –',
@@ -98,7 +104,7 @@ describe('Families', () => {
     expect(page.texts('.reach').length).toBe(0);
     await page.answer('/api/projects/1/excerpt', EXCERPT);
     expect(page.text('.reach')).toBe(
-      'An edit of Vessel’s reaches 1 of its 2 members: 5 objects. An edit of Tender’s reaches 1 object.',
+      'An edit of Vessel’s reaches 1 of its 2 members: 5 objects in scenes. An edit of Tender’s reaches 1 object in scenes.',
     );
     expect(page.text('.asked')).toBe('replaced by nothing');
   });

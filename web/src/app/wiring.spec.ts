@@ -57,7 +57,7 @@ describe('Wiring', () => {
     expect(page.texts('.event')).toEqual(['tight', 'parted', 'dusk']);
     expect(page.texts('td .none')).toEqual(['nobody', 'the engine']);
     expect(page.text('td .lost')).toBe('nobody');
-    expect(page.texts('glue-wire-end')[0]).toContain('Rope with 1 value · start · on 2 objects · rope.ts:4');
+    expect(page.texts('glue-wire-end')[0]).toContain('Rope with 1 value · start · on 2 objects in scenes · rope.ts:4');
     expect(page.text('td > .dim')).toBe('and 2 more');
     expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toBe('2 start, 1 every frame');
   });

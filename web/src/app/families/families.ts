@@ -126,7 +126,7 @@ export class Families {
     const base = grid.rows[0].cells[column.at].reach;
     const own = row.cells[column.at].reach;
     if (!base && !own) return null;
-    const objects = (count: number): string => many(count, grid.kind === 'prefab' ? 'object in scenes' : 'object');
+    const objects = (count: number): string => many(count, 'object in scenes');
     const of = grid.kind === 'prefab' ? 'instances' : 'members';
     const ofBase = base
       ? `An edit of ${grid.name}’s reaches ${base.members - 1} of its ${grid.members} ${of}: ${objects(base.objects)}.`
@@ -221,7 +221,7 @@ export class Families {
     if (kind === 'record') return `${members} like it`;
     return kind === 'prefab'
       ? `${many(members, 'instance')} · ${many(objects, 'object in scenes')}`
-      : `${members} ${members === 1 ? 'child' : 'children'} · ${many(objects, 'object')}`;
+      : `${members} ${members === 1 ? 'child' : 'children'} · ${many(objects, 'object in scenes')}`;
   }
 
   private back(): void {

@@ -50,7 +50,7 @@ export class WireEndView {
       link.label === this.event() ? '' : link.label,
       link.moment === 'unknown' ? '' : link.moment,
       link.side === 'unknown' ? '' : `${link.side} side`,
-      objects > 1 ? `on ${objects} objects` : '',
+      objects > 1 ? `on ${objects} objects in scenes` : '',
       file,
     ]
       .filter(Boolean)
