@@ -110,8 +110,9 @@ const VIEWS = [
   ],
   [
     'twins',
-    '/p/1/twins?group=0',
+    '/p/1/twins',
     async (page) => {
+      await page.getByRole('button', { name: 'Dredger.onScrape()' }).click();
       await page.locator('glue-evidence').nth(1).waitFor();
     },
   ],
