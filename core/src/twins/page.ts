@@ -370,7 +370,7 @@ function sameWiringView({ facts, graph }: Linked, { types, does }: SameWiring): 
     risk: 'the same',
     parting: '',
     saves: 0,
-    places: types.map(({ name, piece, source, local, script }) => {
+    places: types.map(({ name, piece, source, script, local }) => {
       const { line, endLine } = script.types[local].range;
       const change = 'Stays, or goes out: one of them is enough.';
       return { name, file: facts[source].file, line, endLine, piece, change };
