@@ -115,6 +115,14 @@ describe('families of prefabs', () => {
     expect(one.cells[0].reach).toEqual({ members: 1, objects: 1 });
     expect(deep.cells[0].reach).toBeUndefined();
   });
+  it('put the ninth before the tenth', () => {
+    const made = [10, 9].map((at) => ({ name: `Gauge ${at}`, prefab: 'prefabs/gauge.json' }));
+    const { linked } = scan(
+      { 'prefabs/gauge.json': scene({ name: 'Gauge' }), 'scenes/a.json': scene(...made) },
+      PREFABS,
+    );
+    expect(grid(linked, 'gauge').rows.map(({ name }) => name)).toEqual(['Gauge', 'Gauge 9', 'Gauge 10']);
+  });
   it('count the objects of scenes that an edit reaches, those inside other prefabs too', () => {
     expect(grid(gauges(), 'gauge').objects).toBe(3);
     expect(grid(gauges(), 'gauge').rows.map(({ objects }) => objects)).toEqual([0, 1, 2]);

@@ -64,6 +64,8 @@ export interface Family extends FamilySummary {
 }
 
 const MOST_COLUMNS = 60;
+/** `Gauge 9` before `Gauge 10`. */
+const byName = new Intl.Collator('en', { numeric: true });
 const NONE: FamilyCell = { is: 'none', text: '', file: '', range: null };
 
 /** All families, those with most replaced first. */
@@ -73,7 +75,7 @@ export function familiesOf(linked: Linked): FamilySummary[] {
   const prefabs = [...world.instanced].map((source) => prefabSummary(linked, source));
   const records = [...likeOf(linked)].map(([parent, children]) => recordSummary(linked, parent, children));
   return [...types, ...prefabs, ...records].sort(
-    (a, b) => b.replaced - a.replaced || b.members - a.members || (a.name < b.name ? -1 : 1),
+    (a, b) => b.replaced - a.replaced || b.members - a.members || byName.compare(a.name, b.name),
   );
 }
 
@@ -260,7 +262,7 @@ function fieldCell(world: World, parent: WorldType, type: WorldType, name: strin
 /** The parent, then each child below the one it descends from, those that replace most first. */
 function inOrder(rows: FamilyRow[]): FamilyRow[] {
   const [parent, ...others] = rows;
-  return [parent, ...others.sort((a, b) => b.replaced - a.replaced || (a.name < b.name ? -1 : 1))];
+  return [parent, ...others.sort((a, b) => b.replaced - a.replaced || byName.compare(a.name, b.name))];
 }
 
 // Prefabs ------------------------------------------------------------------------------------------------------------
@@ -348,7 +350,7 @@ function prefabGrid(linked: Linked, source: number): Family {
   };
   const made = objects
     .map((object) => rowOf(object, 1))
-    .sort((a, b) => b.replaced - a.replaced || (a.name < b.name ? -1 : 1));
+    .sort((a, b) => b.replaced - a.replaced || byName.compare(a.name, b.name));
   const base = root === undefined ? [] : [rowOf(root, 0)];
   columns.forEach((_, at) => {
     const following = made.filter(({ cells }) => cells[at].is === 'inherited');

@@ -41,9 +41,13 @@ const THROUGH: Record<string, string> = {
   after: 'own, then parent’s',
   amid: 'own + parent’s',
 };
+/** `Gauge 9` before `Gauge 10`. */
+const byName = new Intl.Collator('en', { numeric: true });
 /** Height of a row in pixels: only rows near those that can be seen are drawn. */
 export const ROW_HEIGHT = 27;
 const ROWS_AROUND = 12;
+/** Widths in pixels: of the column of names, of a letter, and of what is around the letters. */
+const [NAMES, LETTER, AROUND] = [230, 8, 26];
 /** Widths of columns, in letters. */
 const [NARROWEST, WIDEST] = [7, 24];
 
@@ -77,7 +81,10 @@ export class Families {
   /** The cell whose code is laid open. */
   protected readonly asked = signal<{ row: Row; column: Column } | null>(null);
   /** What can be seen of the grid, in pixels. */
-  protected readonly seen = signal({ top: 0, height: 600 });
+  protected readonly seen = signal(
+    { top: 0, height: 600, left: 0, width: 1600 },
+    { equal: (a, b) => a.top === b.top && a.height === b.height && a.left === b.left && a.width === b.width },
+  );
   protected readonly isNarrow = computed(() => this.only() === 'differences');
   /** The two members that are compared. */
   protected readonly pair = computed(() => {
@@ -93,7 +100,7 @@ export class Families {
     if (!parent) return [];
     const words = (this.member() ?? '').toLowerCase();
     const wanted = members.filter(({ name, title }) => !words || `${name} ${title}`.toLowerCase().includes(words));
-    if (this.sort() === 'name') wanted.sort((a, b) => (a.name < b.name ? -1 : 1));
+    if (this.sort() === 'name') wanted.sort((a, b) => byName.compare(a.name, b.name));
     if (this.sort() === 'objects') wanted.sort((a, b) => b.objects - a.objects);
     return [parent, ...wanted];
   });
@@ -105,7 +112,7 @@ export class Families {
     const all = grid.columns.map((column, at): Column => {
       const title = `${column.name}${column.kind === 'function' ? '()' : ''}`;
       const longest = grid.rows.reduce((most, { cells }) => Math.max(most, this.say(cells[at]).length), title.length);
-      return { ...column, at, title, width: Math.min(Math.max(longest, NARROWEST), WIDEST) };
+      return { ...column, at, title, width: AROUND + LETTER * Math.min(Math.max(longest, NARROWEST), WIDEST) };
     });
     if (pair) return all.filter(({ at }) => this.say(pair[0].cells[at]) !== this.say(pair[1].cells[at]));
     return this.isNarrow() ? all.filter(({ at }) => grid.rows.slice(1).some((row) => differs(row.cells[at]))) : all;
@@ -115,8 +122,20 @@ export class Families {
     const { top, height } = this.seen();
     const rows = this.rows();
     const from = Math.max(0, Math.min(Math.floor(top / ROW_HEIGHT) - ROWS_AROUND, rows.length));
-    const to = Math.min(rows.length, Math.ceil((top + height) / ROW_HEIGHT) + ROWS_AROUND);
+    const to = Math.min(rows.length, from + Math.ceil(height / ROW_HEIGHT) + 2 * ROWS_AROUND);
     return { rows: rows.slice(from, to), above: from * ROW_HEIGHT, below: (rows.length - to) * ROW_HEIGHT };
+  });
+  /** The columns that are drawn, with how many stand to their left and right. */
+  protected readonly across = computed(() => {
+    const { left, width } = this.seen();
+    const columns = this.columns();
+    let end = NAMES;
+    const ends = columns.map((column) => (end += column.width));
+    const from = ends.findIndex((one) => one > left);
+    const beyond = ends.findIndex((one, at) => one - columns[at].width > left + width);
+    const to = beyond < 0 ? columns.length : beyond;
+    const first = from < 0 ? columns.length : from;
+    return { columns: columns.slice(first, to), before: first, after: columns.length - to };
   });
   /** What an edit would reach: of the base, or of the member's own copy. */
   protected readonly reach = computed(() => {
@@ -147,7 +166,7 @@ export class Families {
       this.scansSeen();
       const [project, piece] = [this.project(), this.family()];
       this.asked.set(null);
-      this.seen.update(({ height }) => ({ top: 0, height }));
+      this.seen.update((seen) => ({ ...seen, top: 0, left: 0 }));
       if (piece) this.store.dispatch(familiesActions.open({ project, piece }));
     });
     inject(Keys).bind([
@@ -174,8 +193,11 @@ export class Families {
     this.go({ sort: sort || null });
   }
 
-  protected look({ scrollTop, clientHeight }: HTMLElement): void {
-    this.seen.set({ top: scrollTop, height: clientHeight });
+  protected look({ scrollTop, clientHeight, scrollLeft, clientWidth }: HTMLElement): void {
+    // Rows and columns are drawn anew by the dozen, not at every step.
+    const step = ROWS_AROUND * ROW_HEIGHT;
+    const [top, left] = [scrollTop, scrollLeft].map((one) => Math.floor(one / step) * step);
+    this.seen.set({ top, height: clientHeight, left, width: clientWidth + step });
   }
 
   /** Picks a member to compare, or lets it go. */
