@@ -47,7 +47,7 @@ const byName = new Intl.Collator('en', { numeric: true });
 export const ROW_HEIGHT = 27;
 const ROWS_AROUND = 12;
 /** Widths in pixels: of the column of names, of a letter, and of what is around the letters. */
-const [NAMES, LETTER, AROUND] = [230, 8, 26];
+const [NAMES, LETTER, AROUND] = [230, 9, 30];
 /** Widths of columns, in letters. */
 const [NARROWEST, WIDEST] = [7, 24];
 
