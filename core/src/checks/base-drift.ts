@@ -146,7 +146,8 @@ function draftOf(
   const all = copies.get(origin)!;
   const former = isAsked.has(base.source) ? formerOf(linked, base, saved) : undefined;
   if (former) {
-    const following = all.filter((one) => !saved.some((other) => other.part === one));
+    const saving = new Set(saved.map((one) => one.part));
+    const following = all.filter((one) => !saving.has(one));
     const isMeantForOne = former.on.length >= 3 && following.length === 1 && former.on.length === saved.length;
     const evidence = [
       { file: prefab.file, range: base.value.range, shows: `was ${former.text}` },

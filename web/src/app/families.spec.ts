@@ -145,6 +145,11 @@ describe('Families', () => {
     await page.settle();
     expect(page.texts('tbody th')).toContain('Boat 2505');
     expect(page.texts('tbody tr').length).toBeLessThan(100);
+    // A window made taller shows more, without anybody scrolling.
+    box.style.height = '3000px';
+    window.dispatchEvent(new Event('resize'));
+    await page.settle();
+    expect(page.texts('tbody tr').length).toBeGreaterThan(3000 / ROW_HEIGHT);
   });
 
   it('says when there are none', async () => {

@@ -82,7 +82,7 @@ export class Families {
   protected readonly asked = signal<{ row: Row; column: Column } | null>(null);
   /** What can be seen of the grid, in pixels. */
   protected readonly seen = signal(
-    { top: 0, height: 600, left: 0, width: 1600 },
+    { top: 0, height: window.innerHeight, left: 0, width: window.innerWidth },
     { equal: (a, b) => a.top === b.top && a.height === b.height && a.left === b.left && a.width === b.width },
   );
   protected readonly isNarrow = computed(() => this.only() === 'differences');
