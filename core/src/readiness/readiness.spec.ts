@@ -1,4 +1,4 @@
-import { carrier, scan, scene, script, useGrammars } from '../testing/project.js';
+import { carrier, scan, scene, script, useGrammars, type Files } from '../testing/project.js';
 import { verdictOf } from './readiness.js';
 
 describe('readiness', () => {
@@ -22,11 +22,14 @@ describe('readiness', () => {
   });
 
   it('says nothing of a project of which nothing was read', () => {
-    const { readiness } = scan({});
-    expect([readiness.isReady, readiness.verdict]).toEqual([
-      false,
-      'Nothing can be said: the plan reads none of the files here',
-    ]);
+    const projects: Files[] = [{}, { 'glue-trace.json': {}, 'pictures/lock.png': '' }];
+    for (const files of projects) {
+      const { readiness } = scan(files);
+      expect([readiness.isReady, readiness.verdict]).toEqual([
+        false,
+        'Nothing can be said: the plan reads none of the files here',
+      ]);
+    }
   });
 
   it('names the pieces that most hangs on by name or path', () => {

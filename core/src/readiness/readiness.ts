@@ -2,7 +2,7 @@
 import { GRIPS, VERBS, type Grip, type Verb } from '../model/link.js';
 import { SEVERITIES, type Finding, type Severity } from '../model/finding.js';
 import { keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
-import type { PieceKind } from '../model/piece.js';
+import { PIECE_KINDS, type PieceKind } from '../model/piece.js';
 
 export interface Readiness {
   isReady: boolean;
@@ -20,16 +20,19 @@ export interface Readiness {
 }
 
 const MOST_HURTING = 5;
-/** An empty map speaks of the plan, not of the project. */
+const MEDIA = PIECE_KINDS.indexOf('media');
+/** A map of nothing but files that are listed speaks of the plan, not of the project. */
 const NOTHING_READ = 'Nothing can be said: the plan reads none of the files here';
 
 export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
   const bySeverity = countSeverities(findings);
+  // Files that are known by their names alone say nothing.
+  const isRead = graph.pieces.kind.some((kind) => kind !== MEDIA);
   const grips = counts(graph.links.grip, GRIPS.length);
   const verbs = counts(graph.links.verb, VERBS.length);
   return {
-    isReady: bySeverity.error === 0 && graph.pieceCount > 0,
-    verdict: graph.pieceCount > 0 ? verdictOf(bySeverity) : NOTHING_READ,
+    isReady: bySeverity.error === 0 && isRead,
+    verdict: isRead ? verdictOf(bySeverity) : NOTHING_READ,
     bySeverity,
     byFamily: byFamily(findings),
     byGrip: Object.fromEntries(GRIPS.map((grip, at) => [grip, grips[at]])) as Record<Grip, number>,
