@@ -35,7 +35,7 @@ export async function repairCommand(dir: string, flags: RepairFlags): Promise<vo
     return;
   }
   const hashes = new Map(result.files.map(({ path, hash }) => [path, hash]));
-  const planned = planRepair(dir, result.plan, wanted, (file) => hashes.get(file));
+  const planned = await planRepair(dir, result.plan, wanted, (file) => hashes.get(file));
   for (const { name, reason } of planned.left) process.stderr.write(`glue: left out: ${name}: ${reason}\n`);
   if (flags.write) return write(realFolder(dir), flags, result, planned);
   const patch = patchOf(planned);

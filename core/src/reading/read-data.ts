@@ -213,7 +213,12 @@ function readPart({ file, lines, values }: Work, node: TreeNode, position: numbe
 /** The members of an object that holds saved values. */
 function readValues(node: TreeNode, values: Set<TreeNode>, lines: Lines): ValueFact[] {
   values.add(node);
-  return node.children.map((value) => readValue(value.key, value, lines));
+  return node.children.filter((child) => !isMark(child)).map((value) => readValue(value.key, value, lines));
+}
+
+/** The tag and the text of an XML element, which are no members that anybody named. */
+function isMark({ key, keyStart }: TreeNode): boolean {
+  return keyStart < 0 && (key === '#tag' || key === '#text');
 }
 
 function readValue(name: string, value: TreeNode, lines: Lines): ValueFact {

@@ -1,22 +1,9 @@
 import type { FileFacts } from './facts.js';
 import { linesOf } from './lines.js';
-import type { Language, Plan } from './plan/plan.js';
+import type { Plan } from './plan/plan.js';
 import { factsOfName, noteProblems, readStructured, type RuleFor } from './read-structured.js';
-import { readCSharp } from './scripts/csharp/csharp.js';
-import { readLua } from './scripts/lua/lua.js';
-import { readPython } from './scripts/python/python.js';
+import { readScript } from './scripts/read-script.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
-import type { ScriptSyntax } from './scripts/syntax.js';
-import { readTypeScript } from './scripts/typescript/typescript.js';
-
-/** One folder per language; adding a language means adding a folder and a line here. */
-const READERS: Record<Language, (text: string) => ScriptSyntax> = {
-  typescript: readTypeScript,
-  javascript: (text) => readTypeScript(text, 'javascript'),
-  lua: readLua,
-  csharp: readCSharp,
-  python: readPython,
-};
 
 /**
  * Files → facts: reads one file by its rule. Depends on nothing but the arguments. Never throws for what stands in
@@ -29,7 +16,7 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
   const lines = linesOf(text);
   const note = noteProblems(facts, text, lines);
   try {
-    const script = READERS[found.rule.language](text);
+    const script = readScript(text, found.rule.language);
     script.problems.forEach(note);
     facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
   } catch (error) {

@@ -20,6 +20,7 @@ export function folderOf(path: string): string {
   return slash < 0 ? '' : path.slice(0, slash);
 }
 
+/** Expressions by their pattern; their matches tell where each group stands. */
 const patterns = new Map<string, RegExp>();
 
 /** The first group of `pattern` in `text`, or its whole match; undefined when it does not match. */
@@ -46,19 +47,18 @@ export function cutAll(text: string, pattern: string | undefined, every: boolean
     const match = expression.exec(text);
     return match ? [cutOf(match)] : NO_CUTS;
   }
-  return [...text.matchAll(new RegExp(expression.source, 'gu'))].map(cutOf);
+  return [...text.matchAll(new RegExp(expression.source, 'dgu'))].map(cutOf);
 }
 
 const NO_CUTS: Cut[] = [];
 
 function cutOf(match: RegExpExecArray): Cut {
-  const text = match[1] ?? match[0];
-  return { text, inner: match[2], at: match.index + match[0].indexOf(text) };
+  return { text: match[1] ?? match[0], inner: match[2], at: match.indices?.[1]?.[0] ?? match.index };
 }
 
 function expressionOf(pattern: string): RegExp {
   let expression = patterns.get(pattern);
-  if (!expression) patterns.set(pattern, (expression = new RegExp(pattern, 'u')));
+  if (!expression) patterns.set(pattern, (expression = new RegExp(pattern, 'du')));
   return expression;
 }
 

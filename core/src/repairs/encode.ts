@@ -1,8 +1,13 @@
 /** How a text is written in each format. */
+import { LANGUAGES, type Language } from '../reading/plan/plan.js';
 import type { Format } from '../reading/tree/read-tree.js';
 
-/** What a file is written in: a structured format, or code. */
-export type Writing = Format | 'code';
+/** What a file is written in: a structured format, a language, or anything that nothing here reads. */
+export type Writing = Format | Language | 'plain';
+
+export function isCode(writing: Writing): writing is Language {
+  return (LANGUAGES as readonly string[]).includes(writing);
+}
 
 /** Plain YAML scalars that mean the text they show. */
 const YAML_PLAIN = /^[A-Za-z_./\u00c0-\uffff](?:[\w ./@+()\u00c0-\uffff-]*[\w./@+()\u00c0-\uffff-])?$/;
@@ -45,7 +50,7 @@ export function innerText(text: string, writing: Writing, quote: string): string
   if (writing === 'xml') return xmlText(text);
   if (writing === 'csv') return text.replace(/"/g, '""');
   if (writing === 'yaml' && quote === "'") return text.replace(/'/g, "''");
-  if (writing === 'code') {
+  if (isCode(writing) || writing === 'plain') {
     return text.replace(/[\\\n\r]|['"`]/g, (mark) =>
       mark === '\n' ? '\\n' : mark === '\r' ? '\\r' : mark === '\\' || mark === quote ? `\\${mark}` : mark,
     );
@@ -54,11 +59,17 @@ export function innerText(text: string, writing: Writing, quote: string): string
   return JSON.stringify(text).slice(1, -1);
 }
 
+const XML_NAMES: Record<string, string> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&apos;',
+};
+
+/** Line ends and tabs would be read as spaces in an attribute. */
 function xmlText(text: string): string {
-  return text.replace(
-    /[&<>"']/g,
-    (mark) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&apos;' })[mark]!,
-  );
+  return text.replace(/[&<>"'\t\n\r]/g, (mark) => XML_NAMES[mark] ?? `&#${mark.charCodeAt(0)};`);
 }
 
 /** Whether a text that replaces a plain one in YAML needs quotes of its own. */

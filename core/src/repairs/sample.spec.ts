@@ -5,18 +5,17 @@ import { ruleFor } from '../reading/read-structured.js';
 import { formatOf } from '../reading/tree/read-tree.js';
 import { analyseTexts, sampleFiles } from '../testing/sample.js';
 import { useGrammars } from '../testing/project.js';
-import { applyEdits } from './change.js';
-import { editsFor } from './write.js';
+import { repairedText } from './repaired.js';
 
 /** The texts of a project after a repair. */
 function repaired(plan: Plan, texts: ReadonlyMap<string, string>, { changes = [] }: Repair): Map<string, string> {
   const after = new Map(texts);
   for (const file of new Set(changes.map((change) => change.file))) {
     const rule = ruleFor(plan, file);
-    const format = rule?.of === 'files' ? (rule.rule.format ?? formatOf(file)) : undefined;
+    const format = rule?.of === 'files' ? (rule.rule.format ?? formatOf(file)) : rule?.rule.language;
     const own = changes.filter((change) => change.file === file);
     const text = texts.get(file)!;
-    after.set(file, applyEdits(text, editsFor(file, text, format ?? 'code', own)));
+    after.set(file, repairedText(file, text, format ?? 'plain', own));
   }
   return after;
 }

@@ -9,13 +9,13 @@ import { applyEdits, type Change } from './change.js';
 import type { Writing } from './encode.js';
 import { toPatch } from './patch.js';
 import { uncut } from './fillings.js';
-import { editsFor } from './write.js';
+import { repairedText } from './repaired.js';
 
 type WithoutFile<C> = C extends Change ? Omit<C, 'file'> : never;
 
 function after(text: string, writing: Writing, ...changes: WithoutFile<Change>[]): string {
   const whole = changes.map((change) => ({ ...change, file: 'f' }) as Change);
-  return applyEdits(text, editsFor('f', text, writing, whole));
+  return repairedText('f', text, writing, whole);
 }
 
 /** The range of what a selector finds in a text. */
@@ -70,11 +70,11 @@ describe('replacing a text', () => {
   });
   it('in code prefers the quoted text, and takes whole words of names', () => {
     const code = "child.child('child').show();";
-    expect(after(code, 'code', { is: 'replace', range: of(code, code), from: 'child', to: "o'ne" })).toBe(
+    expect(after(code, 'typescript', { is: 'replace', range: of(code, code), from: 'child', to: "o'ne" })).toBe(
       "child.child('o\\'ne').show();",
     );
     expect(
-      after('this.taken + untaken', 'code', {
+      after('this.taken + untaken', 'typescript', {
         is: 'replace',
         range: of('this.taken + untaken', 'this.taken + untaken'),
         from: 'taken',
@@ -85,7 +85,7 @@ describe('replacing a text', () => {
   it('is refused when the text is not there, or more than once', () => {
     for (const code of ["find('other')", "both('nine', 'nine')"]) {
       expect(() =>
-        after(code, 'code', { is: 'replace', range: of(code, code), from: 'nine', to: 'ten' }),
+        after(code, 'typescript', { is: 'replace', range: of(code, code), from: 'nine', to: 'ten' }),
       ).toThrowMatching((error) => error instanceof GlueError && error.code === 'repair/impossible');
     }
   });

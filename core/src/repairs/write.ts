@@ -4,9 +4,11 @@ import type { Range } from '../model/piece.js';
 import { linesOf } from '../reading/lines.js';
 import { compileSelector } from '../reading/selector/select.js';
 import { isLeaf, type TreeNode } from '../reading/tree/node.js';
-import { readTree } from '../reading/tree/read-tree.js';
+import { readTree, type Format } from '../reading/tree/read-tree.js';
+import { CDATA_START } from '../reading/tree/xml.js';
 import type { Change, TextEdit } from './change.js';
-import { innerText, nameText, needsQuotes, wholeText, type Writing } from './encode.js';
+import { innerText, isCode, nameText, needsQuotes, wholeText, type Writing } from './encode.js';
+import { holderOf, nodeAt, objectAround, type Stretch } from './nodes.js';
 
 /** Everything needed while one file is changed. */
 interface Work {
@@ -14,8 +16,7 @@ interface Work {
   text: string;
   writing: Writing;
   documents: TreeNode[];
-  start(range: Range): number;
-  end(range: Range): number;
+  stretch(range: Range): Stretch;
 }
 
 /**
@@ -28,9 +29,11 @@ export function editsFor(file: string, text: string, writing: Writing, changes: 
     file,
     text,
     writing,
-    documents: writing === 'code' ? [] : readTree(text, writing).documents,
-    start: (range) => lines.offsetOf(range.line, range.column),
-    end: (range) => lines.offsetOf(range.endLine, range.endColumn),
+    documents: isUnstructured(writing) ? [] : readTree(text, writing).documents,
+    stretch: ({ line, column, endLine, endColumn }) => ({
+      start: lines.offsetOf(line, column),
+      end: lines.offsetOf(endLine, endColumn),
+    }),
   };
   return changes.flatMap((change) => editsOf(work, change));
 }
@@ -46,12 +49,17 @@ function editsOf(work: Work, change: Change): TextEdit[] {
     case 'remove':
       return removed(work, change.range);
     case 'add member': {
-      const home = objectAround(work, change.range);
+      const home = objectAround(work.documents, work.stretch(change.range).start, work.writing === 'toml');
+      if (!home) throw impossible(work, 'the place of the change is no longer there');
       return addMember(work, home, change.into, change.key, change.to);
     }
     case 'add item':
       return addItem(work, change.list, change.to);
   }
+}
+
+function isUnstructured(writing: Writing): writing is Exclude<Writing, Format> {
+  return writing === 'plain' || isCode(writing);
 }
 
 function impossible(work: Work, why: string): GlueError {
@@ -65,20 +73,21 @@ function impossible(work: Work, why: string): GlueError {
 
 function replaced(work: Work, { range, from, to }: Change & { is: 'replace' }): TextEdit {
   const { text, writing } = work;
-  const [start, end] = [work.start(range), work.end(range)];
+  const { start, end } = work.stretch(range);
   const raw = text.slice(start, end);
   const at = placeOf(work, raw, from);
-  const quote = quoteBefore(work, start + at.offset);
-  if (
-    writing === 'yaml' &&
-    quote === '' &&
-    needsQuotes(raw.slice(0, at.offset) + to + raw.slice(at.offset + at.length))
-  )
-    return { start, end, text: JSON.stringify(raw.slice(0, at.offset) + to + raw.slice(at.offset + at.length)) };
-  if (writing === 'csv' && text[start - 1] !== '"' && /[",;\t\r\n]/.test(to))
-    return { start, end, text: wholeText(raw.slice(0, at.offset) + to + raw.slice(at.offset + at.length), 'csv') };
   const from0 = start + at.offset;
-  return { start: from0, end: from0 + at.length, text: innerText(to, writing, quote) };
+  const whole = raw.slice(0, at.offset) + to + raw.slice(at.offset + at.length);
+  const quote = quoteBefore(work, { start: from0, end: from0 + at.length });
+  if (writing === 'yaml' && quote === '' && needsQuotes(whole)) return { start, end, text: JSON.stringify(whole) };
+  if (writing === 'csv' && text[start - 1] !== '"' && /[",;\t\r\n]/.test(to))
+    return { start, end, text: wholeText(whole, 'csv') };
+  return { start: from0, end: from0 + at.length, text: isInCdata(work, start) ? to : innerText(to, writing, quote) };
+}
+
+/** Whether a text of XML stands where no mark-up is read. */
+function isInCdata({ text, writing }: Work, start: number): boolean {
+  return writing === 'xml' && text.startsWith(CDATA_START, start - CDATA_START.length);
 }
 
 /** Where the text stands in the raw one: in quotes of its own first, then as a whole word, then anywhere – once. */
@@ -95,28 +104,34 @@ function placeOf(work: Work, raw: string, from: string): { offset: number; lengt
   throw impossible(work, `“${from}” is not written there as it was`);
 }
 
-/** The quote that opens the text around an offset, as far as it can be seen on its line. */
-function quoteBefore({ text, writing }: Work, offset: number): string {
+/** The quote that opens the text around a stretch, as far as it can be seen on its line. */
+function quoteBefore({ text, writing, documents }: Work, stretch: Stretch): string {
   if (writing === 'json') return '"';
-  for (let at = offset - 1; at >= 0 && text[at] !== '\n'; at--) if (/['"`]/.test(text[at])) return text[at];
+  if (writing === 'yaml' || writing === 'toml') {
+    const holder = holderOf(documents, stretch);
+    const mark = holder && text[holder.isName ? holder.node.keyStart : holder.node.start];
+    return mark === '"' || mark === "'" ? mark : '';
+  }
+  for (let at = stretch.start - 1; at >= 0 && text[at] !== '\n'; at--) if (/['"`]/.test(text[at])) return text[at];
   return '';
 }
 
 function set(work: Work, { range, to }: Change & { is: 'set' }): TextEdit {
   const { text, writing } = work;
-  if (writing === 'code') throw impossible(work, 'a value in code is not replaced as a whole');
-  const [start, end] = [work.start(range), work.end(range)];
-  const value = wholeText(to, writing);
+  if (isUnstructured(writing)) throw impossible(work, 'a value in code is not replaced as a whole');
+  const { start, end } = work.stretch(range);
+  const isQuotedCell = writing === 'csv' && text[start - 1] === '"';
+  const value = isInCdata(work, start) ? to : isQuotedCell ? innerText(to, writing, '"') : wholeText(to, writing);
   if (start < end || writing === 'csv' || writing === 'ini' || writing === 'xml') return { start, end, text: value };
   // YAML: nothing is written behind the name.
-  const node = nodeAt(work, range);
+  const node = nodeAt(work.documents, { start, end });
   const colon = node ? text.indexOf(':', node.keyEnd) : -1;
   if (colon < 0) throw impossible(work, 'no value is written there');
   return { start: colon + 1, end: colon + 1, text: ` ${value}` };
 }
 
 function renamed(work: Work, range: Range, to: string): TextEdit {
-  const node = work.writing === 'code' ? undefined : nodeAt(work, range);
+  const node = nodeAt(work.documents, work.stretch(range));
   if (!node || node.keyStart < 0 || work.writing === 'csv') throw impossible(work, 'the name is no longer there');
   return { start: node.keyStart, end: node.keyEnd, text: nameText(to, work.writing) };
 }
@@ -125,8 +140,8 @@ function renamed(work: Work, range: Range, to: string): TextEdit {
 
 function removed(work: Work, range: Range): TextEdit[] {
   const { writing } = work;
-  if (writing === 'code') throw impossible(work, 'code is not taken out by itself');
-  const node = nodeAt(work, range);
+  if (isUnstructured(writing)) throw impossible(work, 'code is not taken out by itself');
+  const node = nodeAt(work.documents, work.stretch(range));
   if (!node) throw impossible(work, 'what is to be taken out is no longer there');
   if (writing === 'csv') return [{ start: node.start, end: node.end, text: '' }];
   if (writing === 'xml') return [withoutXml(work, node)];
@@ -290,37 +305,4 @@ function endOfLine(text: string, offset: number): number {
 
 function newlineOf(text: string): string {
   return /\r\n|\r|\n/.exec(text)?.[0] ?? '\n';
-}
-
-// Finding -----------------------------------------------------------------------------------------------------------
-
-/** The node whose value, or whose name, stands exactly at a range. */
-function nodeAt(work: Work, range: Range): TreeNode | undefined {
-  const [start, end] = [work.start(range), work.end(range)];
-  const open = [...work.documents];
-  for (let node = open.pop(); node; node = open.pop()) {
-    if (node.isCopy) continue;
-    if (node.parent && ((node.start === start && node.end === end) || (node.keyStart === start && node.keyEnd === end)))
-      return node;
-    open.push(...node.children);
-  }
-  return undefined;
-}
-
-/** The innermost object around a range. */
-function objectAround(work: Work, range: Range): TreeNode {
-  const start = work.start(range);
-  let found: TreeNode | undefined;
-  const open = [...work.documents];
-  for (let node = open.pop(); node; node = open.pop()) {
-    if (node.isCopy || node.start > start || node.end < start) {
-      // Lists of XML elements and tables of TOML have no place of their own.
-      if (node.kind === 'list' || work.writing === 'toml') open.push(...node.children);
-      continue;
-    }
-    if (node.kind === 'object' && (!found || node.start >= found.start)) found = node;
-    open.push(...node.children);
-  }
-  if (!found) throw impossible(work, 'the place of the change is no longer there');
-  return found;
 }

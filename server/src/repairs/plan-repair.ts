@@ -2,10 +2,10 @@
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import {
-  applyEdits,
-  editsFor,
   formatOf,
   GlueError,
+  isCode,
+  repairedText,
   ruleFor,
   toPatch,
   type Change,
@@ -14,6 +14,7 @@ import {
   type Writing,
 } from '@glue-trace/core';
 import { encode, readText } from '../files/read-text.js';
+import { prepareLanguages } from '../scan/read-one.js';
 
 /** One repair that is asked for. */
 export interface Wanted {
@@ -45,7 +46,9 @@ export type HashOf = (file: string) => string | undefined;
  * @throws GlueError `repair/changed`, `repair/impossible`, `file/unreadable`; with several repairs, one that cannot be
  *   written is left out
  */
-export function planRepair(folder: string, plan: Plan, wanted: Wanted[], hashOf: HashOf): PlannedRepair {
+export async function planRepair(folder: string, plan: Plan, wanted: Wanted[], hashOf: HashOf): Promise<PlannedRepair> {
+  const touched = new Set(wanted.flatMap(({ changes }) => changes.map(({ file }) => file)));
+  await prepareLanguages([...touched].map((file) => writingOf(plan, file)).filter(isCode));
   const files = new Map<string, { text: string; bytes: Buffer; changes: Change[] }>();
   const open = (file: string): { text: string; bytes: Buffer; changes: Change[] } => {
     let found = files.get(file);
@@ -63,7 +66,7 @@ export function planRepair(folder: string, plan: Plan, wanted: Wanted[], hashOf:
     try {
       for (const [file, own] of byFile(changes)) {
         const { text, changes: before } = open(file);
-        changed(file, text, plan, [...before, ...own]);
+        repairedText(file, text, writingOf(plan, file), [...before, ...own]);
       }
       for (const change of changes) open(change.file).changes.push(change);
       taken.push(name);
@@ -75,7 +78,7 @@ export function planRepair(folder: string, plan: Plan, wanted: Wanted[], hashOf:
   }
   const planned = [...files].flatMap(([file, { text, bytes, changes }]): PlannedFile[] => {
     if (changes.length === 0) return [];
-    const after = changed(file, text, plan, changes);
+    const after = repairedText(file, text, writingOf(plan, file), changes);
     const bytesAfter = encode(after, bytes);
     if (bytesAfter.equals(bytes)) return [];
     // A byte order mark is part of the first line.
@@ -96,19 +99,11 @@ function byFile(changes: Change[]): Map<string, Change[]> {
   return files;
 }
 
-function changed(file: string, text: string, plan: Plan, changes: Change[]): string {
-  try {
-    return applyEdits(text, editsFor(file, text, writingOf(plan, file), changes));
-  } catch (error) {
-    if (!(error instanceof RangeError)) throw error;
-    throw new GlueError('repair/impossible', `${file}: two repairs change the same place. Write one, then look again.`);
-  }
-}
-
 function writingOf(plan: Plan, file: string): Writing {
   const found = ruleFor(plan, file);
-  const format = found?.of === 'files' ? (found.rule.format ?? formatOf(file)) : undefined;
-  return format ?? 'code';
+  if (found?.of === 'scripts') return found.rule.language;
+  if (found?.rule.as === 'glue facts') return 'plain';
+  return found?.rule.format ?? formatOf(file) ?? 'plain';
 }
 
 function readUnchanged(folder: string, file: string, hashOf: HashOf): { text: string; bytes: Buffer } {

@@ -29,9 +29,9 @@ const MOST_ALIKE = 5000;
 export function repairRoutes(app: FastifyInstance, context: Context): void {
   const { store, scans } = context;
 
-  app.post('/api/projects/:project/repairs/preview', (request): RepairPreview => {
+  app.post('/api/projects/:project/repairs/preview', async (request): Promise<RepairPreview> => {
     const project = projectOf(context, request.params);
-    const { title, planned } = plan(context, project, valid(body, request.body));
+    const { title, planned } = await plan(context, project, valid(body, request.body));
     return {
       title,
       patch: patchOf(planned),
@@ -43,7 +43,7 @@ export function repairRoutes(app: FastifyInstance, context: Context): void {
 
   app.post('/api/projects/:project/repairs', async (request, reply) => {
     const project = projectOf(context, request.params);
-    const { title, planned } = plan(context, project, valid(body, request.body));
+    const { title, planned } = await plan(context, project, valid(body, request.body));
     const id = writeRepair(store, project.id, project.folder, title, planned);
     scans.start(project);
     return reply.status(201).send(view(store.repair(project.id, id)!));
@@ -67,11 +67,11 @@ function view({ id, writtenAt, title, files, undoneAt }: RepairRow): RepairView 
 }
 
 /** @throws GlueError `finding/unknown`, `repair/unknown`, and what {@link planRepair} throws */
-function plan(
+async function plan(
   context: Context,
   project: ProjectRow,
   { findings, cause }: RepairRequest,
-): { title: string; planned: PlannedRepair } {
+): Promise<{ title: string; planned: PlannedRepair }> {
   const { store } = context;
   const scan = doneScanOf(context, project);
   const asked =
@@ -84,7 +84,7 @@ function plan(
   });
   if (wanted.length === 0)
     throw new GlueError('repair/unknown', 'None of these findings has a repair that can be written by itself.');
-  const planned = planRepair(
+  const planned = await planRepair(
     project.folder,
     loadPlan(project.folder, project.planFile ?? undefined),
     wanted,

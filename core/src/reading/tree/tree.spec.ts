@@ -53,6 +53,23 @@ describe('trees of structured files', () => {
     expect(text.slice(upper.start, upper.end)).toMatch(/^<Gate name="Upper".*<\/Gate>$/);
   });
 
+  it('knows where values, names and texts of XML stand, whatever is written in them', () => {
+    const text =
+      '<?xml version="1.0"?>\n<!-- <a mode="x"/> -->\n<gate mode="modest" script = \'scripts/gate.ts\' e="&lt;e=&quot;">\r\n  open &amp; wide<!-- - -->\n <mode><![CDATA[ <b> ]]></mode></gate>';
+    const [root] = readTree(text, 'xml').documents;
+    const placed = (selector: string): string[] => {
+      const [node] = compileSelector(selector)(root);
+      return [node.keyStart < 0 ? '' : text.slice(node.keyStart, node.keyEnd), text.slice(node.start, node.end)];
+    };
+    expect(placed('$.gate[0]["@mode"]')).toEqual(['mode', 'modest']);
+    expect(placed('$.gate[0].script')).toEqual(['script', 'scripts/gate.ts']);
+    expect(placed('$.gate[0].e')).toEqual(['e', '&lt;e=&quot;']);
+    expect(placed("$.gate[0]['#text']")).toEqual(['', 'open &amp; wide']);
+    expect(placed("$.gate[0].mode[0]['#text']")).toEqual(['', '<b>']);
+    expect(placed('$.gate[0].mode[0]')).toEqual(['', '<mode><![CDATA[ <b> ]]></mode>']);
+    expect(placed("$.gate[0]['#tag']")).toEqual(['', 'gate']);
+  });
+
   it('expands no entities that a document declares, and loads nothing', () => {
     const bomb =
       '<!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;"><!ENTITY f SYSTEM "file:///etc/passwd">]><x>&b;&f;</x>';
