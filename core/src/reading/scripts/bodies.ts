@@ -5,7 +5,7 @@
 import { BETWEEN, type BodyFact } from '../facts.js';
 import type { Lines } from '../lines.js';
 import { LANGUAGES, type Language } from '../plan/plan.js';
-import type { Expression, FunctionSyntax, Statement } from './syntax.js';
+import type { Branch, Expression, FunctionSyntax, Statement } from './syntax.js';
 
 /** Functions with fewer statements are too short to say that one is a copy of another. */
 const FEWEST = 2;
@@ -68,6 +68,10 @@ export function bodyOf(code: FunctionSyntax, text: string, lines: Lines, languag
     body.lines.push(line, endLine);
     body.words.push(words.join(BETWEEN));
   };
+  const visitBranch = ({ body: inner, start }: Branch): void => {
+    add('loop', start, start);
+    visit(inner);
+  };
   const visit = (statements: Statement[]): void => {
     for (const statement of statements) {
       switch (statement.is) {
@@ -86,6 +90,15 @@ export function bodyOf(code: FunctionSyntax, text: string, lines: Lines, languag
           visit(statement.body);
           break;
         }
+        case 'choose':
+          if (statement.value) add('do', statement.value.start, statement.value.end);
+          statement.branches.forEach(visitBranch);
+          break;
+        case 'try':
+          visitBranch(statement);
+          statement.handlers.forEach(visitBranch);
+          visit(statement.lastly);
+          break;
         case 'block':
           visit(statement.body);
           break;

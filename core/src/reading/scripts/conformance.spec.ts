@@ -764,3 +764,155 @@ describe('a flag that one function sets and another asks for', () => {
       ]);
     });
 });
+
+/** Ways out, and what hangs on their not having been taken: events that are sent only if something holds have a `?`. */
+const WAYS_OUT: (Omit<Behaviour, 'tick'> & { js?: string })[] = [
+  {
+    does: 'the next pass: only the rest of the body hangs on it',
+    ts: "for (const a of all) { if (!a.on) continue; bells.ring('in'); } bells.ring('out');",
+    lua: "for _, a in ipairs(all) do if not a.on then goto next end bells.ring('in') ::next:: end bells.ring('out')",
+    cs: 'foreach (var a in all) { if (!a.on) continue; bells.ring("in"); } bells.ring("out");',
+    py: "for a in all:\n  if not a.on:\n    continue\n  bells.ring('in')\nbells.ring('out')",
+    wanted: ['in?', 'out'],
+  },
+  {
+    does: 'out of the loop: what comes behind the loop is reached',
+    ts: "while (true) { bells.ring('first'); if (x) break; bells.ring('in'); } bells.ring('out');",
+    lua: "while true do bells.ring('first') if x then break end bells.ring('in') end bells.ring('out')",
+    cs: 'while (true) { bells.ring("first"); if (x) break; bells.ring("in"); } bells.ring("out");',
+    py: "while True:\n  bells.ring('first')\n  if x:\n    break\n  bells.ring('in')\nbells.ring('out')",
+    wanted: ['first', 'in?', 'out'],
+  },
+  {
+    does: 'out of the function, from within a loop: all that comes behind hangs on it',
+    ts: "for (const a of all) { if (a.on) return; } bells.ring('out');",
+    lua: "for _, a in ipairs(all) do if a.on then return end end bells.ring('out')",
+    cs: 'foreach (var a in all) { if (a.on) return; } bells.ring("out");',
+    py: "for a in all:\n  if a.on:\n    return\nbells.ring('out')",
+    wanted: ['out?'],
+  },
+  {
+    does: 'out of the function, in the first pass',
+    ts: "for (const a of all) { return; } bells.ring('out');",
+    lua: "for _, a in ipairs(all) do do return end end bells.ring('out')",
+    cs: 'foreach (var a in all) { return; } bells.ring("out");',
+    py: "for a in all:\n  return\nbells.ring('out')",
+    wanted: ['out?'],
+  },
+  {
+    does: 'out of the function, from a block',
+    ts: "{ if (x) { return; } bells.ring('in'); } bells.ring('out');",
+    lua: "do if x then return end bells.ring('in') end bells.ring('out')",
+    cs: '{ if (x) { return; } bells.ring("in"); } bells.ring("out");',
+    py: "if x:\n  return\nbells.ring('in')\nbells.ring('out')",
+    wanted: ['in?', 'out?'],
+  },
+  {
+    does: 'a fault',
+    ts: "if (!x) throw new Error('no'); bells.ring('out');",
+    lua: "if not x then error('no') end bells.ring('out')",
+    cs: 'if (!x) throw new Fault("no"); bells.ring("out");',
+    py: "if not x:\n  raise Fault('no')\nbells.ring('out')",
+    wanted: ['out?'],
+  },
+  {
+    does: 'what surely ends the function ends the walk',
+    ts: "if (x) { return; } else { return; } bells.ring('never');",
+    lua: "if x then return else return end bells.ring('never')",
+    cs: 'if (x) { return; } else { return; } bells.ring("never");',
+    py: "if x:\n  return\nelse:\n  return\nbells.ring('never')",
+    wanted: [],
+  },
+  {
+    does: 'a loop that nothing ends but the function',
+    ts: "while (true) { bells.ring('in'); if (x) return; } bells.ring('never');",
+    lua: "while true do bells.ring('in') if x then return end end bells.ring('never')",
+    cs: 'while (true) { bells.ring("in"); if (x) return; } bells.ring("never");',
+    py: "while True:\n  bells.ring('in')\n  if x:\n    return\nbells.ring('never')",
+    wanted: ['in'],
+  },
+  {
+    does: 'a body that runs before its condition is asked',
+    ts: "do { bells.ring('in'); if (y) continue; bells.ring('rest'); } while (x); bells.ring('out');",
+    lua: "repeat bells.ring('in') if y then goto next end bells.ring('rest') ::next:: until x bells.ring('out')",
+    cs: 'do { bells.ring("in"); if (y) continue; bells.ring("rest"); } while (x); bells.ring("out");',
+    py: '-',
+    wanted: ['in', 'rest?', 'out'],
+  },
+  {
+    does: 'a fault that is handled: what comes behind is reached',
+    ts: "try { if (x) throw 1; bells.ring('in'); } catch { bells.ring('handled'); } finally { bells.ring('last'); } bells.ring('out');",
+    lua: '-',
+    cs: 'try { if (x) throw new Fault(); bells.ring("in"); } catch { bells.ring("handled"); } finally { bells.ring("last"); } bells.ring("out");',
+    py: "try:\n  if x:\n    raise Fault()\n  bells.ring('in')\nexcept Fault:\n  bells.ring('handled')\nelse:\n  bells.ring('fine')\nfinally:\n  bells.ring('last')\nbells.ring('out')",
+    wanted: ['in?', 'fine?', 'handled?', 'last', 'out'],
+  },
+  {
+    does: 'a handler that ends the function',
+    ts: "try { bells.ring('in'); } catch { return; } bells.ring('out');",
+    lua: '-',
+    cs: 'try { bells.ring("in"); } catch { return; } bells.ring("out");',
+    py: "try:\n  bells.ring('in')\nexcept Fault:\n  return\nbells.ring('out')",
+    wanted: ['in', 'out'],
+  },
+  {
+    does: 'one body of several',
+    ts: "switch (x) { case 1: if (y) break; bells.ring('one'); break; default: bells.ring('other'); } bells.ring('out');",
+    lua: '-',
+    cs: 'switch (x) { case 1: if (y) break; bells.ring("one"); break; default: bells.ring("other"); break; } bells.ring("out");',
+    py: "match x:\n  case 1:\n    if y:\n      pass\n    else:\n      bells.ring('one')\n  case _:\n    bells.ring('other')\nbells.ring('out')",
+    wanted: ['one?', 'other?', 'out'],
+  },
+  {
+    does: 'bodies that all end the function, and those of which one does',
+    ts: "if (x) { switch (x) { case 1: return; default: return; } bells.ring('never'); } switch (x) { case 1: return; } bells.ring('out');",
+    lua: '-',
+    cs: 'if (x) { switch (x) { case 1: return; default: return; } bells.ring("never"); } switch (x) { case 1: return; } bells.ring("out");',
+    py: "if x:\n  match x:\n    case 1:\n      return\n    case _:\n      return\n  bells.ring('never')\nmatch x:\n  case 1:\n    return\nbells.ring('out')",
+    wanted: ['out?'],
+  },
+  {
+    does: 'the next pass, from within a choice of bodies',
+    ts: "for (const a of all) { switch (a) { case 1: continue; case 2: bells.ring('two'); break; } bells.ring('rest'); } bells.ring('out');",
+    lua: '-',
+    cs: 'foreach (var a in all) { switch (a) { case 1: continue; case 2: bells.ring("two"); break; } bells.ring("rest"); } bells.ring("out");',
+    py: "for a in all:\n  match a:\n    case 1:\n      continue\n    case 2:\n      bells.ring('two')\n  bells.ring('rest')\nbells.ring('out')",
+    wanted: ['two?', 'rest?', 'out'],
+  },
+  {
+    does: 'what a loop runs when nothing ended it',
+    ts: '-',
+    lua: '-',
+    cs: '-',
+    py: "while x:\n  pass\nelse:\n  bells.ring('after')\nfor a in all:\n  pass\nelse:\n  bells.ring('through')",
+    wanted: ['after', 'through'],
+  },
+];
+
+describe('conditions end where their block does', () => {
+  beforeAll(useGrammars);
+  for (const { does, ts, lua, cs, py, wanted } of WAYS_OUT) {
+    const bodies: Record<Language, string> = { typescript: ts, javascript: ts, lua, csharp: cs, python: py };
+    for (const language of LANGUAGES) {
+      if (bodies[language] === '-') continue;
+      it(`${language}: ${does}`, () => {
+        const { operations } = facts(language, FRAMES[language](bodies[language], ''));
+        const sent = operations.flatMap(({ arguments: { event }, isConditional }) =>
+          event?.is === 'text' ? [`${event.text}${isConditional ? '?' : ''}`] : [],
+        );
+        // Only one language has what runs when no fault came.
+        expect(sent).toEqual(wanted.filter((one) => one !== 'fine?' || language === 'python'));
+      });
+    }
+  }
+
+  it('those that are told say on what, as far as they reach', () => {
+    const body =
+      "for (const a of all) { if (!this.isOn) continue; bells.ring('in'); } if (this.isFull) return; bells.ring('out');";
+    const { operations } = facts('typescript', FRAMES.typescript(body, ''));
+    expect(operations.map(({ gates }) => gates)).toEqual([
+      [{ words: '!this.isOn', isNegated: true, fields: ['isOn'] }],
+      [{ words: 'this.isFull', isNegated: true, fields: ['isFull'] }],
+    ]);
+  });
+});

@@ -77,13 +77,33 @@ export type Statement = Placed &
     | { is: 'local'; name: string; type: string; value?: Expression }
     | { is: 'return'; value?: Expression }
     | { is: 'if'; test: Expression; then: Statement[]; otherwise: Statement[] }
-    /** A body that may run any number of times, none included; `over` is what a loop goes through. */
-    | { is: 'loop'; test?: Expression; item?: string; over?: Expression; body: Statement[] }
+    /**
+     * A body that may run any number of times; `over` is what a loop goes through.
+     * `runsOnce`: at least once, since what is asked stands behind it. `isEndless`: only a way out ends it.
+     */
+    | {
+        is: 'loop';
+        test?: Expression;
+        item?: string;
+        over?: Expression;
+        body: Statement[];
+        runsOnce?: boolean;
+        isEndless?: boolean;
+      }
+    /** One of several bodies, chosen by a value. `isWhole`: one of them surely runs. */
+    | { is: 'choose'; value?: Expression; branches: Branch[]; isWhole: boolean }
+    /** A body that a fault may interrupt, what handles faults, and what runs in any case. */
+    | { is: 'try'; body: Statement[]; handlers: Branch[]; lastly: Statement[] }
     | { is: 'block'; body: Statement[] }
     | { is: 'function'; function: FunctionSyntax }
-    /** Leaves the function or loop. */
-    | { is: 'leave' }
+    /** Leaves this pass of a loop, the loop (or choice of bodies), or as a fault what tries or the function. */
+    | { is: 'leave'; what: 'pass' | 'loop' | 'try' }
   );
+
+/** A body among others. */
+export interface Branch extends Placed {
+  body: Statement[];
+}
 
 export type Expression = Placed &
   (

@@ -275,16 +275,25 @@ export function readCSharp(text: string): ScriptSyntax {
       case 'for_statement': {
         const first = childOf(node, 'initializer');
         const before = first?.type === 'variable_declaration' ? locals(first) : [];
-        return [...before, { is: 'loop', test: tested('condition'), body: block(childOf(node, 'body')), ...at }];
+        const test = tested('condition');
+        return [...before, { is: 'loop', test, body: block(childOf(node, 'body')), isEndless: !test, ...at }];
       }
       case 'while_statement':
       case 'do_statement':
-        return [{ is: 'loop', test: tested('condition'), body: block(childOf(node, 'body')), ...at }];
+        return [
+          {
+            is: 'loop',
+            test: tested('condition'),
+            body: block(childOf(node, 'body')),
+            runsOnce: node.type === 'do_statement',
+            ...at,
+          },
+        ];
       case 'return_statement':
       case 'yield_statement': {
         const value = node.children.find(isCode);
         if (node.type === 'yield_statement')
-          return value ? [{ is: 'expression', value: expression(value), ...at }] : [];
+          return value ? [{ is: 'expression', value: expression(value), ...at }] : [{ is: 'return', ...at }];
         return [{ is: 'return', value: value && expression(value), ...at }];
       }
       case 'throw_statement':
@@ -292,30 +301,41 @@ export function readCSharp(text: string): ScriptSyntax {
           ...node.children
             .filter(isCode)
             .map((child): Statement => ({ is: 'expression', value: expression(child), ...at })),
-          { is: 'leave', ...at },
+          { is: 'leave', what: 'try', ...at },
         ];
       case 'break_statement':
-      case 'continue_statement':
       case 'goto_statement':
-        return [{ is: 'leave', ...at }];
+        return [{ is: 'leave', what: 'loop', ...at }];
+      case 'continue_statement':
+        return [{ is: 'leave', what: 'pass', ...at }];
       case 'try_statement':
-        return node.children.map((child): Statement => ({
-          is: 'loop',
-          body: child.type === 'block' ? block(child) : childrenOf(child, 'block').flatMap(block),
-          start: child.start,
-          end: child.end,
-        }));
+        return [
+          {
+            is: 'try',
+            body: block(childOf(node, 'body')),
+            handlers: childrenOf(node, 'catch_clause').map((handler) => ({
+              body: childrenOf(handler, 'block').flatMap(block),
+              start: handler.start,
+              end: handler.end,
+            })),
+            lastly: childrenOf(node, 'finally_clause').flatMap((last) => childrenOf(last, 'block').flatMap(block)),
+            ...at,
+          },
+        ];
       case 'switch_statement': {
-        const value = tested('value');
         const sections = childrenOf(childOf(node, 'body') ?? node, 'switch_section');
         return [
-          ...(value ? [{ is: 'expression' as const, value, ...at }] : []),
-          ...sections.map((section): Statement => ({
-            is: 'loop',
-            body: section.children.filter((child) => /statement$|^block$/.test(child.type)).flatMap(statement),
-            start: section.start,
-            end: section.end,
-          })),
+          {
+            is: 'choose',
+            value: tested('value'),
+            branches: sections.map((section) => ({
+              body: section.children.filter((child) => /statement$|^block$/.test(child.type)).flatMap(statement),
+              start: section.start,
+              end: section.end,
+            })),
+            isWhole: sections.some((section) => /^\s*default\b/.test(write(section))),
+            ...at,
+          },
         ];
       }
       case 'using_statement':

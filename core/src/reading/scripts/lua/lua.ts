@@ -250,7 +250,15 @@ export function readLua(text: string): ScriptSyntax {
       }
       case 'while_statement':
       case 'repeat_statement':
-        return [{ is: 'loop', test: inner('condition'), body: body('body'), ...at }];
+        return [
+          {
+            is: 'loop',
+            test: inner('condition'),
+            body: body('body'),
+            runsOnce: node.type === 'repeat_statement',
+            ...at,
+          },
+        ];
       case 'do_statement':
         return [{ is: 'block', body: body('body'), ...at }];
       case 'return_statement': {
@@ -258,8 +266,16 @@ export function readLua(text: string): ScriptSyntax {
         return [{ is: 'return', value: value && expression(value), ...at }];
       }
       case 'break_statement':
+        return [{ is: 'leave', what: 'loop', ...at }];
       case 'goto_statement':
-        return [{ is: 'leave', ...at }];
+        // Almost always to the end of the loop's body: the language has no other way to go on with the next pass.
+        return [{ is: 'leave', what: 'pass', ...at }];
+      case 'function_call': {
+        const callee = childOf(node, 'name');
+        const isFault = callee?.type === 'identifier' && write(callee) === 'error';
+        const call: Statement = { is: 'expression', value: expression(node), ...at };
+        return isFault ? [call, { is: 'leave', what: 'try', ...at }] : [call];
+      }
       case 'ERROR':
         return node.children.flatMap(statement);
       default:

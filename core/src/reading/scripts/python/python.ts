@@ -206,27 +206,57 @@ export function readPython(text: string): ScriptSyntax {
         ];
       }
       case 'while_statement':
-        return [{ is: 'loop', test: tested('condition'), body: body(childOf(node, 'body')), ...at }];
+        return [
+          { is: 'loop', test: tested('condition'), body: body(childOf(node, 'body')), ...at },
+          ...node.children
+            .filter((child) => child.field === 'alternative')
+            .flatMap((child) => body(childOf(child, 'body'))),
+        ];
       case 'return_statement':
         return [{ is: 'return', value: node.children[0] && expression(node.children[0]), ...at }];
       case 'raise_statement':
         return [
           ...node.children.map((child): Statement => ({ is: 'expression', value: expression(child), ...at })),
-          { is: 'leave', ...at },
+          { is: 'leave', what: 'try', ...at },
         ];
       case 'break_statement':
+        return [{ is: 'leave', what: 'loop', ...at }];
       case 'continue_statement':
-        return [{ is: 'leave', ...at }];
-      case 'try_statement':
-        return node.children.map((child): Statement => ({
-          is: 'loop',
-          body:
-            child.type === 'block'
-              ? body(child)
-              : child.children.filter((inner) => inner.type === 'block').flatMap(body),
-          start: child.start,
-          end: child.end,
-        }));
+        return [{ is: 'leave', what: 'pass', ...at }];
+      case 'try_statement': {
+        const inside = (clause: RawNode): Statement[] => childrenOf(clause, 'block').flatMap(body);
+        return [
+          {
+            is: 'try',
+            // What runs when no fault came belongs to the body.
+            body: [...inside(node), ...childrenOf(node, 'else_clause').flatMap(inside)],
+            handlers: childrenOf(node, 'except_clause', 'except_group_clause').map((handler) => ({
+              body: inside(handler),
+              start: handler.start,
+              end: handler.end,
+            })),
+            lastly: childrenOf(node, 'finally_clause').flatMap(inside),
+            ...at,
+          },
+        ];
+      }
+      case 'match_statement': {
+        const value = childOf(node, 'subject');
+        const branches = childrenOf(childOf(node, 'body') ?? node, 'case_clause');
+        return [
+          {
+            is: 'choose',
+            value: value && expression(value),
+            branches: branches.map((branch) => ({
+              body: body(childOf(branch, 'consequence')),
+              start: branch.start,
+              end: branch.end,
+            })),
+            isWhole: branches.some((branch) => /^case\s+_\s*:/.test(write(branch))),
+            ...at,
+          },
+        ];
+      }
       case 'with_statement': {
         const items = childrenOf(node, 'with_clause').flatMap((clause) => clause.children);
         return [

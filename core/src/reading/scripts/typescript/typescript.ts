@@ -292,6 +292,8 @@ export function readTypeScript(text: string, language: 'typescript' | 'javascrip
             is: 'loop',
             test: tested && isCode(tested) ? expression(tested) : undefined,
             body: statements(childOf(node, 'body')),
+            runsOnce: node.type === 'do_statement',
+            isEndless: node.type === 'for_statement' && !(tested && isCode(tested)),
             ...at,
           },
         ];
@@ -305,33 +307,44 @@ export function readTypeScript(text: string, language: 'typescript' | 'javascrip
           ...node.children
             .filter(isCode)
             .map((child): Statement => ({ is: 'expression', value: expression(child), ...at })),
-          { is: 'leave', ...at },
+          { is: 'leave', what: 'try', ...at },
         ];
       case 'break_statement':
+        // A label leads past more than this loop: what is left for sure is this pass of it.
+        return [{ is: 'leave', what: childOf(node, 'label') ? 'pass' : 'loop', ...at }];
       case 'continue_statement':
-        return [{ is: 'leave', ...at }];
+        return [{ is: 'leave', what: 'pass', ...at }];
       case 'try_statement':
         return [
-          { is: 'loop', body: statements(childOf(node, 'body')), ...at },
           {
-            is: 'loop',
-            body: (childOf(node, 'handler')?.children ?? [])
-              .filter((child) => child.field === 'body')
-              .flatMap(statement),
+            is: 'try',
+            body: statements(childOf(node, 'body')),
+            handlers: node.children
+              .filter((child) => child.field === 'handler')
+              .map(({ start, end, children }) => ({
+                body: children.filter((child) => child.field === 'body').flatMap(statement),
+                start,
+                end,
+              })),
+            lastly: statements(childOf(node, 'finalizer')),
             ...at,
           },
-          ...statements(childOf(node, 'finalizer')),
         ];
       case 'switch_statement': {
         const value = childOf(node, 'value');
+        const branches = (childOf(node, 'body')?.children ?? []).filter(({ type }) => type !== 'comment');
         return [
-          ...(value ? [{ is: 'expression' as const, value: expression(value), ...at }] : []),
-          ...(childOf(node, 'body')?.children ?? []).map((branch): Statement => ({
-            is: 'loop',
-            body: branch.children.filter((child) => child.field !== 'value').flatMap(statement),
-            start: branch.start,
-            end: branch.end,
-          })),
+          {
+            is: 'choose',
+            value: value && expression(value),
+            branches: branches.map(({ start, end, children }) => ({
+              body: children.filter((child) => child.field !== 'value').flatMap(statement),
+              start,
+              end,
+            })),
+            isWhole: branches.some(({ type }) => type === 'switch_default'),
+            ...at,
+          },
         ];
       }
       case 'labeled_statement':

@@ -1,0 +1,74 @@
+/** What is known only when all of the code was read. */
+import type { FunctionFact, Operation, ScriptFacts, Touch } from '../../facts.js';
+import type { Meaning, Plan } from '../../plan/plan.js';
+import { ownFunctions } from '../own-functions.js';
+import { thingKey, type Taking } from './taking.js';
+
+/** Puts what was noted into the facts, in order. */
+export function finish({ facts, notes, plan, rule, script }: Taking): void {
+  for (const { field, operation } of notes.keptIn) {
+    const kept = facts.operations[operation];
+    if (kept && notes.askedFields.has(field)) kept.guarded = true;
+  }
+  for (const code of facts.functions) {
+    if (notes.handlers.has(code.name) && code.moment === 'unknown') code.moment = 'on an event';
+  }
+  spreadMoments(facts);
+  noteAskedParts(facts, plan);
+  facts.flagUses = [...notes.flags.values()].filter(({ type, field }) =>
+    facts.types[type]?.flags.some(({ name }) => name === field),
+  );
+  facts.fieldReads = [...notes.fieldReads].filter(([key]) => !notes.askedFields.has(key)).map(([, read]) => read);
+  facts.touches = [...notes.touches.values()];
+  for (const one of facts.touches) one.isAsked = isAskedBefore(facts.functions, notes.askedIn, one);
+  const isOwn = ownFunctions(rule.language);
+  for (const { names } of script.imports) for (const { as } of names) notes.ownNames.add(as);
+  for (const { name } of script.types) notes.ownNames.add(name);
+  facts.strangers = [...notes.bareCalls.values()].filter(({ name }) => !notes.ownNames.has(name) && !isOwn(name));
+  facts.memberWrites = [...notes.memberWrites].sort();
+  facts.memberReads = [...notes.memberReads].sort();
+  facts.tableKeys = [...notes.tableKeys].sort();
+  facts.mentions = [...notes.mentions].sort();
+}
+
+/** Whether the function, or one of its type that calls it, asks whether the thing is there. */
+function isAskedBefore(functions: FunctionFact[], askedIn: ReadonlySet<string>, { on, function: at }: Touch): boolean {
+  const key = thingKey(on) ?? '';
+  const code = functions[at];
+  if (askedIn.has(`${at} ${key}`)) return true;
+  return (
+    code !== undefined &&
+    code.name !== '' &&
+    functions.some(
+      ({ type, calls }, index) => type === code.type && calls.includes(code.name) && askedIn.has(`${index} ${key}`),
+    )
+  );
+}
+
+/**
+ * A function that is called from one that surely runs, runs at that moment too. What a frame calls only if something
+ * holds does not run in every frame, but when that comes to pass.
+ */
+function spreadMoments({ functions, operations }: ScriptFacts): void {
+  const open = functions.filter((code) => code.moment !== 'unknown');
+  for (let code = open.pop(); code; code = open.pop()) {
+    const { type, moment, calls, sureCalls } = code;
+    for (const called of functions) {
+      if (called.moment !== 'unknown' || called.type !== type || !calls.includes(called.name)) continue;
+      called.moment = moment === 'every frame' && !sureCalls.includes(called.name) ? 'on an event' : moment;
+      open.push(called);
+    }
+  }
+  for (const operation of operations) {
+    if (operation.moment === 'unknown') operation.moment = functions[operation.function]?.moment ?? 'unknown';
+  }
+}
+
+/** Where a function asks whether an object has a part, its look-ups of that part are prepared for none. */
+function noteAskedParts({ operations }: ScriptFacts, plan: Plan): void {
+  const key = (operation: Operation): string => `${operation.function} ${JSON.stringify(operation.arguments.type)}`;
+  const means = (operation: Operation): Meaning | undefined => plan.calls[operation.rule]?.means;
+  const asked = new Set(operations.filter((operation) => means(operation) === 'asks part').map(key));
+  for (const operation of operations)
+    if (means(operation) === 'part' && asked.has(key(operation))) operation.guarded = true;
+}

@@ -1,0 +1,167 @@
+/** What an expression can be followed to, and what is noted on the way. */
+import { UNKNOWN, type Value } from '../../facts.js';
+import { eachInner, type Expression, type Statement } from '../syntax.js';
+import { asked, condition, isAsking, test } from './asking.js';
+import { noteHandedOn, operationOf } from './operations.js';
+import { anyOf, joined, type Scope } from './scope.js';
+import type { Taking } from './taking.js';
+import { mention, noteFieldRead, noteFlag, noteLiteral, noteTable, noteUse, touch, truthOf } from './uses.js';
+
+export function evaluate(taking: Taking, expression: Expression, scope: Scope): Value {
+  switch (expression.is) {
+    case 'text':
+      noteLiteral(taking, expression.value, expression);
+      return { is: 'text', text: expression.value };
+    case 'number':
+      return { is: 'number', number: expression.value };
+    case 'nothing':
+      return { is: 'nothing' };
+    case 'self':
+      return { is: 'self' };
+    case 'name':
+      return (
+        scope.get(expression.name) ??
+        operationOf(taking, expression, undefined, scope) ?? { is: 'constant', name: expression.name }
+      );
+    case 'member':
+      return evaluateMember(taking, expression, scope);
+    case 'call':
+      return evaluateCall(taking, expression, scope);
+    case 'join':
+      return evaluateJoin(taking, expression, scope);
+    case 'function':
+      taking.addFunction(taking, expression.function, scope, taking.here.moment);
+      return { is: 'function', name: expression.function.name };
+    case 'choice':
+      return evaluateChoice(taking, expression, scope);
+    case 'assign': {
+      const value = evaluate(taking, expression.value, scope);
+      assign(taking, expression.target, value, scope, expression.value);
+      return value;
+    }
+    case 'test':
+      for (const operand of expression.operands) {
+        if (isAsking(expression.operator)) test(taking, operand, scope);
+        else evaluate(taking, operand, scope);
+        if (operand.is === 'text') mention(taking, { is: 'text', text: operand.value });
+      }
+      return UNKNOWN;
+    default:
+      evaluateInner(taking, expression, scope);
+      return UNKNOWN;
+  }
+}
+
+/** Lists, tables and whatever else holds expressions: what is in them may be used by something unseen. */
+function evaluateInner(taking: Taking, expression: Expression, scope: Scope): void {
+  const isTable = expression.is === 'table';
+  if (isTable) noteTable(taking, expression);
+  eachInner(expression, (inner) => {
+    const value = evaluate(taking, inner, scope);
+    mention(taking, value);
+    if (isTable) taking.notes.entryValues.set(inner, value);
+  });
+}
+
+function evaluateChoice(taking: Taking, { test: asks, options }: Expression & { is: 'choice' }, scope: Scope): Value {
+  if (asks) condition(taking, asks, scope);
+  const values = options.map((option) => evaluate(taking, option, scope));
+  if (!asks) values.slice(0, -1).forEach((value) => asked(taking, value));
+  return anyOf(values);
+}
+
+/** Texts put together count as one text; a part of them is no reference by itself. */
+function evaluateJoin(taking: Taking, expression: Expression & { is: 'join' }, scope: Scope): Value {
+  const value = joined(
+    expression.parts.map((part) =>
+      part.is === 'text' ? { is: 'text', text: part.value } : evaluate(taking, part, scope),
+    ),
+  );
+  if (value.is === 'text') noteLiteral(taking, value.text, expression);
+  return value;
+}
+
+function evaluateMember(taking: Taking, expression: Expression & { is: 'member' }, scope: Scope): Value {
+  const found = operationOf(taking, expression, undefined, scope);
+  if (found) return found;
+  const { of, name } = expression;
+  if (of.is === 'self') {
+    noteUse(taking, expression, { is: 'self' }, 'reads');
+    noteFlag(taking, expression, 'reads');
+    noteFieldRead(taking, expression);
+    return scope.get(`this.${name}`) ?? { is: 'field', name };
+  }
+  noteHandedOn(taking, expression, scope);
+  const receiver = evaluate(taking, of, scope);
+  noteUse(taking, expression, receiver, 'reads');
+  taking.notes.memberReads.add(name);
+  if (expression.safe) asked(taking, receiver);
+  touch(taking, receiver, 'reads', expression);
+  return receiver.is === 'constant' ? { is: 'constant', name: `${receiver.name}.${name}` } : UNKNOWN;
+}
+
+function evaluateCall(taking: Taking, expression: Expression & { is: 'call' }, scope: Scope): Value {
+  const { of: callee, arguments: given, isNew } = expression;
+  const found = operationOf(taking, callee, given, scope, expression);
+  if (found) return found;
+  if (callee.is === 'member' && callee.name === 'bind') return evaluate(taking, callee.of, scope);
+  noteParentCall(taking, callee);
+  if (callee.is === 'name' && !isNew) noteBareCall(taking, callee);
+  if (callee.is === 'member' && callee.of.is === 'self') noteOwnCall(taking, callee.name);
+  // The callee itself is no function handed on: only what it is called on is of interest.
+  const calledOn = evaluate(taking, callee.is === 'member' ? callee.of : callee, scope);
+  if (callee.is === 'member') {
+    noteUse(taking, callee, calledOn, 'calls');
+    if (callee.safe) asked(taking, calledOn);
+    touch(taking, calledOn, 'calls', callee, expression === taking.here.bareStatement);
+  }
+  for (const argument of given) mention(taking, evaluate(taking, argument.value, scope));
+  return UNKNOWN;
+}
+
+function noteBareCall({ here, notes, lines }: Taking, { name, start, end }: Expression & { is: 'name' }): void {
+  if (!notes.bareCalls.has(name)) notes.bareCalls.set(name, { name, type: here.type, range: lines.range(start, end) });
+}
+
+function noteOwnCall({ here, facts }: Taking, name: string): void {
+  const code = facts.functions[here.function];
+  if (!code) return;
+  code.calls.push(name);
+  if (here.gates.length === 0) code.sureCalls.push(name);
+}
+
+/** `super.begin()`, or `Vessel.begin(self)` where the parent is called by name. */
+function noteParentCall({ script, here, facts }: Taking, callee: Expression): void {
+  const code = facts.functions[here.function];
+  if (callee.is !== 'member' || !code || code.name !== callee.name) return;
+  const parents = script.types[here.type]?.parents ?? [];
+  const isParent = callee.of.is === 'parent' || (callee.of.is === 'name' && parents.includes(callee.of.name));
+  if (!isParent) return;
+  const isIn = (statement: Statement | undefined): boolean =>
+    statement !== undefined && statement.start <= callee.start && callee.end <= statement.end;
+  const place = isIn(here.body[0]) ? 'before' : isIn(here.body.at(-1)) ? 'after' : 'amid';
+  code.callsParent = here.gates.length > 0 ? 'amid' : place;
+}
+
+function assign(taking: Taking, target: Expression, value: Value, scope: Scope, written?: Expression): void {
+  const { here, facts, notes } = taking;
+  if (target.is === 'name') {
+    notes.ownNames.add(target.name);
+    scope.set(target.name, value);
+  } else if (target.is === 'member' && target.of.is === 'self') {
+    const { name: field } = target;
+    scope.set(`this.${field}`, value);
+    noteUse(taking, target, { is: 'self' }, 'writes', truthOf(written));
+    noteFlag(taking, target, 'writes', written);
+    facts.fieldValues.push({ type: here.type, field, function: here.function, value });
+    if (value.is === 'operation') notes.keptIn.push({ field: `${here.type}/${field}`, operation: value.operation });
+  } else if (target.is === 'member') {
+    notes.memberWrites.add(target.name);
+    const on = evaluate(taking, target.of, scope);
+    noteUse(taking, target, on, 'writes', truthOf(written));
+    touch(taking, on, 'writes', target);
+  } else if (target.is === 'list' || target.is === 'other') {
+    // Several at once: which value goes where is not followed.
+    eachInner(target, (inner) => assign(taking, inner, UNKNOWN, scope));
+  } else evaluate(taking, target, scope);
+}

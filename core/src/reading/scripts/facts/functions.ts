@@ -1,0 +1,68 @@
+/** Functions, each with the code in it. */
+import type { Moment } from '../../../model/link.js';
+import { UNKNOWN, type FunctionFact } from '../../facts.js';
+import type { ScriptRule } from '../../plan/plan.js';
+import { bodyOf } from '../bodies.js';
+import type { FunctionSyntax } from '../syntax.js';
+import { hiding, sideOf } from './declared.js';
+import type { Scope } from './scope.js';
+import { walk } from './statements.js';
+import type { Taking } from './taking.js';
+
+/** Notes a function and walks through its code; `scope` is what the code around it knows. */
+export function addFunction(taking: Taking, code: FunctionSyntax, scope: Scope, moment: Moment): void {
+  const { facts, notes, rule, types } = taking;
+  const outer = taking.here;
+  const fact = functionFact(taking, code, moment);
+  facts.functions.push(fact);
+  taking.here = {
+    ...outer,
+    function: facts.functions.length - 1,
+    moment,
+    side: fact.side,
+    body: code.body,
+    gates: [],
+    asking: undefined,
+  };
+  const body = bodyOf(code, taking.text, taking.lines, rule.language);
+  if (body) fact.body = body;
+  const inner: Scope = new Map(scope);
+  for (const key of [...inner.keys()]) if (key.startsWith('this.')) inner.delete(key);
+  for (const parameter of code.parameters) inner.set(parameter.name, UNKNOWN);
+  for (const { name } of [code, ...code.parameters]) notes.ownNames.add(name);
+  const leaveTypes = types.enter(code);
+  walk(taking, code.body, inner);
+  leaveTypes();
+  taking.here = outer;
+}
+
+function functionFact(taking: Taking, code: FunctionSyntax, moment: Moment): FunctionFact {
+  const { here, rule, lines } = taking;
+  return {
+    name: code.name,
+    type: here.type,
+    parameters: code.parameters.map((parameter) => parameter.name),
+    needs: code.parameters.filter(({ name, optional }) => !optional && !isRest(name)).length,
+    takesMore: code.parameters.some(({ name }) => isRest(name)),
+    isEmpty: code.body.length === 0,
+    calls: [],
+    sureCalls: [],
+    callsParent: false,
+    hidden: hiding(rule)(code.name, code.decorators),
+    moment,
+    side: sideOf(rule, code.decorators, here.side),
+    range: lines.range(code.start, code.end),
+  };
+}
+
+/** `...more`, `*more`: any number of arguments. */
+function isRest(parameter: string): boolean {
+  return parameter.startsWith('...') || parameter.startsWith('*');
+}
+
+/** When the engine calls a function of this name. */
+export function momentOf({ moments }: ScriptRule, name: string): Moment {
+  if (moments.start.includes(name)) return 'start';
+  if (moments.everyFrame.includes(name)) return 'every frame';
+  return moments.leave.includes(name) ? 'leave' : 'unknown';
+}

@@ -1,0 +1,127 @@
+/** Calls and properties against the call table of the plan. */
+import { UNKNOWN, type Operation, type Value } from '../../facts.js';
+import type { Role } from '../../plan/call-pattern.js';
+import type { Meaning } from '../../plan/plan.js';
+import { matchCall, matchHandedOn, type Match } from '../call-table.js';
+import type { Argument, Expression } from '../syntax.js';
+import { asked } from './asking.js';
+import { toldGates } from './gates.js';
+import type { Scope } from './scope.js';
+import type { Taking } from './taking.js';
+import { noteUse } from './uses.js';
+
+/** Calls whose result is not followed any further. */
+const WITHOUT_VALUE = new Set<Meaning>([
+  'send',
+  'listen',
+  'let go',
+  'use file',
+  'load',
+  'asks part',
+  'attach',
+  'refer',
+  'declare',
+  'destroy',
+  'switch',
+  'move',
+  'travel',
+  'keep',
+  'asks input',
+]);
+
+/** Notes an operation when the call table knows this call or property; gives what its value is followed as. */
+export function operationOf(
+  taking: Taking,
+  callee: Expression,
+  given: Argument[] | undefined,
+  scope: Scope,
+  whole: Expression = callee,
+): Value | undefined {
+  const typeArguments = whole.is === 'call' ? whole.typeArguments : [];
+  const match = matchCall(taking.table, callee, given, typeArguments, taking.types.typeOf);
+  if (!match) return undefined;
+  const { here, facts } = taking;
+  const { pattern, means, moment } = match.rule;
+  const receiverCode = callee.is === 'member' ? callee.of : undefined;
+  const isStart = pattern.head.is === 'any receiver' || pattern.head.is === 'type';
+  const receiver: Value = isStart && receiverCode ? taking.evaluate(taking, receiverCode, scope) : { is: 'self' };
+  if (callee.is === 'member' && callee.safe) asked(taking, receiver);
+  const values = argumentsOf(taking, match, receiverCode, typeArguments, scope);
+  const operation: Operation = {
+    rule: match.index,
+    function: here.function,
+    type: here.type,
+    receiver,
+    arguments: values,
+    payload: match.more,
+    moment: moment === 'unknown' ? here.moment : moment,
+    side: here.side,
+    guarded: false,
+    isConditional: here.gates.length > 0,
+    range: taking.lines.range(whole.start, whole.end),
+  };
+  const told = toldGates(taking);
+  if (told.length > 0) operation.gates = told;
+  facts.operations.push(operation);
+  return WITHOUT_VALUE.has(means) ? UNKNOWN : { is: 'operation', operation: facts.operations.length - 1 };
+}
+
+/** What stands for each role of the pattern. All that is given is evaluated, in its order. */
+function argumentsOf(
+  taking: Taking,
+  { rule: { pattern }, named, arguments: given, rest }: Match,
+  receiver: Expression | undefined,
+  typeArguments: string[],
+  scope: Scope,
+): Partial<Record<Role, Value>> {
+  const values: Partial<Record<Role, Value>> = {};
+  if (pattern.head.is === 'role' && receiver) values[pattern.head.role] = taking.evaluate(taking, receiver, scope);
+  for (const { role, name } of named) values[role] = { is: 'text', text: name };
+  for (const { role, value } of given)
+    values[role] = role === 'handler' ? handlerOf(taking, value, scope) : taking.evaluate(taking, value, scope);
+  for (const argument of rest) taking.evaluate(taking, argument, scope);
+  pattern.typeArguments.forEach((role, position) => {
+    const name = typeArguments[position];
+    if (role !== '_' && name !== undefined) values[role] = { is: 'constant', name };
+  });
+  return values;
+}
+
+/** A handler given as a name, a method of the own type, or written in place. */
+function handlerOf(taking: Taking, code: Expression, scope: Scope): Value {
+  if (code.is === 'function') {
+    taking.addFunction(taking, code.function, scope, 'on an event');
+    return { is: 'function', name: code.function.name };
+  }
+  if (code.is === 'member' && code.of.is === 'self') {
+    noteUse(taking, code, { is: 'self' }, 'calls');
+    taking.notes.handlers.add(code.name);
+    return { is: 'function', name: code.name };
+  }
+  if (code.is === 'name' && !scope.has(code.name)) {
+    taking.notes.handlers.add(code.name);
+    return { is: 'function', name: code.name };
+  }
+  return taking.evaluate(taking, code, scope);
+}
+
+/** A sender or listener given away as a function: its event is known only where the receiver is the event. */
+export function noteHandedOn(taking: Taking, expression: Expression & { is: 'member' }, scope: Scope): void {
+  const entry = matchHandedOn(taking.table, expression, taking.types.typeOf);
+  if (!entry) return;
+  const { here } = taking;
+  const { head } = entry.rule.pattern;
+  taking.facts.operations.push({
+    rule: entry.index,
+    function: here.function,
+    type: here.type,
+    receiver: { is: 'self' },
+    arguments: head.is === 'role' ? { [head.role]: taking.evaluate(taking, expression.of, scope) } : {},
+    payload: 0,
+    moment: 'unknown',
+    side: here.side,
+    guarded: false,
+    isConditional: true,
+    range: taking.lines.range(expression.start, expression.end),
+  });
+}
