@@ -2,5 +2,6 @@
 export { pointAt, type Pointed } from './pointing/point.js';
 export { previewFile, type Mark, type Preview } from './pointing/preview.js';
 export { formatPlan, say, SAYINGS, type Saying } from './pointing/sayings.js';
+export { folded } from './helpers/folded.js';
 export { GRIPS, MOMENTS, SCOPES, SIDES, VERBS } from './model/link.js';
 export { toPatch } from './repairs/patch.js';

@@ -143,8 +143,6 @@ export interface ValuesView extends Omit<PartValues, 'part'> {
 
 /** Trace, beyond the links themselves. */
 export interface ValuesPage {
-  /** The thread that holds them is gone or busy with a scan that changes them. */
-  isKnown: boolean;
   parts: ValuesView[];
 }
 export interface WalkPage {
@@ -156,8 +154,6 @@ export interface StoryView extends Omit<StoryLine, 'piece' | 'whatPiece'> {
   whatKey?: string;
 }
 export interface StoryPage {
-  /** The thread that can tell it is there. */
-  isKnown: boolean;
   lines: StoryView[];
 }
 /** A family or a row of one, with the key of its piece. */
@@ -168,15 +164,12 @@ export interface FamilyGrid extends FamilyName {
   rows: Keyed<FamilyRow>[];
 }
 export interface FamiliesPage {
-  /** The thread that can tell is there. */
-  isKnown: boolean;
   families: FamilyName[];
 }
 export interface TwinGroupView extends Omit<KeyedTwins, 'places'> {
   places: (Omit<KeyedTwins['places'][number], 'piece'> & { key?: string })[];
 }
 export interface TwinsPage extends Omit<TwinPage, 'groups' | 'opened'> {
-  isKnown: boolean;
   groups: TwinGroupView[];
   /** The one that was asked for. */
   opened?: TwinGroupView;

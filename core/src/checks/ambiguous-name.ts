@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, titleOf } from '../model/graph.js';
 import { faultsOf, placeOf, sameKey, type Check } from './check.js';

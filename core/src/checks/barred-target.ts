@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence, type Sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import type { Barred } from '../linking/faults.js';

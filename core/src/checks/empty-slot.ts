@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { nameOf, titleOf } from '../model/graph.js';
 import { fillings } from '../repairs/fillings.js';
 import { sentence } from '../model/finding.js';

@@ -1,6 +1,6 @@
 /** What the two checks on events with one end share. */
 import { sentence } from '../model/finding.js';
-import { nearest } from '../nearest.js';
+import { nearest } from '../helpers/nearest.js';
 import type { EventEnd, EventEnds, Linked } from '../linking/linked.js';
 import { isEngineEvent } from '../linking/events.js';
 import { named, type Draft } from './check.js';

@@ -1,5 +1,5 @@
 import { sentence, type Sentence } from '../model/finding.js';
-import { nearest } from '../nearest.js';
+import { nearest } from '../helpers/nearest.js';
 import { isConstructor } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world.js';

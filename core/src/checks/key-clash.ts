@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { PieceFact } from '../reading/facts.js';
 import { placeOf, sameKey, titled, type Check } from './check.js';

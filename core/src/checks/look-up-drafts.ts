@@ -1,5 +1,5 @@
 /** What the checks on look-ups share: one finding for each line and each object it runs from, copies counted once. */
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import type { Sentence } from '../model/finding.js';
 import type { Loss } from '../model/link.js';
 import { nameOf, titleOf } from '../model/graph.js';

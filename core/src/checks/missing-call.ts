@@ -1,6 +1,6 @@
 import { sentence } from '../model/finding.js';
 import { writeInstead } from '../repairs/candidates.js';
-import { nearest } from '../nearest.js';
+import { nearest } from '../helpers/nearest.js';
 import { faultsOf, missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A call to a function that nobody defines. */

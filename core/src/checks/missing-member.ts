@@ -1,8 +1,8 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { MissingMember } from '../linking/faults.js';
 import { writeInstead } from '../repairs/candidates.js';
-import { nearest } from '../nearest.js';
+import { nearest } from '../helpers/nearest.js';
 import { missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
 
 /** A field or function of a known type that the type does not have. */

@@ -1,6 +1,6 @@
 import { sentence } from '../model/finding.js';
 import { isEngines } from '../linking/targets.js';
-import { nearest } from '../nearest.js';
+import { nearest } from '../helpers/nearest.js';
 import { satisfies } from '../linking/packages.js';
 import type { Linked } from '../linking/linked.js';
 import { writeInstead } from '../repairs/candidates.js';

@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf, nameOf, rangeOf, type Graph } from '../model/graph.js';
 import { GRIPS, MOMENTS, VERBS } from '../model/link.js';

@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import type { Linked, LookUp } from '../linking/linked.js';

@@ -1,4 +1,4 @@
-import { fingerprint } from '../fingerprint.js';
+import { fingerprint } from '../helpers/fingerprint.js';
 import { SEVERITIES, type Finding } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import type { FileFacts } from '../reading/facts.js';

@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
 import { isMatch } from '../reading/match.js';

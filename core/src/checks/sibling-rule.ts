@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { listed, sentence } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import { brotherRulesOf, type Rule } from '../twins/rules.js';

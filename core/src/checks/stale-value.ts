@@ -1,9 +1,9 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { StaleHandler, StaleValue } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';
 import { writeInstead } from '../repairs/candidates.js';
-import { nearest } from '../nearest.js';
+import { nearest } from '../helpers/nearest.js';
 import { faultsOf, placeOf, sameKey, titled, type Check, type Draft } from './check.js';
 
 /** A saved value, or saved wiring, for something that the script no longer has. */

@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { listed, sentence } from '../model/finding.js';
 import { typeName } from '../linking/evaluate.js';
 import { typeNamed, type WorldType } from '../linking/world.js';

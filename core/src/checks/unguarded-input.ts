@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { deedsOf, handlersOf, type Code, type Deed } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';

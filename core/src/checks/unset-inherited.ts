@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { partsRunning, type World, type WorldType } from '../linking/world.js';
 import { functionOf, isConstructor } from '../linking/flow.js';

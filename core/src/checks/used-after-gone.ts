@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';

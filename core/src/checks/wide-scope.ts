@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { titleOf } from '../model/graph.js';
 import { faultsOf, sameKey, titled, type Check } from './check.js';

@@ -1,4 +1,4 @@
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import type { Repair } from '../model/finding.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf } from '../model/graph.js';

@@ -1,5 +1,5 @@
 /** Members of types: what a type declares, has from its parents, and whether all of it is known. */
-import { distance } from '../nearest.js';
+import { distance } from '../helpers/nearest.js';
 import type { Language } from '../reading/plan/plan.js';
 import { isEngines } from './targets.js';
 import { typeNamed, type World, type WorldType } from './world.js';

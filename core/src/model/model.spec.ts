@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { distance, nearest } from '../nearest.js';
+import { distance, nearest } from '../helpers/nearest.js';
 import { excerptOf } from './evidence.js';
 import { plain, sentence } from './finding.js';
 import { groupBy, groupOf } from './graph.js';

@@ -7,7 +7,7 @@ import type { Linked, LookUp, LookUpPlace, LostReference } from '../linking/link
 import { fits, slotTypes } from '../linking/slots.js';
 import { pathsTried, pathWritten } from '../linking/targets.js';
 import { baseName, stem } from '../reading/source.js';
-import { nearest } from '../nearest.js';
+import { nearest } from '../helpers/nearest.js';
 import { topOf, type World } from '../linking/world.js';
 
 /** Something that may have been meant. */

@@ -1,3 +1,4 @@
+import { folded, wordsIn } from '../helpers/folded.js';
 import { titleOf, type Graph } from '../model/graph.js';
 import { PIECE_KINDS } from '../model/piece.js';
 import { perGraph } from './index-of.js';
@@ -12,7 +13,7 @@ export interface Hit extends PieceName {
 const lowerTexts = perGraph(({ pieces, texts }) => {
   const numbers = new Set<number>();
   for (const column of [pieces.name, pieces.file, pieces.id]) for (const number of column) numbers.add(number);
-  return { numbers: Int32Array.from(numbers), lower: Array.from(numbers, (number) => texts[number].toLowerCase()) };
+  return { numbers: Int32Array.from(numbers), lower: Array.from(numbers, (number) => folded(texts[number])) };
 });
 
 const PART = PIECE_KINDS.indexOf('part');
@@ -22,7 +23,7 @@ const PART = PIECE_KINDS.indexOf('part');
  * Exact names come first, then beginnings, then the rest; copies in instances come after what is written in files.
  */
 export function searchPieces(graph: Graph, text: string, most: number): Hit[] {
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean).slice(0, 8);
+  const words = wordsIn(text).slice(0, 8);
   if (words.length === 0) return [];
   const all = (1 << words.length) - 1;
   const whole = words.join(' ');

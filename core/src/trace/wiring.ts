@@ -1,4 +1,5 @@
 /** The ledgers of events and of flags: who gives, and who takes; and what comes, goes and is switched in play. */
+import { folded, wordsIn } from '../helpers/folded.js';
 import { FLAGS, groupOf, keyOf, kindOf, linkAt, nameOf, titleOf, type Graph } from '../model/graph.js';
 import { MOMENTS, VERBS, type Link, type Moment, type Scope, type Side } from '../model/link.js';
 import { ATTACHED, isKept } from '../model/life.js';
@@ -163,12 +164,8 @@ function isWanted(graph: Graph, { piece, senders, listeners, state }: Ends, filt
   if (filter.side && !links.some(({ side }) => side === filter.side)) return false;
   if (filter.scope && !links.some(({ scope }) => scope === filter.scope)) return false;
   if (!filter.text) return true;
-  const words = [titleOf(graph, piece), ...links.map(({ from }) => nameOf(graph, from))].join('\n').toLowerCase();
-  return filter.text
-    .toLowerCase()
-    .split(/\s+/)
-    .filter(Boolean)
-    .every((word) => words.includes(word));
+  const words = folded([titleOf(graph, piece), ...links.map(({ from }) => nameOf(graph, from))].join('\n'));
+  return wordsIn(filter.text).every((word) => words.includes(word));
 }
 
 const LIFE = ['spawns', 'carries', 'destroys', 'switches', 'moves', 'loads'] as const;

@@ -1,5 +1,5 @@
 /** Prefabs and data assets that are the same but for a few values. */
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import { isMatch } from '../reading/match.js';
 import type { FileFacts } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';

@@ -1,5 +1,6 @@
 /** The twins of a project as the interface and the task list show them: of code, of data and of saved wiring. */
-import { fingerprint } from '../fingerprint.js';
+import { fingerprint } from '../helpers/fingerprint.js';
+import { folded } from '../helpers/folded.js';
 import { dated } from '../model/history.js';
 import { nameOf } from '../model/graph.js';
 import { baseName } from '../reading/source.js';
@@ -134,11 +135,11 @@ function ruleEntry(linked: Linked, rule: Rule): Entry {
 /** The groups that are wanted, the first of them whole. */
 export function twinPage(linked: Linked, { text = '', kind, order, limit, group }: TwinFilter): TwinPage {
   const entries = entriesOf(linked);
-  const words = text.toLowerCase();
+  const words = folded(text);
   const wanted = entries.filter(
     (entry) =>
       (!kind || entry.kind === kind) &&
-      (!words || entry.places.some(({ name, file }) => `${name} ${file}`.toLowerCase().includes(words))),
+      (!words || entry.places.some(({ name, file }) => folded(`${name} ${file}`).includes(words))),
   );
   if (order === 'saves') wanted.sort((a, b) => b.saves - a.saves);
   const keyed = (entry: Entry): KeyedTwins => ({ ...entry.view(), key: keyOf(entry) });

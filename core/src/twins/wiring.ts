@@ -1,5 +1,5 @@
 /** Wiring that stands twice: wires of one object pasted from another's, graphs of the same steps, types of two languages that hear and do the same. */
-import { grouped } from '../grouped.js';
+import { grouped } from '../helpers/grouped.js';
 import type { EventFact, FileFacts, PieceFact } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world.js';

@@ -41,6 +41,23 @@ describe('the version history', () => {
     git('commit', '-qm', 'three');
     expect(history().renamedTo('data/größe eins.txt')).toBe('three.txt');
   });
+  it('that git did not tell once is asked for again', () => {
+    git('mv', 'data/größe eins.txt', 'data/two.txt');
+    git('commit', '-qm', 'two');
+    const real = execFileSync('sh', ['-c', 'command -v git']).toString().trim();
+    const tools = mkdtempSync(join(tmpdir(), 'glue-tools-'));
+    const failing = `#!/bin/sh\ncase " $* " in *" log "*) exit 1;; esac\nexec ${real} "$@"\n`;
+    writeFileSync(join(tools, 'git'), failing, { mode: 0o755 });
+    const { PATH } = process.env;
+    try {
+      process.env['PATH'] = `${tools}:${PATH ?? ''}`;
+      expect(history().renamedTo('data/größe eins.txt')).toBeUndefined();
+    } finally {
+      process.env['PATH'] = PATH;
+      rmSync(tools, { recursive: true });
+    }
+    expect(history().renamedTo('data/größe eins.txt')).toBe('data/two.txt');
+  });
   it('is told from the project’s folder when that lies inside the repository', () => {
     git('mv', 'data/größe eins.txt', 'data/two.txt');
     git('commit', '-qm', 'two');

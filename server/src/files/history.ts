@@ -40,11 +40,14 @@ function logOf(folder: string): Log {
   const head = isVersioned(folder) && git(folder, ['rev-parse', 'HEAD']);
   if (!head) return NOTHING;
   const uncommitted = git(folder, ['diff', 'HEAD', '--diff-filter=R', ...CHANGES]);
-  const as = head + uncommitted;
+  const as = `${head}${uncommitted ?? ''}`;
   const known = logs.get(folder);
   if (known?.as === as) return known.log;
   const format = ['--format=%x1e%H%x1f%ad%x1f%s%x1f', '--date=format:%Y-%m-%d'];
-  const log = parsed(git(folder, ['log', `-n${MOST_COMMITS}`, ...format, ...CHANGES]), uncommitted);
+  const told = git(folder, ['log', `-n${MOST_COMMITS}`, ...format, ...CHANGES]);
+  // What git did not tell this time it may tell the next.
+  if (told === undefined || uncommitted === undefined) return NOTHING;
+  const log = parsed(told, uncommitted);
   logs.set(folder, { as, log });
   return log;
 }
@@ -84,11 +87,12 @@ function changesIn(raw: string): { from: string; to: string; blob: string; is: s
   return changes.map((one) => (one.is === 'C' ? { ...one, from: one.to, is: 'A' } : one));
 }
 
-/** Contents by their hashes, in one call; those that git does not have are left out. */
-function contentsOf(folder: string, blobs: readonly string[]): Map<string, Buffer> {
+/** Contents by their hashes, in one call; those that git does not have are left out. Undefined when it did not answer. */
+function contentsOf(folder: string, blobs: readonly string[]): Map<string, Buffer> | undefined {
   const found = new Map<string, Buffer>();
   if (blobs.length === 0) return found;
   const output = run(folder, ['cat-file', '--batch'], `${blobs.join('\n')}\n`);
+  if (!output) return undefined;
   for (let at = 0; at < output.length;) {
     const end = output.indexOf(10, at);
     if (end < 0) break;
@@ -116,8 +120,8 @@ export function historyIn(
   const readAll = (path: string, all: readonly FileVersion[]): void => {
     const blobs = [...new Set(all.map(({ blob }) => blob))].filter((blob) => !known.has(`${blob} ${path}`));
     const contents = contentsOf(folder, blobs);
-    for (const blob of blobs) {
-      const bytes = contents.get(blob);
+    for (const blob of contents ? blobs : []) {
+      const bytes = contents?.get(blob);
       known.set(`${blob} ${path}`, bytes && read(path, bytes));
     }
   };
@@ -143,11 +147,12 @@ export function isVersioned(folder: string): boolean {
   return existsSync(join(folder, '.git')) || (above !== folder && isVersioned(above));
 }
 
-function git(folder: string, args: string[]): string {
-  return run(folder, args).toString('utf8');
+function git(folder: string, args: string[]): string | undefined {
+  return run(folder, args)?.toString('utf8');
 }
 
-function run(folder: string, args: string[], input?: string): Buffer {
+/** What git prints; undefined when it failed, or took too long. */
+function run(folder: string, args: string[], input?: string): Buffer | undefined {
   try {
     return execFileSync('git', ['-C', folder, '-c', 'core.quotePath=false', ...args], {
       timeout: LONGEST_WAIT,
@@ -157,6 +162,6 @@ function run(folder: string, args: string[], input?: string): Buffer {
       env: { ...process.env, GIT_OPTIONAL_LOCKS: '0' },
     });
   } catch {
-    return Buffer.alloc(0);
+    return undefined;
   }
 }

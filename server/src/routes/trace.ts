@@ -11,19 +11,16 @@ import {
   type LifeCycle,
   type Wiring,
   type WiringFilter,
-  GlueError,
   GRIPS,
   MOMENTS,
   MOST_DRAWN,
   neighbourhood,
-  pieceByKey,
   searchPieces,
   SIDES,
   tracePiece,
   VERBS,
   type Chains,
   type CouplingOptions,
-  type Graph,
   type Neighbourhood,
   type TraceFilter,
 } from '@glue-trace/core';
@@ -31,6 +28,7 @@ import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { CouplingLinks, CouplingPage, StoryPage, ValuesPage, WalkPage } from '../api.js';
 import { valid } from '../problems.js';
+import { pieceNamed } from '../scan/questions.js';
 import { mapOf, projectOf, type Context } from './context.js';
 
 const key = Joi.string().max(8192).required();
@@ -97,18 +95,14 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
   app.get('/api/projects/:project/values', async (request): Promise<ValuesPage> => {
     const project = projectOf(context, request.params);
     const { piece } = valid(pieceQuery, request.query);
-    await mapOf(context, project);
-    const answer = await context.scans.ask(project.id, { piece });
-    return { isKnown: answer !== null, parts: answer?.values ?? [] };
+    return { parts: await context.scans.ask(project, { ask: 'values', piece }) };
   });
 
   /** The way that a look-up takes through the tree. */
   app.get('/api/projects/:project/walk', async (request): Promise<WalkPage> => {
     const project = projectOf(context, request.params);
     const { piece, ...at } = valid(walkQuery, request.query);
-    await mapOf(context, project);
-    const answer = await context.scans.ask(project.id, { piece, at });
-    return { steps: answer?.walk ?? [] };
+    return { steps: await context.scans.ask(project, { ask: 'walk', piece, at }) };
   });
 
   /** How one piece reaches another. */
@@ -138,9 +132,7 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
   app.get('/api/projects/:project/wiring/story', async (request): Promise<StoryPage> => {
     const project = projectOf(context, request.params);
     const { piece, direction } = valid(storyQuery, request.query);
-    await mapOf(context, project);
-    const answer = await context.scans.ask(project.id, { piece, story: direction });
-    return { isKnown: answer !== null, lines: answer?.story ?? [] };
+    return { lines: await context.scans.ask(project, { ask: 'story', piece, direction }) };
   });
 
   /** Who brings what into play, takes it out, switches and moves it. */
@@ -171,15 +163,4 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
     const { graph } = await mapOf(context, project);
     return searchPieces(graph, text, limit);
   });
-}
-
-/** @throws GlueError `piece/unknown` */
-function pieceNamed(graph: Graph, name: string): number {
-  const piece = pieceByKey(graph, name);
-  if (piece === undefined)
-    throw new GlueError(
-      'piece/unknown',
-      `The last scan has no piece “${name}”. It may have been renamed or removed: search for it.`,
-    );
-  return piece;
 }

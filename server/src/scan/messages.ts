@@ -1,5 +1,5 @@
-import type { ErrorCode, Graph, Grip, Losses, Mistake, TwinFilter } from '@glue-trace/core';
-import type { FamilyGrid, FamilyName, Progress, StoryView, TwinsPage, ValuesView } from '../api.js';
+import type { ErrorCode, Graph, Losses, Mistake, TwinFilter } from '@glue-trace/core';
+import type { FamilyGrid, FamilyName, Progress, StoryView, TwinsPage, ValuesView, WalkPage } from '../api.js';
 
 /** What the thread of a project is begun with. */
 export interface WorkerData {
@@ -10,43 +10,60 @@ export interface WorkerData {
 }
 
 /** What it is asked for: one scan at a time. */
-export interface ToWorker {
+export interface ScanOrder {
   scanId: number;
   /** Begun by itself: dropped when no file has changed since the scan before. */
   isOwnAccord: boolean;
 }
 
-/** What is asked of the map that it holds: values saved on a piece, and ways that look-ups take. */
-export interface Question {
-  is: 'question';
-  id: number;
-  /** Key of the piece. */
-  piece: string;
-  /** The look-up whose way is wanted; without it, values are. */
-  at?: { file: string; line: number; column: number };
-  /** The piece is an event, and its story is wanted. */
-  story?: 'forward' | 'backward';
-  /** All families, or the one of the piece, or the twins that are wanted, or all of them as a list of tasks. */
-  view?: 'families' | 'family' | 'twins' | 'twin tasks';
-  twins?: TwinFilter;
-  /** Name of the project, for the heading of the tasks. */
-  name?: string;
+/** What is asked of the map that the thread holds. Pieces are named by their keys. */
+export type MapQuestion =
+  /** Values saved on a piece, from the code to the instance. */
+  | { ask: 'values'; piece: string }
+  /** The way that the look-up at a place takes from a piece. */
+  | { ask: 'walk'; piece: string; at: { file: string; line: number; column: number } }
+  /** What an event leads to, or what can lead to it. */
+  | { ask: 'story'; piece: string; direction: 'forward' | 'backward' }
+  | { ask: 'families' }
+  | { ask: 'family'; piece: string }
+  | { ask: 'twins'; filter: TwinFilter }
+  /** All twins as a list of tasks, under the name of the project. */
+  | { ask: 'twin tasks'; name: string };
+
+/** What each question is answered with. */
+export interface MapAnswers {
+  values: ValuesView[];
+  walk: WalkPage['steps'];
+  story: StoryView[];
+  families: FamilyName[];
+  /** Undefined when the piece has no family. */
+  family: FamilyGrid | undefined;
+  twins: TwinsPage;
+  'twin tasks': string;
 }
 
-export interface Answer {
-  values: ValuesView[];
-  walk: { asks: string; finds: string; key?: string; grip: Grip }[];
-  story: StoryView[];
-  families?: FamilyName[];
-  family?: FamilyGrid;
-  twins?: Omit<TwinsPage, 'isKnown'>;
-  tasks?: string;
+export type QuestionOf<Kind extends MapQuestion['ask']> = Extract<MapQuestion, { ask: Kind }>;
+
+export interface AskedQuestion {
+  is: 'question';
+  id: number;
+  question: MapQuestion;
 }
+
+/** How a question ended. A `fault` is ours: its words are for the log. */
+export type Outcome =
+  | { is: 'answered'; answer: MapAnswers[MapQuestion['ask']] }
+  | { is: 'refused'; code: ErrorCode; detail: string }
+  | { is: 'no map' }
+  | { is: 'fault'; detail: string };
+
+/** What the thread is sent. */
+export type ToWorker = ({ is: 'scan' } & ScanOrder) | AskedQuestion | { is: 'close' };
 
 /** What it sends back. */
 export type FromWorker =
   | { is: 'progress'; progress: Progress }
   | { is: 'done'; name: string; graph: Graph; losses: Losses }
-  | { is: 'answer'; id: number; answer: Answer | null }
+  | { is: 'outcome'; id: number; outcome: Outcome }
   | { is: 'unchanged' }
   | { is: 'failed'; code: ErrorCode; detail: string; mistakes: Mistake[] };

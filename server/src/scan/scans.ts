@@ -1,10 +1,10 @@
 import { EventEmitter } from 'node:events';
 import { Worker } from 'node:worker_threads';
-import { ERRORS, type ErrorCode, type Graph, type Losses } from '@glue-trace/core';
+import { ERRORS, GlueError, type ErrorCode, type Graph, type Losses } from '@glue-trace/core';
 import type { FastifyBaseLogger } from 'fastify';
 import type { Progress, ScanError, ScanEvent } from '../api.js';
 import type { ProjectRow, Store } from '../store/store.js';
-import type { Answer, FromWorker, Question, ToWorker, WorkerData } from './messages.js';
+import type { FromWorker, MapAnswers, MapQuestion, Outcome, QuestionOf, ToWorker, WorkerData } from './messages.js';
 
 /** The map of a project's last scan, in memory. */
 export interface OpenMap {
@@ -34,7 +34,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
   /** Threads by project, the one used last at the end. */
   const threads = new Map<number, { worker: Worker; planFile: string | null }>();
   /** Who waits for an answer, by the number of the question. */
-  const questions = new Map<number, (answer: Answer | null) => void>();
+  const questions = new Map<number, (outcome: Outcome) => void>();
   let lastQuestion = 0;
   const events = new EventEmitter();
   events.setMaxListeners(0);
@@ -65,9 +65,8 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
   };
 
   const receive = (projectId: number, message: FromWorker): void => {
-    if (message.is === 'answer') {
-      questions.get(message.id)?.(message.answer);
-      questions.delete(message.id);
+    if (message.is === 'outcome') {
+      questions.get(message.id)?.(message.outcome);
       return;
     }
     const mine = running.get(projectId);
@@ -89,14 +88,14 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     const held = threads.get(project.id);
     threads.delete(project.id);
     const isSame = held?.planFile === project.planFile;
-    if (held && !isSame) held.worker.postMessage('close');
+    if (held && !isSame) send(held.worker, { is: 'close' });
     const thread = held && isSame ? held : { worker: beginThread(project), planFile: project.planFile };
     threads.set(project.id, thread);
     for (const [id, idle] of threads) {
       if (threads.size <= THREADS_KEPT) break;
       if (running.has(id) || id === project.id) continue;
       threads.delete(id);
-      idle.worker.postMessage('close');
+      send(idle.worker, { is: 'close' });
     }
     return thread.worker;
   };
@@ -120,6 +119,31 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     return worker;
   };
 
+  /** Asks the thread, if there is one; it may end before it answers. */
+  const outcomeOf = (projectId: number, question: MapQuestion): Promise<Outcome> => {
+    const worker = threads.get(projectId)?.worker;
+    if (!worker) return Promise.resolve({ is: 'no map' });
+    const id = ++lastQuestion;
+    return new Promise((resolve) => {
+      const end = (outcome: Outcome): void => {
+        questions.delete(id);
+        worker.off('exit', gone);
+        resolve(outcome);
+      };
+      const gone = (): void => end({ is: 'no map' });
+      worker.once('exit', gone);
+      questions.set(id, end);
+      send(worker, { is: 'question', id, question });
+    });
+  };
+
+  const replaceThread = async (projectId: number): Promise<void> => {
+    const worker = threads.get(projectId)?.worker;
+    if (!worker || running.has(projectId)) return;
+    threads.delete(projectId);
+    await worker.terminate();
+  };
+
   return {
     /**
      * Starts a scan; while one is running for the project, gives that one.
@@ -131,7 +155,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       const scanId = store.beginScan(project.id);
       const worker = threadFor(project);
       running.set(project.id, { scanId, worker, progress: { phase: 'looking', done: 0, total: 0 } });
-      worker.postMessage({ scanId, isOwnAccord } satisfies ToWorker);
+      send(worker, { is: 'scan', scanId, isOwnAccord });
       return { scanId, isNew: true };
     },
 
@@ -145,24 +169,37 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       await current.worker.terminate();
     },
 
-    /** Asks the thread of a project about the map that it holds; null when it holds none, or is gone. */
-    ask(projectId: number, question: Omit<Question, 'is' | 'id'>): Promise<Answer | null> {
-      const worker = threads.get(projectId)?.worker;
-      if (!worker) return Promise.resolve(null);
-      const id = ++lastQuestion;
-      return new Promise((resolve) => {
-        questions.set(id, resolve);
-        const gone = (): void => {
-          questions.delete(id);
-          resolve(null);
-        };
-        worker.once('exit', gone);
-        questions.set(id, (answer) => {
-          worker.off('exit', gone);
-          resolve(answer);
-        });
-        worker.postMessage({ ...question, is: 'question', id } satisfies Question);
-      });
+    /**
+     * Asks the thread of a project about the map that it holds. A thread that is gone, or of which a question showed
+     * a fault of ours, is replaced, and the map is made again.
+     * @throws GlueError what the question is refused with; `fault/ours`; `scan/none` when no map can be made
+     */
+    async ask<Kind extends MapQuestion['ask']>(
+      project: ProjectRow,
+      question: QuestionOf<Kind>,
+    ): Promise<MapAnswers[Kind]> {
+      let outcome = await outcomeOf(project.id, question);
+      if (outcome.is === 'no map') {
+        this.start(project, true);
+        await this.settled(project.id);
+        outcome = await outcomeOf(project.id, question);
+      }
+      switch (outcome.is) {
+        case 'answered':
+          return outcome.answer as MapAnswers[Kind];
+        case 'refused':
+          throw new GlueError(outcome.code, outcome.detail);
+        case 'no map':
+          throw new GlueError('scan/none', 'The project cannot be scanned as it is. See Projects for the reason.');
+        case 'fault':
+          log.error({ project: project.id, question, detail: outcome.detail }, 'a question to the map failed');
+          await replaceThread(project.id);
+          this.start(project, true);
+          throw new GlueError(
+            'fault/ours',
+            'The map could not tell that. It is made again; the log of the server says more. Your files were only read.',
+          );
+      }
     },
 
     progressOf: (projectId: number): { scanId: number; progress: Progress } | undefined => running.get(projectId),
@@ -189,9 +226,13 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     async close(): Promise<void> {
       for (const [projectId] of running) await this.stop(projectId);
       for (const { worker } of threads.values()) {
-        worker.postMessage('close');
+        send(worker, { is: 'close' });
         await new Promise((resolve) => worker.once('exit', resolve));
       }
     },
   };
+}
+
+function send(worker: Worker, message: ToWorker): void {
+  worker.postMessage(message);
 }

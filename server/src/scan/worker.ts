@@ -1,27 +1,16 @@
 /** The thread of a project's scans: reads, links and checks, saves the result, and hands the map back. */
 import { parentPort, workerData } from 'node:worker_threads';
-import {
-  familiesOf,
-  familyOf,
-  GlueError,
-  nameOf,
-  pieceByKey,
-  pieceName,
-  twinPage,
-  twinTasks,
-  viewFinding,
-  type Graph,
-  type Linked,
-  type KeyedTwins,
-} from '@glue-trace/core';
-import type { TwinGroupView } from '../api.js';
+import { GlueError, viewFinding, type Graph, type Linked } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
+import type { FromWorker, MapQuestion, Outcome, ScanOrder, ToWorker, WorkerData } from './messages.js';
+import { answerTo } from './questions.js';
 import { openSession } from './scan-folder.js';
-import type { Answer, FromWorker, Question, ToWorker, WorkerData } from './messages.js';
 
+if (!parentPort) throw new Error('this file runs as a thread');
+const port = parentPort;
 const { projectId, folder, planFile, storePath } = workerData as WorkerData;
 
-const send = (message: FromWorker, transfer: ArrayBuffer[] = []): void => parentPort!.postMessage(message, transfer);
+const send = (message: FromWorker, transfer: ArrayBuffer[] = []): void => port.postMessage(message, transfer);
 
 const store = openStore(storePath);
 const cache = store.factsCache(projectId);
@@ -30,20 +19,24 @@ const session = openSession({ folder, planFile, cache });
 /** What the last scan linked. */
 let linked: Linked | undefined;
 
-parentPort!.on('message', (wanted: ToWorker | Question | 'close') => {
-  if (wanted !== 'close' && 'is' in wanted) send({ is: 'answer', id: wanted.id, answer: answerTo(wanted) });
-  else if (wanted === 'close') {
-    store.close();
-    parentPort!.close();
-  } else void run(wanted);
+port.on('message', (message: ToWorker) => {
+  switch (message.is) {
+    case 'scan':
+      return void run(message);
+    case 'question':
+      return send({ is: 'outcome', id: message.id, outcome: outcomeOf(message.question) });
+    case 'close':
+      store.close();
+      return port.close();
+  }
 });
 
-async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
+async function run({ scanId, isOwnAccord }: ScanOrder): Promise<void> {
   try {
     const result = await session.scan((progress) => send({ is: 'progress', progress }));
-    if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });
     const { linked: own, findings, readiness } = result.analysis;
     linked = own;
+    if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });
     send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
     cache.save();
     store.finishScan(scanId, {
@@ -64,68 +57,25 @@ async function run({ scanId, isOwnAccord }: ToWorker): Promise<void> {
       send({
         is: 'failed',
         code: 'fault/ours',
-        detail: error instanceof Error ? (error.stack ?? error.message) : String(error),
+        detail: inFull(error),
         mistakes: [],
       });
   }
 }
 
-function answerTo({ piece: key, at, story, view, twins: wanted, name }: Question): Answer | null {
-  if (linked && view === 'families') return { ...NOTHING, families: familiesOf(linked).map(named) };
-  if (linked && view === 'twin tasks') return { ...NOTHING, tasks: twinTasks(name ?? '', linked) };
-  if (linked && view === 'twins') {
-    const { groups, opened, ...page } = twinPage(linked, wanted!);
-    return { ...NOTHING, twins: { ...page, groups: groups.map(keyed), ...(opened && { opened: keyed(opened) }) } };
+/** A fault in a question is told, not lost: whoever asked hears of it, and so does the log. */
+function outcomeOf(question: MapQuestion): Outcome {
+  if (!linked) return { is: 'no map' };
+  try {
+    return { is: 'answered', answer: answerTo(linked, question) };
+  } catch (error) {
+    if (error instanceof GlueError) return { is: 'refused', code: error.code, detail: error.detail };
+    return { is: 'fault', detail: inFull(error) };
   }
-  const piece = linked && pieceByKey(linked.graph, key);
-  if (!linked || piece === undefined) return null;
-  const { graph } = linked;
-  if (view === 'family') {
-    const family = familyOf(linked, piece);
-    return family
-      ? { ...NOTHING, family: { ...named(family), columns: family.columns, rows: family.rows.map(named) } }
-      : null;
-  }
-  if (story) {
-    const keyOf = (end: number): string | undefined => (end < 0 ? undefined : pieceName(graph, end).key);
-    const told = linked.storyOf(nameOf(graph, piece), story);
-    const lines = told.map(({ piece: who, whatPiece, ...line }) => ({
-      ...line,
-      key: keyOf(who),
-      whatKey: keyOf(whatPiece),
-    }));
-    return { values: [], walk: [], story: lines };
-  }
-  if (!at) {
-    const values = linked.valuesOf(piece).map((one) => ({ ...one, part: pieceName(graph, one.part) }));
-    return { values, walk: [], story: [] };
-  }
-  const walk = linked.walkAt(piece, at.file, at).map(({ asks, finds, piece: end, grip }) => ({
-    asks,
-    finds,
-    grip,
-    ...(end >= 0 && { key: pieceName(graph, end).key }),
-  }));
-  return { values: [], walk, story: [] };
 }
 
-const NOTHING: Answer = { values: [], walk: [], story: [] };
-
-/** A group of twins with the keys of its pieces in the place of their numbers. */
-function keyed({ places, ...group }: KeyedTwins): TwinGroupView {
-  return {
-    ...group,
-    places: places.map(({ piece, ...place }) => ({
-      ...place,
-      ...(piece >= 0 && { key: pieceName(linked!.graph, piece).key }),
-    })),
-  };
-}
-
-/** With the key of its piece in the place of its number. */
-function named<T extends { piece: number }>({ piece, ...rest }: T): Omit<T, 'piece'> & { key: string; title: string } {
-  const { key, title } = pieceName(linked!.graph, piece);
-  return { ...rest, key, title };
+function inFull(error: unknown): string {
+  return error instanceof Error ? (error.stack ?? error.message) : String(error);
 }
 
 function copyOf(graph: Graph): Graph {

@@ -2,7 +2,7 @@ import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
-import { GlueError, type FindingView, type Readiness } from '@glue-trace/core';
+import { folded, GlueError, wordsIn, type FindingView, type Readiness } from '@glue-trace/core';
 import type {
   FilePage,
   FileView,
@@ -84,6 +84,8 @@ export function openStore(path: string) {
   db.pragma('journal_mode = WAL');
   db.pragma('foreign_keys = ON');
   db.pragma('busy_timeout = 5000');
+  // SQLite's own knows the letters of one language alone.
+  db.function('folded', { deterministic: true }, (text: unknown) => folded(String(text)));
   migrate(db);
   const prepared = new Map<string, Database.Statement>();
   const sql = (text: string): Database.Statement => {
@@ -292,8 +294,8 @@ export function openStore(path: string) {
         values.push(filter.folder.length + 1, `${filter.folder}/`);
       }
       if (filter.text) {
-        parts.push('instr(lower(path), ?) > 0');
-        values.push(filter.text.toLowerCase());
+        parts.push('instr(folded(path), ?) > 0');
+        values.push(folded(filter.text));
       }
       const where = parts.join(' AND ');
       const { total } = sql(`SELECT count(*) AS total FROM files WHERE ${where}`).get(...values) as { total: number };
@@ -416,9 +418,9 @@ function conditions(scanId: number, filter: Partial<FindingFilter>): { where: st
     parts.push(`(file = ? OR substr(file, 1, ?) = ?)`);
     values.push(filter.folder, filter.folder.length + 1, `${filter.folder}/`);
   }
-  for (const word of (filter.text ?? '').split(/\s+/).filter(Boolean)) {
-    parts.push('(instr(lower(text), ?) > 0 OR instr(lower(file), ?) > 0)');
-    values.push(word.toLowerCase(), word.toLowerCase());
+  for (const word of wordsIn(filter.text ?? '')) {
+    parts.push('(instr(folded(text), ?) > 0 OR instr(folded(file), ?) > 0)');
+    values.push(word, word);
   }
   return { where: parts.join(' AND '), values };
 }

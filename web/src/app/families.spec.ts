@@ -14,7 +14,7 @@ const VESSEL = {
   replaced: 2,
   byNothing: 1,
 };
-const LIST: FamiliesPage = { isKnown: true, families: [VESSEL] };
+const LIST: FamiliesPage = { families: [VESSEL] };
 const range = { line: 4, column: 1, endLine: 5, endColumn: 1 };
 const cell = (is: FamilyCell['is'], text = ''): FamilyCell => ({
   is,
@@ -154,7 +154,7 @@ describe('Families', () => {
 
   it('says when there are none', async () => {
     const page = await openPage('/p/1/families');
-    await page.answer('/api/projects/1/families', { isKnown: true, families: [] });
+    await page.answer('/api/projects/1/families', { families: [] });
     expect(page.text('.card b')).toBe('No families.');
   });
 

@@ -19,7 +19,6 @@ describe('Trace, beyond the links', () => {
     const page = await open();
     const range = { line: 3, column: 1, endLine: 3, endColumn: 2 };
     await page.answer('/api/projects/1/values', {
-      isKnown: true,
       parts: [
         {
           part: piece('part', 'Quay / Line / Rope'),

@@ -24,7 +24,6 @@ const group = (one: string, other: string, more: Partial<TwinGroupView> = {}): T
   ...more,
 });
 const PAGE: TwinsPage = {
-  isKnown: true,
   all: 3,
   total: 3,
   groups: [
@@ -129,13 +128,13 @@ describe('Twins', () => {
 
   it('say when no group is like that', async () => {
     const none = await openPage('/p/1/twins?text=nothing');
-    await none.answer('/api/projects/1/twins', { isKnown: true, all: 3, total: 0, groups: [] });
+    await none.answer('/api/projects/1/twins', { all: 3, total: 0, groups: [] });
     expect(none.text('.card b')).toBe('No group is like that.');
   });
 
   it('says when nothing is written twice', async () => {
     const page = await openPage('/p/1/twins');
-    await page.answer('/api/projects/1/twins', { isKnown: true, all: 0, total: 0, groups: [] });
+    await page.answer('/api/projects/1/twins', { all: 0, total: 0, groups: [] });
     expect(page.text('.card b')).toBe('Nothing is written twice.');
   });
 

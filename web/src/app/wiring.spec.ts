@@ -78,12 +78,12 @@ describe('Wiring', () => {
       file: 'scripts/lock.ts',
       range: null,
     };
-    await page.answer('/api/projects/1/wiring/story', { isKnown: true, lines: [told] });
+    await page.answer('/api/projects/1/wiring/story', { lines: [told] });
     expect(page.text('.told')).toBe('Lock sends hold round in a circle');
     await page.click('aside .choice[aria-pressed=false]');
     expect(page.url()).toContain('way=backward');
-    await page.answer('/api/projects/1/wiring/story', { isKnown: false, lines: [] });
-    expect(page.text('aside p')).toContain('Scan again');
+    await page.answer('/api/projects/1/wiring/story', { lines: [] });
+    expect(page.text('aside p')).toBe('Nothing further is known of it.');
     await page.press('Escape');
     expect(page.element.querySelector('aside')).toBeNull();
   });

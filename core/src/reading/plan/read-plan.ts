@@ -1,6 +1,6 @@
 import type Joi from 'joi';
 import { GlueError, type Mistake } from '../../model/errors.js';
-import { nearest } from '../../nearest.js';
+import { nearest } from '../../helpers/nearest.js';
 import { linesOf } from '../lines.js';
 import { readJson } from '../tree/json.js';
 import type { TreeNode } from '../tree/node.js';

@@ -11,6 +11,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { FamilyCell, Holds } from '@glue-trace/core';
+import { folded } from '@glue-trace/core/browser';
 import type { FamilyGrid, FamilyName } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
@@ -98,8 +99,8 @@ export class Families {
     if (pair) return pair;
     const [parent, ...members] = this.state().family?.rows ?? [];
     if (!parent) return [];
-    const words = (this.member() ?? '').toLowerCase();
-    const wanted = members.filter(({ name, title }) => !words || `${name} ${title}`.toLowerCase().includes(words));
+    const words = folded(this.member() ?? '');
+    const wanted = members.filter(({ name, title }) => !words || folded(`${name} ${title}`).includes(words));
     if (this.sort() === 'name') wanted.sort((a, b) => byName.compare(a.name, b.name));
     if (this.sort() === 'objects') wanted.sort((a, b) => b.objects - a.objects);
     return [parent, ...wanted];
