@@ -22,23 +22,28 @@ import { traceFeature } from './trace/trace.state';
 import { twinsEffects } from './twins/twins.effects';
 import { twinsFeature } from './twins/twins.state';
 import { wiringEffects } from './wiring/wiring.effects';
+import { beginAnew, SHOWN, shownReducer } from './shared/one-project';
 import { wiringFeature } from './wiring/wiring.state';
 
 /** What every view needs of the store. */
 export const provideState = () => [
-  provideStore({
-    [projectsFeature.name]: projectsFeature.reducer,
-    [planFeature.name]: planFeature.reducer,
-    [readingFeature.name]: readingFeature.reducer,
-    [readinessFeature.name]: readinessFeature.reducer,
-    [traceFeature.name]: traceFeature.reducer,
-    [structureFeature.name]: structureFeature.reducer,
-    [wiringFeature.name]: wiringFeature.reducer,
-    [familiesFeature.name]: familiesFeature.reducer,
-    [twinsFeature.name]: twinsFeature.reducer,
-    [findingsFeature.name]: findingsFeature.reducer,
-    [repairsFeature.name]: repairsFeature.reducer,
-  }),
+  provideStore(
+    {
+      [SHOWN]: shownReducer,
+      [projectsFeature.name]: projectsFeature.reducer,
+      [planFeature.name]: planFeature.reducer,
+      [readingFeature.name]: readingFeature.reducer,
+      [readinessFeature.name]: readinessFeature.reducer,
+      [traceFeature.name]: traceFeature.reducer,
+      [structureFeature.name]: structureFeature.reducer,
+      [wiringFeature.name]: wiringFeature.reducer,
+      [familiesFeature.name]: familiesFeature.reducer,
+      [twinsFeature.name]: twinsFeature.reducer,
+      [findingsFeature.name]: findingsFeature.reducer,
+      [repairsFeature.name]: repairsFeature.reducer,
+    },
+    { metaReducers: [beginAnew] },
+  ),
   provideEffects(
     projectsEffects,
     planEffects,

@@ -1,12 +1,16 @@
 import { HttpErrorResponse, provideHttpClient } from '@angular/common/http';
-import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { HttpTestingController, provideHttpClientTesting, type TestRequest } from '@angular/common/http/testing';
 import { TestBed } from '@angular/core/testing';
 import type { TracePage } from '@glue-trace/core';
 import type { FindingPage, ProjectView } from '@glue-trace/server/api';
+import { provideRouter } from '@angular/router';
+import { Store } from '@ngrx/store';
 import { Api, troubleOf } from './api';
+import { provideState } from './app.store';
 import { findingsActions, findingsFeature, NO_FILTER } from './findings/findings.state';
 import { projectsActions, projectsFeature } from './projects/projects.state';
 import { traceActions, traceFeature } from './trace/trace.state';
+import { repairsActions, repairsFeature } from './repairs/repairs.state';
 import { planActions, planFeature } from './plan/plan.state';
 
 const project = { id: 1, name: 'Small', running: null, plan: 'ready' } as unknown as ProjectView;
@@ -147,5 +151,80 @@ describe('the plan as it is being written', () => {
     expect([failed.draft, failed.isSaving, failed.saveTrouble]).toEqual(['two', false, trouble]);
     state = reducer(failed, planActions.saved({ page: { ...page, text: 'two' } }));
     expect([state.draft, state.before, state.isSaving]).toEqual(['two', [], false]);
+  });
+});
+
+describe('answers that come late', () => {
+  const page = (offset: number, ...names: string[]): FindingPage => ({
+    scanId: 1,
+    offset,
+    total: 4,
+    lines: 500,
+    rows: names.map((fingerprint) => ({ fingerprint })) as FindingPage['rows'],
+    byCheck: [],
+    bySeverity: [],
+  });
+  const begin = (): { store: Store; http: HttpTestingController; rows: () => string[] } => {
+    TestBed.configureTestingModule({
+      providers: [provideHttpClient(), provideHttpClientTesting(), provideRouter([]), ...provideState()],
+    });
+    const store = TestBed.inject(Store);
+    const rows = store.selectSignal(findingsFeature.selectRows);
+    return { store, http: TestBed.inject(HttpTestingController), rows: () => rows().map((row) => row.fingerprint) };
+  };
+  const open = (http: HttpTestingController, url: string): TestRequest[] =>
+    http.match((one) => one.url === url).filter((request) => !request.cancelled);
+  const load = (filter = NO_FILTER, of = 1): ReturnType<typeof findingsActions.load> =>
+    findingsActions.load({ project: of, filter });
+
+  it('of a former filter do not land behind rows of a newer one', () => {
+    const { store, http, rows } = begin();
+    store.dispatch(load());
+    open(http, '/api/projects/1/findings')[0].flush(page(0, 'a', 'b'));
+    store.dispatch(findingsActions.more({ project: 1, filter: NO_FILTER, offset: 2 }));
+    const [late] = open(http, '/api/projects/1/findings');
+    store.dispatch(load({ ...NO_FILTER, text: 'x' }));
+    expect(late.cancelled).toBeTrue();
+    open(http, '/api/projects/1/findings')[0].flush(page(0, 'x'));
+    expect(rows()).toEqual(['x']);
+    // The next page can be asked for again.
+    store.dispatch(findingsActions.more({ project: 1, filter: { ...NO_FILTER, text: 'x' }, offset: 1 }));
+    open(http, '/api/projects/1/findings')[0].flush(page(1, 'y'));
+    expect(rows()).toEqual(['x', 'y']);
+  });
+
+  it('of another project do not land at all, and nothing of it stays', () => {
+    const { store, http, rows } = begin();
+    store.dispatch(projectsActions.choose({ project: 1 }));
+    store.dispatch(load());
+    open(http, '/api/projects/1/findings')[0].flush(page(0, 'a'));
+    store.dispatch(findingsActions.open({ project: 1, fingerprint: 'a' }));
+    const [late] = open(http, '/api/projects/1/findings/a');
+    store.dispatch(projectsActions.choose({ project: 2 }));
+    expect([late.cancelled, rows()]).toEqual([true, []]);
+    store.dispatch(load(NO_FILTER, 2));
+    open(http, '/api/projects/2/findings')[0].flush(page(0, 'z'));
+    expect(rows()).toEqual(['z']);
+  });
+
+  it('of something that is written are not broken off, yet only its own project hears of them', () => {
+    const { store, http } = begin();
+    const written = store.selectSignal(repairsFeature.selectWritten);
+    const request = { cause: 'c' };
+    store.dispatch(repairsActions.write({ project: 1, request }));
+    const [writing] = open(http, '/api/projects/1/repairs');
+    store.dispatch(load(NO_FILTER, 2));
+    expect(writing.cancelled).toBeFalse();
+    writing.flush({ id: 4 });
+    expect(written()).toBeNull();
+  });
+
+  it('of a list of projects leave what is shown alone', () => {
+    const { store, http, rows } = begin();
+    store.dispatch(load());
+    open(http, '/api/projects/1/findings')[0].flush(page(0, 'a'));
+    store.dispatch(projectsActions.scanEvent({ project: 2, event: { is: 'stopped', scanId: 1 } }));
+    store.dispatch(projectsActions.refresh({ project: 2 }));
+    expect(rows()).toEqual(['a']);
   });
 });

@@ -1,51 +1,25 @@
-import { inject } from '@angular/core';
-import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, map, of, switchMap } from 'rxjs';
-import { Api, troubleOf } from '../api';
-import { excerptsOf } from '../shared/excerpts';
+import { excerptsAt } from '../shared/excerpts';
+import { latest } from '../shared/request';
 import { familiesActions } from './families.state';
 
 export const familiesEffects = {
-  load: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(familiesActions.load),
-        switchMap(({ project }) =>
-          api.families(project).pipe(
-            map((page) => familiesActions.loaded({ page })),
-            catchError((error: unknown) => of(familiesActions.failed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  open: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(familiesActions.open),
-        switchMap(({ project, piece }) =>
-          api.family(project, piece).pipe(
-            map((family) => familiesActions.opened({ family })),
-            catchError((error: unknown) => of(familiesActions.openFailed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  show: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(familiesActions.show),
-        switchMap(({ project, places }) =>
-          excerptsOf(
-            api,
-            project,
-            places.map(({ file, ...range }) => ({ file, range })),
-          ).pipe(map((code) => familiesActions.shown({ code }))),
-        ),
-      ),
-    { functional: true },
-  ),
+  load: latest({
+    on: familiesActions.load,
+    ask: (api, { project }) => api.families(project),
+    done: (page) => familiesActions.loaded({ page }),
+    failed: (trouble) => familiesActions.failed({ trouble }),
+  }),
+  open: latest({
+    on: familiesActions.open,
+    ask: (api, { project, piece }) => api.family(project, piece),
+    done: (family) => familiesActions.opened({ family }),
+    failed: (trouble) => familiesActions.openFailed({ trouble }),
+  }),
+  show: latest({
+    on: familiesActions.show,
+    ask: (api, { project, places }) => excerptsAt(api, project, places),
+    done: (code) => familiesActions.shown({ code }),
+    failed: (trouble) => familiesActions.openFailed({ trouble }),
+    until: [familiesActions.hide, familiesActions.open],
+  }),
 };

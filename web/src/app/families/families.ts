@@ -9,12 +9,14 @@ import {
   signal,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import type { FamilyCell, Holds } from '@glue-trace/core';
 import { folded } from '@glue-trace/core/browser';
 import type { FamilyGrid, FamilyName } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
+import { injectAddress } from '../shared/address';
+import { neighbour } from '../shared/neighbour';
 import { Evidence } from '../shared/evidence';
 import { Keys } from '../shared/keys';
 import { TroubleBox } from '../shared/trouble';
@@ -74,7 +76,7 @@ export class Families {
   readonly sort = input<string>();
 
   private readonly store = inject(Store);
-  private readonly router = inject(Router);
+  private readonly address = injectAddress();
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(familiesFeature.selectFamiliesState);
   protected readonly kinds = { type: 'parent type', prefab: 'base prefab', record: 'record' } as const;
@@ -179,19 +181,19 @@ export class Families {
   }
 
   protected open(family: string | null): void {
-    this.go({ family, one: null, other: null, member: null });
+    this.address.go({ family, one: null, other: null, member: null });
   }
 
   protected narrow(): void {
-    this.go({ only: this.isNarrow() ? null : 'differences' });
+    this.address.go({ only: this.isNarrow() ? null : 'differences' });
   }
 
   protected find(member: string): void {
-    this.go({ member: member || null });
+    this.address.go({ member: member || null });
   }
 
   protected order(sort: string): void {
-    this.go({ sort: sort || null });
+    this.address.go({ sort: sort || null });
   }
 
   protected look({ scrollTop, clientHeight, scrollLeft, clientWidth }: HTMLElement): void {
@@ -205,7 +207,7 @@ export class Families {
   protected pick({ key }: Row): void {
     const picked = [this.one(), this.other()].filter((one): one is string => one !== undefined);
     const now = picked.includes(key) ? picked.filter((one) => one !== key) : [...picked.slice(-1), key];
-    this.go({ one: now[0] ?? null, other: now[1] ?? null });
+    this.address.go({ one: now[0] ?? null, other: now[1] ?? null });
   }
 
   protected isPicked({ key }: Row): boolean {
@@ -213,7 +215,7 @@ export class Families {
   }
 
   protected letGo(): void {
-    this.go({ one: null, other: null });
+    this.address.go({ one: null, other: null });
   }
 
   /** A cell's code beside that of the parent, or of the member that it is compared with. */
@@ -255,17 +257,13 @@ export class Families {
 
   private move(by: number): void {
     const all = this.state().page?.families ?? [];
-    if (all.length === 0) return;
     const at = all.findIndex(({ key }) => key === this.family());
-    this.open(all[at < 0 ? 0 : Math.min(Math.max(at + by, 0), all.length - 1)].key);
+    const family = neighbour(all, at, by);
+    if (family) this.open(family.key);
   }
 
   private trace(piece: string | undefined): void {
-    if (piece) void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece } });
-  }
-
-  private go(queryParams: Record<string, string | number | null>): void {
-    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+    this.address.trace(this.project(), piece);
   }
 }
 

@@ -1,41 +1,28 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { Store } from '@ngrx/store';
-import { catchError, exhaustMap, map, of, switchMap, take, withLatestFrom } from 'rxjs';
-import { Api, troubleOf } from '../api';
+import { catchError, map, of, switchMap, take } from 'rxjs';
+import { Api } from '../api';
 import { excerptsOf } from '../shared/excerpts';
-import { findingsActions, findingsFeature } from './findings.state';
+import { latest, single } from '../shared/request';
+import { findingsActions } from './findings.state';
 
 export const findingsEffects = {
-  load: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(findingsActions.load),
-        switchMap(({ project, filter }) =>
-          api.findings(project, filter, 0).pipe(
-            map((page) => findingsActions.loaded({ page })),
-            catchError((error: unknown) => of(findingsActions.failed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
+  load: latest({
+    on: findingsActions.load,
+    ask: (api, { project, filter }) => api.findings(project, filter, 0),
+    done: (page) => findingsActions.loaded({ page }),
+    failed: (trouble) => findingsActions.failed({ trouble }),
+  }),
+  more: single({
+    on: findingsActions.more,
+    ask: (api, { project, filter, offset }) => api.findings(project, filter, offset),
+    done: (page) => findingsActions.loaded({ page }),
+    failed: (trouble) => findingsActions.failed({ trouble }),
+    // Rows of a former filter have no place behind those of a newer one.
+    until: [findingsActions.load],
+  }),
 
-  more: createEffect(
-    (actions = inject(Actions), api = inject(Api), store = inject(Store)) =>
-      actions.pipe(
-        ofType(findingsActions.more),
-        withLatestFrom(store.select(findingsFeature.selectFindingsState)),
-        exhaustMap(([{ project }, { filter, rows }]) =>
-          api.findings(project, filter, rows.length).pipe(
-            map((page) => findingsActions.loaded({ page })),
-            catchError((error: unknown) => of(findingsActions.failed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
+  /** What the checks are called is the same for all projects. */
   checks: createEffect(
     (actions = inject(Actions), api = inject(Api)) =>
       actions.pipe(
@@ -47,21 +34,18 @@ export const findingsEffects = {
     { functional: true },
   ),
 
-  open: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(findingsActions.open),
-        switchMap(({ project, fingerprint }) =>
-          api.finding(project, fingerprint).pipe(
-            switchMap((finding) =>
-              excerptsOf(api, project, finding.evidence).pipe(
-                map((excerpts) => findingsActions.opened({ finding, excerpts })),
-              ),
-            ),
-            catchError((error: unknown) => of(findingsActions.openFailed({ trouble: troubleOf(error) }))),
+  open: latest({
+    on: findingsActions.open,
+    ask: (api, { project, fingerprint }) =>
+      api
+        .finding(project, fingerprint)
+        .pipe(
+          switchMap((finding) =>
+            excerptsOf(api, project, finding.evidence).pipe(map((excerpts) => ({ finding, excerpts }))),
           ),
         ),
-      ),
-    { functional: true },
-  ),
+    done: (opened) => findingsActions.opened(opened),
+    failed: (trouble) => findingsActions.openFailed({ trouble }),
+    until: [findingsActions.close],
+  }),
 };

@@ -25,7 +25,7 @@ export const findingsActions = createActionGroup({
   source: 'Findings',
   events: {
     load: props<{ project: number; filter: FindingFilter }>(),
-    more: props<{ project: number }>(),
+    more: props<{ project: number; filter: FindingFilter; offset: number }>(),
     loaded: props<{ page: FindingPage }>(),
     failed: props<{ trouble: Trouble }>(),
     checksLoaded: props<{ checks: CheckView[] }>(),

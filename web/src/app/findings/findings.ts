@@ -12,10 +12,12 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import type { FindingRow } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
+import { injectAddress } from '../shared/address';
+import { neighbour } from '../shared/neighbour';
 import { Keys } from '../shared/keys';
 import { SentenceText } from '../shared/sentence';
 import { TroubleBox } from '../shared/trouble';
@@ -60,7 +62,7 @@ export class Findings {
   readonly open = input<string>();
 
   private readonly store = inject(Store);
-  private readonly router = inject(Router);
+  private readonly address = injectAddress();
   private readonly dialog = inject(MatDialog);
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
   protected readonly state = this.store.selectSignal(findingsFeature.selectFindingsState);
@@ -102,7 +104,7 @@ export class Findings {
     effect(() => {
       // What was repaired just now is gone: nothing is left to read of it.
       const written = this.written();
-      if (written && !written.isUndone && written.id !== before) untracked(() => this.go({ open: null }));
+      if (written && !written.isUndone && written.id !== before) untracked(() => this.address.go({ open: null }));
     });
     effect(() => {
       const at = this.at();
@@ -122,7 +124,7 @@ export class Findings {
   }
 
   protected choose(row: FindingRow): void {
-    this.go({ open: row.fingerprint });
+    this.address.go({ open: row.fingerprint });
   }
 
   protected showWritten(): void {
@@ -130,30 +132,31 @@ export class Findings {
   }
 
   protected narrow(params: Record<string, string | null>): void {
-    this.go({ ...params, open: null });
+    this.address.go({ ...params, open: null });
   }
 
   protected clear(): void {
-    this.go({ severity: null, check: null, folder: null, text: null, cause: null });
+    this.address.go({ severity: null, check: null, folder: null, text: null, cause: null });
   }
 
   protected scrolled(lastSeen: number): void {
     const { rows, lines, isLoading } = this.state();
     if (!isLoading && rows.length < lines && lastSeen > rows.length - AHEAD)
-      this.store.dispatch(findingsActions.more({ project: this.project() }));
+      this.store.dispatch(
+        findingsActions.more({ project: this.project(), filter: this.state().filter, offset: rows.length }),
+      );
   }
 
   private move(by: number): void {
     const { rows } = this.state();
-    if (rows.length === 0) return;
-    const to = this.at() < 0 ? 0 : Math.min(Math.max(this.at() + by, 0), rows.length - 1);
-    this.choose(rows[to]);
-    this.scrolled(to);
+    const row = neighbour(rows, this.at(), by);
+    if (!row) return;
+    this.choose(row);
+    this.scrolled(rows.indexOf(row));
   }
 
   private trace(): void {
-    const piece = this.state().open?.finding.pieces[0];
-    if (piece) void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece: piece.key } });
+    this.address.trace(this.project(), this.state().open?.finding.pieces[0]?.key);
   }
 
   private reveal(at: number): void {
@@ -163,9 +166,5 @@ export class Findings {
     const height = viewport.getViewportSize();
     if (at * ROW_HEIGHT < top) viewport.scrollToOffset(at * ROW_HEIGHT);
     else if ((at + 1) * ROW_HEIGHT > top + height) viewport.scrollToOffset((at + 1) * ROW_HEIGHT - height);
-  }
-
-  private go(queryParams: Record<string, string | null>): void {
-    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
   }
 }

@@ -1,51 +1,26 @@
-import { inject } from '@angular/core';
-import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, exhaustMap, forkJoin, map, of, switchMap } from 'rxjs';
-import { Api, troubleOf } from '../api';
+import { forkJoin } from 'rxjs';
+import { change, latest } from '../shared/request';
 import { planActions } from './plan.state';
 
 const EVERYTHING = { status: '', folder: '', text: '' };
 
 export const planEffects = {
-  load: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(planActions.load),
-        switchMap(({ project }) =>
-          forkJoin({ page: api.plan(project), files: api.files(project, EVERYTHING) }).pipe(
-            map(({ page, files }) => planActions.loaded({ page, paths: files.rows.map((row) => row.path) })),
-            catchError((error: unknown) => of(planActions.failed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  file: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(planActions.loadFile),
-        switchMap(({ project, file }) =>
-          api.text(project, file).pipe(
-            map((text) => planActions.fileLoaded({ file: text })),
-            catchError((error: unknown) => of(planActions.failed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  save: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(planActions.save),
-        exhaustMap(({ project, text, hash }) =>
-          api.savePlan(project, text, hash).pipe(
-            map((page) => planActions.saved({ page })),
-            catchError((error: unknown) => of(planActions.saveFailed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
+  load: latest({
+    on: planActions.load,
+    ask: (api, { project }) => forkJoin({ page: api.plan(project), files: api.files(project, EVERYTHING) }),
+    done: ({ page, files }) => planActions.loaded({ page, paths: files.rows.map((row) => row.path) }),
+    failed: (trouble) => planActions.failed({ trouble }),
+  }),
+  file: latest({
+    on: planActions.loadFile,
+    ask: (api, { project, file }) => api.text(project, file),
+    done: (file) => planActions.fileLoaded({ file }),
+    failed: (trouble) => planActions.failed({ trouble }),
+  }),
+  save: change({
+    on: planActions.save,
+    ask: (api, { project, text, hash }) => api.savePlan(project, text, hash),
+    done: (page) => planActions.saved({ page }),
+    failed: (trouble) => planActions.saveFailed({ trouble }),
+  }),
 };

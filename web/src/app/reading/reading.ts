@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import type { Coverage, FileStatus, RuleView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
+import { injectAddress } from '../shared/address';
 import { TroubleBox } from '../shared/trouble';
 import { readingActions, readingFeature } from './reading.state';
 
@@ -32,7 +33,7 @@ export class Reading {
   readonly text = input<string>();
 
   private readonly store = inject(Store);
-  private readonly router = inject(Router);
+  private readonly address = injectAddress();
   protected readonly state = this.store.selectSignal(readingFeature.selectReadingState);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly statuses = STATUSES;
@@ -62,7 +63,7 @@ export class Reading {
   }
 
   protected narrow(queryParams: Record<string, string | null>): void {
-    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+    this.address.go(queryParams);
   }
 
   protected clear(): void {

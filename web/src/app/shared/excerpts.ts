@@ -1,7 +1,7 @@
 import type { Range } from '@glue-trace/core';
 import type { ExcerptView } from '@glue-trace/server/api';
 import { catchError, forkJoin, of, type Observable } from 'rxjs';
-import type { Api } from '../api';
+import type { Api, Place } from '../api';
 
 /** More places are named, not shown. */
 const MOST_EXCERPTS = 6;
@@ -17,5 +17,14 @@ export function excerptsOf(
     places
       .slice(0, MOST_EXCERPTS)
       .map(({ file, range }) => api.excerpt(project, { file, ...range }).pipe(catchError(() => of(null)))),
+  );
+}
+
+/** Lines of files by their places. */
+export function excerptsAt(api: Api, project: number, places: readonly Place[]): Observable<(ExcerptView | null)[]> {
+  return excerptsOf(
+    api,
+    project,
+    places.map(({ file, ...range }) => ({ file, range })),
   );
 }

@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import type { CouplingOptions } from '@glue-trace/core';
 import type { CouplingPage } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
+import { injectAddress } from '../shared/address';
 import { GripMark } from '../shared/grip-mark';
 import { Keys } from '../shared/keys';
 import { LinkSentence } from '../shared/link-sentence';
@@ -48,7 +49,7 @@ export class Structure {
   readonly to = input<string>();
 
   private readonly store = inject(Store);
-  private readonly router = inject(Router);
+  private readonly address = injectAddress();
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(structureFeature.selectStructureState);
   protected readonly options = computed((): CouplingOptions => ({
@@ -115,23 +116,19 @@ export class Structure {
   }
 
   protected open(from: string, to: string): void {
-    this.go({ from, to });
+    this.address.go({ from, to });
   }
 
   protected close(): void {
-    this.go({ from: null, to: null });
+    this.address.go({ from: null, to: null });
   }
 
   protected show(changes: Partial<Record<'by' | 'below' | 'depth', string | null>>): void {
-    this.go({ ...changes, from: null, to: null });
+    this.address.go({ ...changes, from: null, to: null });
   }
 
   /** Whether a group is a folder that has more below it. */
   protected goesDown({ name }: GridRow): boolean {
     return this.options().by === 'folder' && !name.endsWith(')') && (this.state().page?.folders.length ?? 0) > 0;
-  }
-
-  private go(queryParams: Record<string, string | null>): void {
-    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
   }
 }

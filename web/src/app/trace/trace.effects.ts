@@ -1,106 +1,51 @@
-import { inject } from '@angular/core';
-import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, EMPTY, map, mergeMap, of, switchMap } from 'rxjs';
-import { Api, troubleOf } from '../api';
+import { each, latest } from '../shared/request';
 import { traceActions } from './trace.state';
 
 export const traceEffects = {
-  load: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(traceActions.load),
-        switchMap(({ project, piece, filter }) =>
-          api.trace(project, piece, filter).pipe(
-            map((page) => traceActions.loaded({ page })),
-            catchError((error: unknown) => of(traceActions.failed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  values: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(traceActions.load),
-        switchMap(({ project, piece }) =>
-          api.values(project, piece).pipe(
-            map((values) => traceActions.valuesLoaded({ values })),
-            // Without them the page is whole all the same.
-            catchError(() => EMPTY),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  walk: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(traceActions.showWalk),
-        switchMap(({ project, piece, place }) =>
-          api.walk(project, piece, place).pipe(
-            map(({ steps }) => traceActions.walkLoaded({ place, steps })),
-            catchError(() => EMPTY),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  chains: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(traceActions.findChains),
-        switchMap(({ project, from, to }) =>
-          api.chains(project, from, to).pipe(
-            map((found) => traceActions.chainsLoaded({ found })),
-            catchError((error: unknown) => of(traceActions.chainsFailed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  draw: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(traceActions.draw),
-        switchMap(({ project, piece, most, hops }) =>
-          api.neighbourhood(project, piece, most, hops).pipe(
-            map((around) => traceActions.drawn({ around })),
-            catchError((error: unknown) => of(traceActions.failed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  hop: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(traceActions.openHop),
-        mergeMap(({ project, piece, path }) =>
-          api.trace(project, piece).pipe(
-            map((page) => traceActions.hopLoaded({ path, page })),
-            catchError((error: unknown) => of(traceActions.hopFailed({ path, trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  evidence: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(traceActions.showEvidence),
-        switchMap(({ project, place }) =>
-          api.excerpt(project, place, 5).pipe(
-            map((excerpt) => traceActions.evidenceLoaded({ place, excerpt })),
-            catchError((error: unknown) => of(traceActions.evidenceFailed({ place, trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
+  load: latest({
+    on: traceActions.load,
+    ask: (api, { project, piece, filter }) => api.trace(project, piece, filter),
+    done: (page) => traceActions.loaded({ page }),
+    failed: (trouble) => traceActions.failed({ trouble }),
+  }),
+  values: latest({
+    on: traceActions.load,
+    ask: (api, { project, piece }) => api.values(project, piece),
+    done: (values) => traceActions.valuesLoaded({ values }),
+    failed: (trouble) => traceActions.valuesFailed({ trouble }),
+  }),
+  walk: latest({
+    on: traceActions.showWalk,
+    ask: (api, { project, piece, place }) => api.walk(project, piece, place),
+    done: ({ steps }, { place }) => traceActions.walkLoaded({ place, steps }),
+    failed: (trouble, { place }) => traceActions.walkFailed({ place, trouble }),
+    until: [traceActions.load],
+  }),
+  chains: latest({
+    on: traceActions.findChains,
+    ask: (api, { project, from, to }) => api.chains(project, from, to),
+    done: (found) => traceActions.chainsLoaded({ found }),
+    failed: (trouble) => traceActions.chainsFailed({ trouble }),
+    until: [traceActions.leaveChains],
+  }),
+  draw: latest({
+    on: traceActions.draw,
+    ask: (api, { project, piece, most, hops }) => api.neighbourhood(project, piece, most, hops),
+    done: (around) => traceActions.drawn({ around }),
+    failed: (trouble) => traceActions.failed({ trouble }),
+    until: [traceActions.leaveDrawing],
+  }),
+  hop: each({
+    on: traceActions.openHop,
+    ask: (api, { project, piece }) => api.trace(project, piece),
+    done: (page, { path }) => traceActions.hopLoaded({ path, page }),
+    failed: (trouble, { path }) => traceActions.hopFailed({ path, trouble }),
+    until: [traceActions.load],
+  }),
+  evidence: latest({
+    on: traceActions.showEvidence,
+    ask: (api, { project, place }) => api.excerpt(project, place, 5),
+    done: (excerpt, { place }) => traceActions.evidenceLoaded({ place, excerpt }),
+    failed: (trouble, { place }) => traceActions.evidenceFailed({ place, trouble }),
+  }),
 };

@@ -21,8 +21,9 @@ export interface TraceState {
   evidence: { place: Place; excerpt: ExcerptView | null; trouble: Trouble | null } | null;
   /** Values in force on the piece. */
   values: ValuesPage | null;
+  valuesTrouble: Trouble | null;
   /** The way that the look-up written at a place takes. */
-  walk: { place: Place; steps: WalkPage['steps'] } | null;
+  walk: { place: Place; steps: WalkPage['steps']; trouble: Trouble | null } | null;
   chains: { found: Chains | null; trouble: Trouble | null } | null;
   around: Neighbourhood | null;
 }
@@ -41,8 +42,10 @@ export const traceActions = createActionGroup({
     evidenceLoaded: props<{ place: Place; excerpt: ExcerptView }>(),
     evidenceFailed: props<{ place: Place; trouble: Trouble }>(),
     valuesLoaded: props<{ values: ValuesPage }>(),
+    valuesFailed: props<{ trouble: Trouble }>(),
     showWalk: props<{ project: number; piece: string; place: Place }>(),
     walkLoaded: props<{ place: Place; steps: WalkPage['steps'] }>(),
+    walkFailed: props<{ place: Place; trouble: Trouble }>(),
     findChains: props<{ project: number; from: string; to: string }>(),
     chainsLoaded: props<{ found: Chains }>(),
     chainsFailed: props<{ trouble: Trouble }>(),
@@ -60,6 +63,7 @@ const initial: TraceState = {
   hops: {},
   evidence: null,
   values: null,
+  valuesTrouble: null,
   walk: null,
   chains: null,
   around: null,
@@ -73,7 +77,9 @@ export const traceFeature = createFeature({
       ...state,
       isLoading: true,
       // The same piece loaded again (after a scan) keeps what is open.
-      ...(state.page?.piece.key === piece ? {} : { page: null, hops: {}, evidence: null, values: null, walk: null }),
+      ...(state.page?.piece.key === piece
+        ? {}
+        : { page: null, hops: {}, evidence: null, values: null, valuesTrouble: null, walk: null }),
     })),
     on(traceActions.loaded, (state, { page }) => ({ ...state, page, isLoading: false, trouble: null })),
     on(traceActions.failed, (state, { trouble }) => ({
@@ -108,8 +114,10 @@ export const traceFeature = createFeature({
       ...state,
       evidence: { place, excerpt, trouble: null },
     })),
-    on(traceActions.valuesLoaded, (state, { values }) => ({ ...state, values })),
-    on(traceActions.walkLoaded, (state, walk) => ({ ...state, walk: { place: walk.place, steps: walk.steps } })),
+    on(traceActions.valuesLoaded, (state, { values }) => ({ ...state, values, valuesTrouble: null })),
+    on(traceActions.valuesFailed, (state, { trouble }) => ({ ...state, values: null, valuesTrouble: trouble })),
+    on(traceActions.walkLoaded, (state, { place, steps }) => ({ ...state, walk: { place, steps, trouble: null } })),
+    on(traceActions.walkFailed, (state, { place, trouble }) => ({ ...state, walk: { place, steps: [], trouble } })),
     on(traceActions.findChains, (state) => ({ ...state, chains: { found: null, trouble: null } })),
     on(traceActions.chainsLoaded, (state, { found }) => ({ ...state, chains: { found, trouble: null } })),
     on(traceActions.chainsFailed, (state, { trouble }) => ({ ...state, chains: { found: null, trouble } })),

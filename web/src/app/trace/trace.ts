@@ -11,12 +11,14 @@ import {
   untracked,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import { GRIPS, MOMENTS, SIDES, VERBS } from '@glue-trace/core/browser';
 import type { Grip, Hit, PieceName, TraceFilter, TraceGroup, TraceLine, TracePage } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import type { Place } from '../api';
 import { projectsFeature } from '../projects/projects.state';
+import { injectAddress } from '../shared/address';
+import { bringIntoSight } from '../shared/neighbour';
 import { Evidence } from '../shared/evidence';
 import { GripMark } from '../shared/grip-mark';
 import { Keys } from '../shared/keys';
@@ -102,7 +104,7 @@ export class Trace {
 
   protected readonly firstSheet = FIRST_SHEET;
   private readonly store = inject(Store);
-  private readonly router = inject(Router);
+  private readonly address = injectAddress();
   protected readonly state = this.store.selectSignal(traceFeature.selectTraceState);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly at = signal(0);
@@ -122,13 +124,21 @@ export class Trace {
   private readonly place = signal<Place | null>(null);
   protected readonly walk = computed(() => {
     const row = this.selected();
-    const { walk } = this.state();
     if (!row) return [];
     if (row.line.walk.length > 0) return row.line.walk;
-    const { file, range } = row.line.link;
-    const isIts = walk?.place.file === file && walk.place.line === range.line && walk.place.column === range.column;
-    return isIts && walk.steps.length > 1 ? walk.steps : [];
+    const steps = this.state().walk?.steps ?? [];
+    return this.isWalked() && steps.length > 1 ? steps : [];
   });
+  /** Whether the way that was asked for is that of the line that is selected. */
+  private readonly isWalked = computed(() => {
+    const { walk } = this.state();
+    const link = this.selected()?.line.link;
+    if (!walk || !link) return false;
+    const { place } = walk;
+    return place.file === link.file && place.line === link.range.line && place.column === link.range.column;
+  });
+  /** Why the way of the line's look-up cannot be shown. */
+  protected readonly walkTrouble = computed(() => (this.isWalked() ? this.state().walk?.trouble : null));
   protected readonly holding = computed(() => {
     const grip = this.selected()?.line.link.grip;
     return grip ? HOLDING[grip] : '';
@@ -221,31 +231,27 @@ export class Trace {
   }
 
   protected narrow(name: FilterName, value: string): void {
-    this.go({ [name]: value || null });
+    this.address.go({ [name]: value || null });
   }
 
   protected clear(): void {
-    this.go({ verb: null, grip: null, moment: null, side: null });
+    this.address.go({ verb: null, grip: null, moment: null, side: null });
   }
 
   protected reach(hit: Hit): void {
-    this.go({ to: hit.key });
+    this.address.go({ to: hit.key });
   }
 
   protected leaveChains(): void {
-    this.go({ to: null });
+    this.address.go({ to: null });
   }
 
   protected drawAround(sheet: { most: number; hops: number } | null): void {
-    this.go({ draw: sheet && `${sheet.most}x${sheet.hops}` });
+    this.address.go({ draw: sheet && `${sheet.most}x${sheet.hops}` });
   }
 
   protected open(piece: string): void {
-    void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece } });
-  }
-
-  private go(queryParams: Record<string, string | null>): void {
-    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+    this.address.trace(this.project(), piece);
   }
 
   private select(at: number): void {
@@ -253,7 +259,7 @@ export class Trace {
     if (last < 0) return;
     this.place.set(null);
     this.at.set(Math.min(Math.max(at, 0), last));
-    queueMicrotask(() => document.querySelector('.line.on')?.scrollIntoView({ block: 'nearest' }));
+    bringIntoSight('.line.on');
   }
 
   private toggleSelected(): void {
@@ -262,8 +268,7 @@ export class Trace {
   }
 
   private traceSelected(): void {
-    const next = this.selected()?.next;
-    if (next) void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece: next } });
+    this.address.trace(this.project(), this.selected()?.next ?? undefined);
   }
 
   /** The first line that is lost, since that is what people come for; else the first. */

@@ -1,37 +1,19 @@
-import { inject } from '@angular/core';
-import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, map, of, switchMap } from 'rxjs';
-import { Api, troubleOf } from '../api';
-import { excerptsOf } from '../shared/excerpts';
+import { excerptsAt } from '../shared/excerpts';
+import { latest } from '../shared/request';
 import { twinsActions } from './twins.state';
 
 export const twinsEffects = {
-  load: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(twinsActions.load),
-        switchMap(({ project, filter }) =>
-          api.twins(project, filter).pipe(
-            map((page) => twinsActions.loaded({ page })),
-            catchError((error: unknown) => of(twinsActions.failed({ trouble: troubleOf(error) }))),
-          ),
-        ),
-      ),
-    { functional: true },
-  ),
-
-  show: createEffect(
-    (actions = inject(Actions), api = inject(Api)) =>
-      actions.pipe(
-        ofType(twinsActions.show),
-        switchMap(({ project, places }) =>
-          excerptsOf(
-            api,
-            project,
-            places.map(({ file, ...range }) => ({ file, range })),
-          ).pipe(map((code) => twinsActions.shown({ code }))),
-        ),
-      ),
-    { functional: true },
-  ),
+  load: latest({
+    on: twinsActions.load,
+    ask: (api, { project, filter }) => api.twins(project, filter),
+    done: (page) => twinsActions.loaded({ page }),
+    failed: (trouble) => twinsActions.failed({ trouble }),
+  }),
+  show: latest({
+    on: twinsActions.show,
+    ask: (api, { project, places }) => excerptsAt(api, project, places),
+    done: (code) => twinsActions.shown({ code }),
+    failed: (trouble) => twinsActions.failed({ trouble }),
+    until: [twinsActions.hide],
+  }),
 };

@@ -9,11 +9,13 @@ import {
   untracked,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import type { Risk, TwinFilter, TwinKind } from '@glue-trace/core';
 import type { TwinGroupView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
+import { injectAddress } from '../shared/address';
+import { bringIntoSight, neighbour } from '../shared/neighbour';
 import { Evidence } from '../shared/evidence';
 import { Keys } from '../shared/keys';
 import { TroubleBox } from '../shared/trouble';
@@ -53,7 +55,7 @@ export class TwinsView {
   readonly rows = input(STEP, { transform: (written: string | undefined) => Number(written ?? STEP) || STEP });
 
   private readonly store = inject(Store);
-  private readonly router = inject(Router);
+  private readonly address = injectAddress();
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(twinsFeature.selectTwinsState);
   protected readonly kinds = Object.entries(KINDS);
@@ -119,21 +121,21 @@ export class TwinsView {
   }
 
   protected open(group: string | null): void {
-    this.go({ group });
+    this.address.go({ group });
   }
 
   protected narrow(to: { text?: string; kind?: string }): void {
     const set = (written: string | undefined, before: string | undefined): string | null =>
       (written ?? before ?? '') || null;
-    this.go({ text: set(to.text, this.text()), kind: set(to.kind, this.kind()), group: null, rows: null });
+    this.address.go({ text: set(to.text, this.text()), kind: set(to.kind, this.kind()), group: null, rows: null });
   }
 
   protected sort(order: string): void {
-    this.go({ order: order || null });
+    this.address.go({ order: order || null });
   }
 
   protected more(): void {
-    this.go({ rows: this.rows() + STEP });
+    this.address.go({ rows: this.rows() + STEP });
   }
 
   /** What stands in a copy: a statement as it is written, where its lines are there. */
@@ -148,18 +150,14 @@ export class TwinsView {
 
   private move(by: number): void {
     const shown = this.groups();
-    if (shown.length === 0) return;
     const at = shown.findIndex(({ key }) => key === this.group());
-    this.open(shown[at < 0 ? 0 : Math.min(Math.max(at + by, 0), shown.length - 1)].key);
-    queueMicrotask(() => document.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
+    const group = neighbour(shown, at, by);
+    if (group) this.open(group.key);
+    bringIntoSight('.row.on');
   }
 
   private trace(): void {
     const piece = this.opened()?.places[0].key;
-    if (piece) void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece } });
-  }
-
-  private go(queryParams: Record<string, string | number | null>): void {
-    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+    this.address.trace(this.project(), piece);
   }
 }

@@ -1,11 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import { MOMENTS, SCOPES, SIDES } from '@glue-trace/core/browser';
 import type { TraceLine, WireRow, WiringFilter } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import type { ChartConfiguration } from 'chart.js';
 import { projectsFeature } from '../projects/projects.state';
+import { injectAddress } from '../shared/address';
+import { bringIntoSight, neighbour } from '../shared/neighbour';
 import { ChartView, colour } from '../shared/chart';
 import { Keys } from '../shared/keys';
 import { LinkSentence } from '../shared/link-sentence';
@@ -84,7 +86,7 @@ export class WiringView {
   readonly way = input<string>();
 
   private readonly store = inject(Store);
-  private readonly router = inject(Router);
+  private readonly address = injectAddress();
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly wiring = this.store.selectSignal(wiringFeature.selectWiringState);
   protected readonly shows = SHOWS;
@@ -166,32 +168,32 @@ export class WiringView {
       { key: 'j', does: 'next event or flag', run: () => this.move(1) },
       { key: 'k', does: 'previous event or flag', run: () => this.move(-1) },
       { key: 't', does: 'trace it', run: () => this.trace() },
-      { key: 'Escape', does: 'close the story', run: () => this.go({ event: null }) },
+      { key: 'Escape', does: 'close the story', run: () => this.address.go({ event: null }) },
     ]);
   }
 
   protected open({ what }: WireRow): void {
-    this.go({ event: what.key });
+    this.address.go({ event: what.key });
   }
 
   protected tell(way: Direction): void {
-    this.go({ way });
+    this.address.go({ way });
   }
 
   protected narrow(name: string, value: string): void {
-    this.go({ [name]: value || null });
+    this.address.go({ [name]: value || null });
   }
 
   protected clear(): void {
-    this.go({ state: null, moment: null, side: null, scope: null, text: null });
+    this.address.go({ state: null, moment: null, side: null, scope: null, text: null });
   }
 
   protected switchTo(show: Show): void {
-    this.go({ show: show === 'events' ? null : show, event: null, state: null, scope: null });
+    this.address.go({ show: show === 'events' ? null : show, event: null, state: null, scope: null });
   }
 
   protected close(): void {
-    this.go({ event: null });
+    this.address.go({ event: null });
   }
 
   protected chosen(name: 'moment' | 'side' | 'scope'): string {
@@ -206,18 +208,14 @@ export class WiringView {
 
   private move(by: number): void {
     const rows = this.rows();
-    if (rows.length === 0) return;
     const at = rows.findIndex(({ what }) => what.key === this.event());
-    this.open(rows[at < 0 ? 0 : Math.min(Math.max(at + by, 0), rows.length - 1)]);
-    queueMicrotask(() => document.querySelector('tr.on')?.scrollIntoView({ block: 'nearest' }));
+    const row = neighbour(rows, at, by);
+    if (row) this.open(row);
+    bringIntoSight('tr.on');
   }
 
   private trace(): void {
     const piece = this.event();
-    if (piece) void this.router.navigate(['/p', this.project(), 'trace'], { queryParams: { piece } });
-  }
-
-  private go(queryParams: Record<string, string | null>): void {
-    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge' });
+    this.address.trace(this.project(), piece);
   }
 }
