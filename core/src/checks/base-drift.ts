@@ -1,9 +1,12 @@
+import { once } from '../helpers/once.js';
 import { sentence, type Repair } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import { formerDefaults, formerTexts, unquoted, type Former } from '../families/former.js';
 import { dated } from '../model/history.js';
 import type { Linked } from '../linking/linked.js';
-import { partsRunning, push, type ValueOnPart, type WorldPart, type WorldType } from '../linking/world.js';
+import { partsRunning } from '../linking/world/parts.js';
+import { push } from '../helpers/push.js';
+import type { ValueOnPart, WorldPart, WorldType } from '../linking/world/world.js';
 import type { FieldFact } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
 import { placeKey } from './reached.js';
@@ -20,7 +23,7 @@ export const baseDrift: Check = {
 };
 
 function ofPrefabs(linked: Linked): Draft[] {
-  const { copies, overlaid } = instancesIn(linked);
+  const { copies, overlaid } = instancesIn(linked.world);
   const fields = new Map<string, Saved[]>();
   for (const part of overlaid) {
     for (const saved of savedOn(part)) {
@@ -55,21 +58,16 @@ interface Instances {
 }
 
 /** Parts and who saves values for them stay as they are as long as a world does; the values may change. */
-const instances = new WeakMap<Linked['world'], Instances>();
-
-function instancesIn({ world, graph }: Linked): Instances {
-  let known = instances.get(world);
-  if (!known) {
-    instances.set(world, (known = { copies: new Map(), overlaid: [] }));
-    for (const part of world.partByPiece.values()) {
-      const origin = graph.pieces.origin[part.piece];
-      if (origin < 0) continue;
-      push(known.copies, origin, part);
-      if (part.values.some(({ source }) => source !== part.values[0].source)) known.overlaid.push(part);
-    }
+const instancesIn = once(({ trees, builder }: Linked['world']): Instances => {
+  const known: Instances = { copies: new Map(), overlaid: [] };
+  for (const part of trees.partByPiece.values()) {
+    const origin = builder.graph.pieces.origin[part.piece];
+    if (origin < 0) continue;
+    push(known.copies, origin, part);
+    if (part.values.some(({ source }) => source !== part.values[0].source)) known.overlaid.push(part);
   }
   return known;
-}
+});
 
 /** Files whose earlier versions are looked into, those changed last first: more would take long and say little. */
 const MOST_FILES = 100;
@@ -238,7 +236,7 @@ function formerOf(linked: Linked, base: ValueOnPart, saved: readonly Saved[]): (
 /** Values saved for a field whose default in the code was the same and was changed. */
 function ofCode(linked: Linked): Draft[] {
   const { world } = linked;
-  const types = world.types.filter(({ script, local }) =>
+  const types = world.types.all.filter(({ script, local }) =>
     script.types[local].fields.some((field) => field.exposed && field.default !== undefined),
   );
   const isAsked = newestFirst(linked, new Set(types.map(({ source }) => source)));

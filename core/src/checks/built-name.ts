@@ -3,7 +3,7 @@ import { kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Value } from '../reading/facts.js';
 import { patternOf } from '../linking/evaluate.js';
 import type { Linked } from '../linking/linked.js';
-import { topOf, type WorldPart } from '../linking/world.js';
+import { topOf, type WorldPart } from '../linking/world/world.js';
 import { sameKey, type Check } from './check.js';
 import { objectOf, operationsThat, reached, type TypeOperation } from './reached.js';
 
@@ -72,8 +72,8 @@ function gapsOf(linked: Linked, { type, operation }: TypeOperation, parts: Value
   return reached(linked, type, operation.receiver).flatMap(({ part, piece }): Gap[] => {
     const object = objectOf(linked, piece);
     const isLoose = kindOf(graph, topOf(world, object)) !== 'scene';
-    if (isLoose || world.incomplete.has(object)) return [];
-    const names = (world.children.get(object) ?? []).map((child) => nameOf(graph, child));
+    if (isLoose || world.trees.incomplete.has(object)) return [];
+    const names = (world.trees.children.get(object) ?? []).map((child) => nameOf(graph, child));
     const there = names.filter((name) => fits.test(name));
     const gap = { part, object, wanted: written, fits: there };
     if (there.length === 0) return [{ ...gap, lacks: [written] }];

@@ -29,14 +29,14 @@ export const copiedWiring: Check = {
 function pastedDraft({ facts, graph, world }: Linked, { source, pairs, wire, own }: PastedWires): Draft {
   const { file } = facts[source];
   const name = (id: string): { name: string; piece?: number } => {
-    const piece = (world.byId.get(id) ?? []).find((one) => graph.texts[graph.pieces.file[one]] === file);
+    const piece = (world.names.byId.get(id) ?? []).find((one) => graph.texts[graph.pieces.file[one]] === file);
     return piece === undefined ? { name: id } : { name: nameOf(graph, piece), piece };
   };
   return {
     severity: 'warning',
     sentence: sentence`The wires of ${name(wire.from)} are those of ${name(pairs[0][0].from)} over again, and one still leads to ${name(wire.to)}: ${wire.event} → ${wire.handler}()`,
     sure: 'The same events lead to the same functions in both, and all other wires lead to the second one’s own.',
-    pieces: [world.filePiece[source]],
+    pieces: [world.files.piece[source]],
     evidence: [
       { file, range: wire.range, shows: 'the wire that was left as it was' },
       ...pairs.slice(0, 3).map(([one]) => ({ file, range: one.range, shows: 'what it was copied from' })),
@@ -52,12 +52,12 @@ function graphDraft({ world }: Linked, same: GraphSteps[]): Draft {
   const [first, second] = same;
   return {
     sentence: [
-      ...sentence`${{ name: first.fact.name, piece: world.filePiece[first.source] }} and ${{ name: second.fact.name, piece: world.filePiece[second.source] }}`,
+      ...sentence`${{ name: first.fact.name, piece: world.files.piece[first.source] }} and ${{ name: second.fact.name, piece: world.files.piece[second.source] }}`,
       same.length > 2 ? ` and ${same.length - 2} more` : '',
       ` take the same ${first.steps.length} steps in the same order`,
     ].filter((run) => run !== ''),
     sure: 'The kinds of all steps were compared in order.',
-    pieces: same.map(({ source }) => world.filePiece[source]),
+    pieces: same.map(({ source }) => world.files.piece[source]),
     evidence: same.slice(0, 5).map(({ fact, steps }) => ({ file: fact.file, range: steps[0].range, shows: fact.name })),
     walk: [],
     places: same.length,

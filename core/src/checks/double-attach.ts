@@ -1,8 +1,9 @@
+import { once } from '../helpers/once.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { titleOf } from '../model/graph.js';
 import type { Linked } from '../linking/linked.js';
-import type { World, WorldPart, WorldType } from '../linking/world.js';
+import type { World, WorldPart, WorldType } from '../linking/world/world.js';
 import { placeOf, sameKey, type Check } from './check.js';
 
 /** One object runs the same script twice. */
@@ -68,17 +69,12 @@ interface Candidate {
   outer: WorldPart | undefined;
 }
 
-const candidates = new WeakMap<World, Candidate[]>();
-
 /** Which parts stand on which objects is the same as long as a world is. */
-function candidatesOf(world: World): Candidate[] {
-  const known = candidates.get(world);
-  if (known) return known;
+const candidatesOf = once((world: World): Candidate[] => {
   const found: Candidate[] = [];
-  candidates.set(world, found);
   const { parent } = world.builder.graph.pieces;
-  for (const [object, own] of world.partsOf) {
-    const outside = world.partsOf.get(parent[object]);
+  for (const [object, own] of world.trees.partsOf) {
+    const outside = world.trees.partsOf.get(parent[object]);
     if (own.length < 2 && !outside) continue;
     own.forEach((part, at) => {
       const { type } = part;
@@ -90,4 +86,4 @@ function candidatesOf(world: World): Candidate[] {
     });
   }
   return found;
-}
+});

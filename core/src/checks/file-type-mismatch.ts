@@ -24,13 +24,13 @@ export const fileTypeMismatch: Check = {
       const wanted = naming === 'same' ? name : pascal(name);
       const isCapitals = type.name.toLowerCase() === wanted.toLowerCase();
       const piece =
-        linked.world.typesIn.get(source)?.find((one) => one.name === type.name)?.piece ??
-        linked.world.filePiece[source];
+        linked.world.types.inFile.get(source)?.find((one) => one.name === type.name)?.piece ??
+        linked.world.files.piece[source];
       const place = { file: fact.file, range: type.range };
       return [
         {
           sentence: [
-            { name: fact.file, piece: linked.world.filePiece[source] },
+            { name: fact.file, piece: linked.world.files.piece[source] },
             ' holds the type ',
             { name: type.name, piece },
             ...sentence`; by the rule of the house it would be ${wanted}`,

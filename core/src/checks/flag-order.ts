@@ -1,12 +1,12 @@
+import { keeper } from '../helpers/once.js';
 import { sentence, type Sentence } from '../model/finding.js';
 import { nearest } from '../helpers/nearest.js';
 import { isConstructor } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import type { WorldType } from '../linking/world.js';
+import type { WorldType } from '../linking/world/world.js';
 import type { Operation } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
 import { flagsOf, isOpenTo, type Flag, type FlagPlace } from './flags.js';
-import { keeper } from './kept.js';
 
 /** A flag is read but never set, set but never read, set too late, or passed over. */
 export const flagOrder: Check = {
@@ -99,7 +99,7 @@ function setTooLate({ name, type, fact, reads, writes, piece }: Flag): Part | un
 
 /** Two functions of one name in brother types do the same, and only one asks for the flag that both have. */
 function passedOver({ world }: Linked): Draft[] {
-  const acts = world.types.map((type) => ({ type, acts: actsOf(type, [type.script], () => actsIn(world, type)) }));
+  const acts = world.types.all.map((type) => ({ type, acts: actsOf(type, [type.script], () => actsIn(world, type)) }));
   const byKey = new Map(
     acts.flatMap(({ type, acts: own }) =>
       own.flatMap(({ operation, key, asks }) => asks.map((flag) => [`${key} ${flag}`, { type, operation }] as const)),

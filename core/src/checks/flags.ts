@@ -1,10 +1,12 @@
 /** Flags: variables that one function sets and another asks before it acts. Gathered from facts for the checks. */
+import { keeper, once } from '../helpers/once.js';
 import type { FlagFact, FlagUse, FunctionFact, ScriptFacts } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
 import { isOpen, isWhole } from '../linking/members.js';
 import { isEngines } from '../linking/targets.js';
-import { flagPiece, partsRunning, typeNamed, type World, type WorldType } from '../linking/world.js';
-import { keeper } from './kept.js';
+import { flagPiece, typeNamed } from '../linking/world/types.js';
+import { partsRunning } from '../linking/world/parts.js';
+import type { World, WorldType } from '../linking/world/world.js';
 
 /** One place that sets or looks at a flag. */
 export interface FlagPlace {
@@ -28,18 +30,12 @@ export interface Flag {
   reads: FlagPlace[];
 }
 
-const gathered = new WeakMap<Linked, Flag[]>();
-
 /** All flags with the places that set and read them. */
-export function flagsOf(linked: Linked): Flag[] {
-  let flags = gathered.get(linked);
-  if (!flags) gathered.set(linked, (flags = gather(linked)));
-  return flags;
-}
+export const flagsOf = once(gather);
 
 function gather({ world }: Linked): Flag[] {
   const flags = new Map<number, Flag>();
-  for (const type of world.types) {
+  for (const type of world.types.all) {
     for (const fact of type.script.types[type.local].flags) {
       const piece = type.flags.get(fact.name);
       if (piece !== undefined) flags.set(piece, { piece, name: fact.name, type, fact, writes: [], reads: [] });
@@ -65,7 +61,7 @@ const notedIn = keeper<ScriptFacts, Note[]>();
 /** What a script does with flags, of its own types and of others that it names. */
 function notesIn(world: World, script: ScriptFacts, source: number): Note[] {
   const { file } = world.facts[source];
-  const types = world.typesIn.get(source) ?? [];
+  const types = world.types.inFile.get(source) ?? [];
   const ofLocal = (local: number): WorldType | undefined => types.find((type) => type.local === local);
   const noteOf = (piece: number | undefined, place: FlagPlace): Note[] =>
     piece === undefined ? [] : [{ piece, place }];
@@ -95,14 +91,14 @@ export function isOpenTo(linked: Linked, { type, name, fact }: Flag, what: 'writ
   if (what === 'reads') return read.has(name);
   return (
     made.has(name) ||
-    world.setElsewhere.has(name) ||
+    world.code.setElsewhere.has(name) ||
     partsRunning(world, type).some((part) => part.values.some((one) => one.value.name === name))
   );
 }
 
 /** Where types are put together from tables, a function of another one may run on this one's objects. */
 function isAnothersToo({ world }: Linked, type: WorldType, name: string, how: FlagUse['how']): boolean {
-  return world.types.some(
+  return world.types.all.some(
     (one) =>
       one !== type &&
       !one.ancestors.includes(type) &&
@@ -110,16 +106,11 @@ function isAnothersToo({ world }: Linked, type: WorldType, name: string, how: Fl
   );
 }
 
-const named = new WeakMap<Linked, { read: Set<string>; made: Set<string> }>();
-
 /** Names of members that code reads on something unknown or mentions as a text, and of those that tables hold. */
-export function namesOf(linked: Linked): { read: ReadonlySet<string>; made: ReadonlySet<string> } {
-  let names = named.get(linked);
-  if (!names) {
-    const scripts = linked.facts.flatMap(({ script }) => script ?? []);
-    const read = new Set(scripts.flatMap(({ memberReads, mentions }) => [...memberReads, ...mentions]));
-    const made = new Set(scripts.flatMap(({ tableKeys }) => tableKeys));
-    named.set(linked, (names = { read, made }));
-  }
-  return names;
-}
+export const namesOf = once(({ facts }: Linked): { read: ReadonlySet<string>; made: ReadonlySet<string> } => {
+  const scripts = facts.flatMap(({ script }) => script ?? []);
+  return {
+    read: new Set(scripts.flatMap(({ memberReads, mentions }) => [...memberReads, ...mentions])),
+    made: new Set(scripts.flatMap(({ tableKeys }) => tableKeys)),
+  };
+});

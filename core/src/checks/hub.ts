@@ -1,3 +1,4 @@
+import { once } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { PIECE_KINDS, type Range } from '../model/piece.js';
 import { GRIPS } from '../model/link.js';
@@ -38,7 +39,7 @@ interface Reach {
 type Reaches = Map<number, Reach>;
 
 function draftOf({ graph, world }: Linked, object: number, from: Reaches): Draft {
-  const rank = ranksOf(graph, world);
+  const rank = ranksOf(world);
   const files = [...from.keys()].sort((a, b) => rank[a] - rank[b]);
   const first = files.slice(0, MOST_SHOWN).map((file) => ({ file: graph.texts[file], ...from.get(file)! }));
   return {
@@ -72,16 +73,18 @@ interface Known {
   drafts: Map<number, Draft>;
 }
 
-const known = new WeakMap<Linked['world'], Known>();
+/** What was known when the world was last checked. */
+const lastOf = once((_world: Linked['world']): { known?: Known } => ({}));
 
 /** The objects that links of many scripts lead to by a name or a way, each with the scripts. */
 function reachedIn({ graph, world }: Linked): Known {
   const { links, pieces, texts } = graph;
   const isScript = new Uint8Array(texts.length);
-  world.facts.forEach(({ script }, source) => script && (isScript[pieces.file[world.filePiece[source]]] = 1));
+  world.facts.forEach(({ script }, source) => script && (isScript[pieces.file[world.files.piece[source]]] = 1));
   const [counts, sums] = [new Int32Array(graph.pieceCount), new Int32Array(graph.pieceCount)];
   tally(graph, isScript, counts, sums);
-  const before = known.get(world);
+  const last = lastOf(world);
+  const before = last.known;
   const isSame = (object: number): boolean =>
     before !== undefined && before.counts[object] === counts[object] && before.sums[object] === sums[object];
   const same = <T>(kept: Map<number, T> = new Map()): Map<number, T> => {
@@ -89,7 +92,7 @@ function reachedIn({ graph, world }: Linked): Known {
     return kept;
   };
   const now = { counts, sums, reached: same(before?.reached), drafts: same(before?.drafts) };
-  known.set(world, now);
+  last.known = now;
   for (let object = 0; object < counts.length; object++) {
     // What fewer links lead to cannot be reached from many scripts.
     if (counts[object] < MANY || isSame(object)) continue;
@@ -150,19 +153,15 @@ function mix(sum: number, value: number): number {
   return Math.imul(sum ^ value, 0x01000193) ^ (sum >>> 15);
 }
 
-const ranks = new WeakMap<Linked['world'], Int32Array>();
-
 /** The place of each script among all by its path, under the number of the path. */
-function ranksOf({ pieces, texts }: Graph, world: Linked['world']): Int32Array {
-  let rank = ranks.get(world);
-  if (!rank) {
-    ranks.set(world, (rank = new Int32Array(texts.length)));
-    const scripts = world.facts.flatMap(({ script, file }, source) => (script ? [{ file, source }] : []));
-    scripts.sort((a, b) => (a.file < b.file ? -1 : 1));
-    for (const [at, { source }] of scripts.entries()) rank[pieces.file[world.filePiece[source]]] = at;
-  }
+const ranksOf = once((world: Linked['world']): Int32Array => {
+  const { pieces, texts } = world.builder.graph;
+  const rank = new Int32Array(texts.length);
+  const scripts = world.facts.flatMap(({ script, file }, source) => (script ? [{ file, source }] : []));
+  scripts.sort((a, b) => (a.file < b.file ? -1 : 1));
+  for (const [at, { source }] of scripts.entries()) rank[pieces.file[world.files.piece[source]]] = at;
   return rank;
-}
+});
 
 /** The order of links hangs on which file was read last; this does not. */
 function isBefore({ links }: Graph, link: number, { part, range }: Reach): boolean {

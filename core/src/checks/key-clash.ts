@@ -22,7 +22,7 @@ export const keyClash: Check = {
         ? []
         : fact.pieces.flatMap((piece, at) =>
             piece.kind === 'input action' && piece.details?.['key']
-              ? [{ piece, index: world.pieceOf[source][at] }]
+              ? [{ piece, index: world.trees.pieceOf[source][at] }]
               : [],
           ),
     );

@@ -4,7 +4,7 @@ import { groupOf, nameOf, type Graph } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Language } from '../reading/plan/plan.js';
 import { typeOfPiece } from '../linking/flow.js';
-import { rootsOf, topOf, type World, type WorldType } from '../linking/world.js';
+import { rootsOf, topOf, type World, type WorldType } from '../linking/world/world.js';
 import type { Linked } from '../linking/linked.js';
 import type { Check } from './check.js';
 
@@ -74,10 +74,10 @@ function comesAndGoes(
   { graph, world }: Linked,
   type: WorldType,
 ): { how: string; by: number; file: string; range: ReturnType<typeof placeOfLink>['range'] } | undefined {
-  for (const part of world.partByPiece.values()) {
+  for (const part of world.trees.partByPiece.values()) {
     if (!part.type || ![part.type, ...part.type.ancestors].includes(type)) continue;
     const top = topOf(world, part.object);
-    const source = world.sourceOf.get(graph.texts[graph.pieces.file[top]]);
+    const source = world.files.sourceOf.get(graph.texts[graph.pieces.file[top]]);
     const isRoot = source !== undefined && rootsOf(world, source).includes(part.object);
     for (const [piece, verb, how] of [
       [isRoot ? top : -1, SPAWNS, 'is spawned'],

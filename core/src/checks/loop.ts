@@ -1,7 +1,7 @@
 import { sentence } from '../model/finding.js';
 import { keyOf, kindOf, nameOf, rangeOf, titleOf, type Graph } from '../model/graph.js';
 import { GRIPS, VERBS, type Verb } from '../model/link.js';
-import { topOf } from '../linking/world.js';
+import { topOf } from '../linking/world/world.js';
 import { circles } from '../model/circles.js';
 import type { Linked } from '../linking/linked.js';
 import type { Check, Draft } from './check.js';
@@ -64,7 +64,7 @@ function fromLinks(linked: Linked, { verb, does, note }: Kind, edges: StepOfCirc
     const isScripts = verb === 'imports' && kindOf(graph, circle[0].from) === 'script';
     const names = circle.map(({ from }) => (isScripts ? fileOf(graph, from) : titleOf(graph, from)));
     const isPackages =
-      verb === 'imports' && linked.facts[world.sourceOf.get(fileOf(graph, circle[0].from)) ?? -1]?.package;
+      verb === 'imports' && linked.facts[world.files.sourceOf.get(fileOf(graph, circle[0].from)) ?? -1]?.package;
     return {
       severity: note && !isPackages ? ('note' as const) : undefined,
       sentence: [
@@ -95,7 +95,7 @@ function fileOf(graph: Graph, piece: number): string {
 
 /** Objects whose holders, named by fields, lead back to themselves. */
 function ownHolders({ graph, world }: Linked): Draft[] {
-  return world.ownHolders.map(({ piece, named, file, range }) => ({
+  return world.trees.ownHolders.map(({ piece, named, file, range }) => ({
     sentence: [
       { name: nameOf(graph, piece), piece },
       ...sentence` names ${named} as its holder, which stands below it`,

@@ -4,7 +4,8 @@ import { VERBS, type Moment } from '../model/link.js';
 import { typeOfPiece } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import { isKept } from '../model/life.js';
-import { partsRunning, topOf, type WorldType } from '../linking/world.js';
+import { partsRunning } from '../linking/world/parts.js';
+import { topOf, type WorldType } from '../linking/world/world.js';
 import type { Check, Draft } from './check.js';
 import { flagsOf } from './flags.js';
 

@@ -91,7 +91,7 @@ function ofTheHouse({ plan, packages, facts, world }: Linked): Draft[] {
           ? sentence`The house asks for ${id} in version ${version}; the project has ${has.version || 'none that is named'}`
           : sentence`The house asks for the package ${id}, which the project does not have`,
         sure: 'The package is named in the plan, and the manifests of all packages were read.',
-        pieces: [world.filePiece[source]],
+        pieces: [world.files.piece[source]],
         evidence: [
           { file: fact.file, range: fact.range, shows: has ? 'the package' : 'one of the packages that are there' },
         ],

@@ -48,7 +48,9 @@ export const missingPart: Check = {
 function askChild(linked: Linked, { lookUp, loss, places }: LostLookUp): Repair[] {
   const { graph, world } = linked;
   const [place] = places;
-  const child = (world.children.get(loss.lastObject) ?? []).find((one) => titleOf(graph, one) === loss.elsewhere[0]);
+  const child = (world.trees.children.get(loss.lastObject) ?? []).find(
+    (one) => titleOf(graph, one) === loss.elsewhere[0],
+  );
   const isByName = place.walk.at(-2)?.asks.startsWith('an object of the scene named');
   if (child === undefined || !isByName || lookUp.foundCount > 0) return [];
   const [from, to] = [nameOf(graph, loss.lastObject), nameOf(graph, child)];

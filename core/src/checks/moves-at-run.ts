@@ -81,7 +81,7 @@ function waysAcross(linked: Linked, object: number, isMovedAtStart: boolean): nu
     for (const link of groupOf(graph[grouping], piece)) {
       const [from, to] = [links.from[link], links.to[link]];
       if (links.grip[link] !== PATH || to < 0 || kindOf(graph, from) !== 'part') continue;
-      const isScript = linked.world.facts[linked.world.sourceOf.get(graph.texts[links.file[link]]) ?? -1]?.script;
+      const isScript = linked.world.facts[linked.world.files.sourceOf.get(graph.texts[links.file[link]]) ?? -1]?.script;
       if (!isScript || VERBS[links.verb[link]] !== 'uses') continue;
       if (!isMovedAtStart && MOMENTS[links.moment[link]] === 'start') continue;
       if (isWithin(linked, from, object) !== isWithin(linked, to, object)) ways.push(link);

@@ -15,9 +15,10 @@ export const nameClash: Check = {
     'Works in projects of several packages. Fires on a type of scripts, and on an identity of a record, event, label, input action or text, that two packages define. Silent on files that one package lays over another’s on purpose (packages.overlay), inside one package, and on names of objects, which need not be unique.',
   run: (linked) => {
     const { world, graph, facts } = linked;
-    if (world.packages.length < 2) return [];
-    const packageNamed = (source: number): string | undefined => packageOf(world.packages, facts[source].file)?.id;
-    const types = [...world.typesByName].flatMap(([name, list]) =>
+    if (world.files.packages.length < 2) return [];
+    const packageNamed = (source: number): string | undefined =>
+      packageOf(world.files.packages, facts[source].file)?.id;
+    const types = [...world.types.byName].flatMap(([name, list]) =>
       clash(
         linked,
         'type',
@@ -25,11 +26,11 @@ export const nameClash: Check = {
         list.map(({ piece, source }) => ({ piece, home: packageNamed(source) })),
       ),
     );
-    const ids = [...world.byId].flatMap(([id, pieces]) => {
+    const ids = [...world.names.byId].flatMap(([id, pieces]) => {
       const unique = pieces.filter((piece) => UNIQUE.includes(kindOf(graph, piece)));
       const homes = unique.map((piece) => ({
         piece,
-        home: packageNamed(world.sourceOf.get(fileOf(graph, piece)) ?? -1),
+        home: packageNamed(world.files.sourceOf.get(fileOf(graph, piece)) ?? -1),
       }));
       return unique.length > 1 ? clash(linked, 'identity', id, homes) : [];
     });

@@ -14,7 +14,7 @@ export const nearSameAsset: Check = {
   run: (linked) => {
     const { facts, world } = linked;
     return assetTwinsOf(linked).map(({ kind, sources, differing }) => {
-      const same = sources.map((source) => ({ fact: facts[source], piece: world.filePiece[source] }));
+      const same = sources.map((source) => ({ fact: facts[source], piece: world.files.piece[source] }));
       return {
         sentence: [
           ...listed(

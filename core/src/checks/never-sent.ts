@@ -33,7 +33,7 @@ function unused(linked: Linked): Draft[] {
   return facts.flatMap((fact, source) =>
     fact.pieces.flatMap(({ kind, name, id }, at): Draft[] => {
       if (kind !== 'event') return [];
-      const piece = world.pieceOf[source][at];
+      const piece = world.trees.pieceOf[source][at];
       const isUsed = groupOf(graph.incoming, piece).length > 0 || [name, id].some((one) => mentions.has(one));
       if (isUsed || isBeyondSight(linked, name)) return [];
       return [

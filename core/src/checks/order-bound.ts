@@ -3,7 +3,8 @@ import { kindOf, nameOf } from '../model/graph.js';
 import { typeOfPiece } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import { isEngines } from '../linking/targets.js';
-import { partsRunning, type WorldPart } from '../linking/world.js';
+import { partsRunning } from '../linking/world/parts.js';
+import type { WorldPart } from '../linking/world/world.js';
 import type { Check, Draft } from './check.js';
 import { objectOf, operationsThat, reached } from './reached.js';
 
@@ -25,14 +26,14 @@ function picked(linked: Linked): Draft[] {
     if (index?.is !== 'number') return [];
     const among = reached(linked, type, operation.receiver)
       .map(({ part, piece }) => ({ part, object: objectOf(linked, piece) }))
-      .filter(({ object }) => (world.children.get(object)?.length ?? 0) > 1);
+      .filter(({ object }) => (world.trees.children.get(object)?.length ?? 0) > 1);
     if (among.length === 0) return [];
     const [{ part, object }] = among;
     return [
       {
         sentence: [
           { name: type.name, piece: part.piece },
-          ...sentence` picks child number ${index.number} of ${{ name: nameOf(graph, object), piece: object }}, which has ${world.children.get(object)!.length}`,
+          ...sentence` picks child number ${index.number} of ${{ name: nameOf(graph, object), piece: object }}, which has ${world.trees.children.get(object)!.length}`,
           among.length > 1 ? ` (and on ${among.length - 1} more)` : '',
         ].filter((run) => run !== ''),
         sure: 'The number is written in the code, and the children were counted.',
@@ -87,6 +88,6 @@ function untold(linked: Linked): Draft[] {
 /** Whether a part sits on an object inside a compound one; an object without parts only keeps others together. */
 function isInside({ graph, world }: Linked, { object }: WorldPart): boolean {
   for (let at = graph.pieces.parent[object]; at >= 0 && kindOf(graph, at) === 'object'; at = graph.pieces.parent[at])
-    if ((world.partsOf.get(at)?.length ?? 0) > 0) return true;
+    if ((world.trees.partsOf.get(at)?.length ?? 0) > 0) return true;
   return false;
 }

@@ -2,7 +2,8 @@ import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import type { Linked, LookUp } from '../linking/linked.js';
-import { typeNamed, type WorldType } from '../linking/world.js';
+import { typeNamed } from '../linking/world/types.js';
+import type { WorldType } from '../linking/world/world.js';
 import type { MemberUse } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
 
@@ -49,7 +50,7 @@ function isRepeated({ moment, isConditional, isStep, foundCount }: LookUp): bool
 
 /** Fields of another type that are asked in every frame though an event says when they change. */
 function watched({ world }: Linked): Draft[] {
-  return world.types.flatMap((type) =>
+  return world.types.all.flatMap((type) =>
     type.script.uses.flatMap((use): Draft[] => {
       const target = isWatching(type, use) ? typeNamed(world, use.of, type.source) : undefined;
       const news = target && target !== type ? newsOf(world, target, use.member) : undefined;

@@ -1,6 +1,6 @@
 import { nameOf } from '../model/graph.js';
 import type { LookUp } from '../linking/linked.js';
-import type { WorldType } from '../linking/world.js';
+import type { WorldType } from '../linking/world/world.js';
 import type { Touch } from '../reading/facts.js';
 import { steps, type Check } from './check.js';
 import { behind, operationsThat, placeKey } from './reached.js';
@@ -35,7 +35,7 @@ export const reachUp: Check = {
         if (lookUp) drives.set(type, [...(drives.get(type) ?? []), { lookUp, does, range }]);
       }
     };
-    for (const type of world.types)
+    for (const type of world.types.all)
       for (const { type: local, on, member, how, isDriving, range } of type.script.touches)
         if (local === type.local && isDriving)
           note(type, on, how === 'writes' ? `sets ${member}` : `calls ${member}()`, range);

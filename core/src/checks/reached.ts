@@ -1,10 +1,13 @@
 /** What the values in a script came to, from every object that carries it: read off the map, not evaluated again. */
+import { oncePair } from '../helpers/once.js';
 import { groupOf } from '../model/graph.js';
 import type { Range } from '../model/piece.js';
 import type { Linked } from '../linking/linked.js';
-import { partsRunning, push, type World, type WorldPart, type WorldType } from '../linking/world.js';
+import { partsRunning } from '../linking/world/parts.js';
+import { push } from '../helpers/push.js';
+import type { World, WorldPart, WorldType } from '../linking/world/world.js';
 import type { Operation, ScriptFacts, Value } from '../reading/facts.js';
-import type { CallRule, Meaning } from '../reading/plan/plan.js';
+import type { CallRule, Meaning, Plan } from '../reading/plan/plan.js';
 
 /** A piece that a value leads to, from one part that runs the code. */
 export interface Reached {
@@ -65,7 +68,7 @@ export function reached({ graph, world }: Linked, type: WorldType, value: Value)
 }
 
 function isScript(world: World, file: string): boolean {
-  return world.facts[world.sourceOf.get(file) ?? -1]?.script !== undefined;
+  return world.facts[world.files.sourceOf.get(file) ?? -1]?.script !== undefined;
 }
 
 export function placeKey(file: string, { line, column }: Pick<Range, 'line' | 'column'>): string {
@@ -74,7 +77,7 @@ export function placeKey(file: string, { line, column }: Pick<Range, 'line' | 'c
 
 /** The object that a piece is, or that it is a part of. */
 export function objectOf({ world }: Linked, piece: number): number {
-  return world.partByPiece.get(piece)?.object ?? piece;
+  return world.trees.partByPiece.get(piece)?.object ?? piece;
 }
 
 /** Whether a piece is another one or stands below it. */
@@ -96,8 +99,8 @@ export interface TypeOperation {
 export function operationsThat(world: World, ...meanings: Meaning[]): TypeOperation[] {
   const { plan, facts } = world;
   const found: TypeOperation[] = [];
-  for (const type of world.types) {
-    const known = meaningsIn(world, type);
+  for (const type of world.types.all) {
+    const known = meaningsIn(type.script, world.plan);
     const positions = meanings.flatMap((means) => known.get(means) ?? []);
     if (meanings.length > 1) positions.sort((a, b) => a - b);
     for (const position of positions) {
@@ -109,22 +112,9 @@ export function operationsThat(world: World, ...meanings: Meaning[]): TypeOperat
   return found;
 }
 
-interface Meant {
-  script: ScriptFacts;
-  positions: Map<Meaning, number[]>;
-}
-
-/** By the number of the type. */
-const meant = new WeakMap<World, Meant[]>();
-
-/** Positions of a script's operations by what they mean. Kept: scripts are many and hardly one of them changes. */
-function meaningsIn(world: World, { index, script }: WorldType): Map<Meaning, number[]> {
-  let known = meant.get(world);
-  if (!known) meant.set(world, (known = []));
-  if (known[index]?.script !== script) {
-    known[index] = { script, positions: new Map() };
-    for (const [at, { rule }] of script.operations.entries())
-      push(known[index].positions, world.plan.calls[rule].means, at);
-  }
-  return known[index].positions;
-}
+/** Positions of a script's operations by what they mean: scripts are many, and hardly one of them changes. */
+const meaningsIn = oncePair((script: ScriptFacts, { calls }: Plan): Map<Meaning, number[]> => {
+  const positions = new Map<Meaning, number[]>();
+  for (const [at, { rule }] of script.operations.entries()) push(positions, calls[rule].means, at);
+  return positions;
+});

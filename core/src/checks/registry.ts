@@ -1,3 +1,4 @@
+import { once } from '../helpers/once.js';
 import { fingerprint } from '../helpers/fingerprint.js';
 import { SEVERITIES, type Finding } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
@@ -128,13 +129,14 @@ interface Said {
   drafts: Map<string, Draft[]>;
 }
 
-const said = new WeakMap<Linked['world'], Said>();
+const saidOf = once((_world: Linked['world']): { last?: Said } => ({}));
 
 /** Whether scripts, data, or assets of the same world changed since it was last checked. */
 function changesSince({ world, facts }: Linked): Record<Ground, boolean> {
-  const before = said.get(world);
+  const said = saidOf(world);
+  const before = said.last;
   const changed = before ? facts.filter((fact, at) => fact !== before.facts[at]) : facts;
-  said.set(world, { facts: [...facts], drafts: before?.drafts ?? new Map<string, Draft[]>() });
+  said.last = { facts: [...facts], drafts: before?.drafts ?? new Map<string, Draft[]>() };
   return {
     scripts: !before || changed.some(({ script }) => script !== undefined),
     data: !before || changed.some(({ script }) => script === undefined),
@@ -145,10 +147,10 @@ function changesSince({ world, facts }: Linked): Record<Ground, boolean> {
 function draftsOf(check: Check, linked: Linked, isChanged: Record<Ground, boolean>): Draft[] {
   const { restsOn } = check;
   if (!restsOn) return check.run(linked);
-  const { drafts } = said.get(linked.world)!;
-  const known = isChanged[restsOn] ? undefined : drafts.get(check.id);
+  const drafts = saidOf(linked.world).last?.drafts;
+  const known = isChanged[restsOn] ? undefined : drafts?.get(check.id);
   const own = known ?? check.run(linked);
-  drafts.set(check.id, own);
+  drafts?.set(check.id, own);
   return own;
 }
 

@@ -34,13 +34,13 @@ interface Typed {
 /** Texts by what they stand for in the call: paths, identities, and events for which some script has a constant. */
 function texts(linked: Linked): Draft[] {
   const { facts, plan, world } = linked;
-  const constants = new Map([...world.constants].map(([name, text]) => [text, name]));
+  const constants = new Map([...world.code.constants].map(([name, text]) => [text, name]));
   const typed = facts.flatMap(({ file, script }, source): (Typed & { kind: string })[] =>
     !script || isMatch(file, plan.house.copiesFine)
       ? []
       : script.operations.flatMap(({ rule, arguments: given, range }) => {
           const { means, target } = plan.calls[rule];
-          const piece = world.filePiece[source];
+          const piece = world.files.piece[source];
           if (means === 'send' || means === 'listen') {
             const { event } = given;
             const constant = event?.is === 'text' ? constants.get(event.text) : undefined;
@@ -62,7 +62,7 @@ const NAMING = new Set(['spawn', 'use file', 'load', 'refer', 'find']);
 
 function numbers(linked: Linked): Draft[] {
   const { plan, world } = linked;
-  const typed = world.types.flatMap((type): Typed[] => {
+  const typed = world.types.all.flatMap((type): Typed[] => {
     const { file } = world.facts[type.source];
     if (isMatch(file, plan.house.copiesFine)) return [];
     return type.script.types[type.local].fields.flatMap(({ name, default: given, range }) => {
@@ -110,13 +110,13 @@ function tables(linked: Linked): Draft[] {
     return {
       severity: differing.length > 0 ? 'warning' : undefined,
       sentence: [
-        ...sentence`A table in ${{ name: baseName(file), piece: world.filePiece[source] }} repeats ${{ name: facts[asset].name, piece: world.filePiece[asset] }}`,
+        ...sentence`A table in ${{ name: baseName(file), piece: world.files.piece[source] }} repeats ${{ name: facts[asset].name, piece: world.files.piece[asset] }}`,
         first
           ? `, and ${differing.length === 1 ? 'one number differs' : `${differing.length} numbers differ`}: ${first.key} is ${first.number} here`
           : '',
       ].filter((run) => run !== ''),
       sure: 'The names of the table are those of the records, and the numbers were compared.',
-      pieces: [world.filePiece[source], world.filePiece[asset]],
+      pieces: [world.files.piece[source], world.files.piece[asset]],
       evidence: [
         {
           file,

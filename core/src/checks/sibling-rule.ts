@@ -1,9 +1,9 @@
+import { keeper } from '../helpers/once.js';
 import { grouped } from '../helpers/grouped.js';
 import { listed, sentence } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import { brotherRulesOf, type Rule } from '../twins/rules.js';
 import type { Check, Draft } from './check.js';
-import { keeper } from './kept.js';
 
 /** Brothers declare the same handler. */
 export const siblingRule: Check = {

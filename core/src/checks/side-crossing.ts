@@ -2,7 +2,8 @@ import { sentence } from '../model/finding.js';
 import type { Side } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
 import { findMember } from '../linking/members.js';
-import { typeNamed, type WorldType } from '../linking/world.js';
+import { typeNamed } from '../linking/world/types.js';
+import type { WorldType } from '../linking/world/world.js';
 import type { MemberUse } from '../reading/facts.js';
 import type { Check } from './check.js';
 import { flagsOf, type FlagPlace } from './flags.js';
@@ -18,7 +19,7 @@ export const sideCrossing: Check = {
   restsOn: 'scripts',
   run: (linked) => {
     const { world } = linked;
-    const crossings = world.types.flatMap((type) => crossingsOf(linked, type));
+    const crossings = world.types.all.flatMap((type) => crossingsOf(linked, type));
     return crossings.map(({ type, side, target, member, how, file, range, set }) => ({
       sentence: [
         { name: type.name, piece: type.piece },

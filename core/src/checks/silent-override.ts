@@ -1,9 +1,9 @@
+import { keeper } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { deedsOf, type Code, type Deed } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import type { WorldType } from '../linking/world.js';
+import type { WorldType } from '../linking/world/world.js';
 import type { Check, Draft } from './check.js';
-import { keeper } from './kept.js';
 
 /** A child replaces its parent's handler and does not call through. */
 export const silentOverride: Check = {
@@ -16,7 +16,7 @@ export const silentOverride: Check = {
   run: (linked) => {
     const wired = wiredNames(linked.events);
     const names = [...wired].sort().join('\n');
-    return linked.world.types.flatMap((type) =>
+    return linked.world.types.all.flatMap((type) =>
       type.ancestors.length === 0
         ? []
         : kept(type, [names, type.script, ...type.ancestors.map(({ script }) => script)], () =>

@@ -4,7 +4,7 @@ import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
 import { textsOf } from '../linking/evaluate.js';
 import { findPath } from '../linking/targets.js';
-import { rootsOf } from '../linking/world.js';
+import { rootsOf } from '../linking/world/world.js';
 import { placeOf, type Check } from './check.js';
 import { objectOf, operationsThat, reached, type TypeOperation } from './reached.js';
 
@@ -67,9 +67,9 @@ export const spawnParent: Check = {
 function spawnedWithScript({ world }: Linked, { operation, rule, file }: TypeOperation): string | undefined {
   for (const text of operation.arguments.path ? textsOf(world, operation.arguments.path) : []) {
     const path = findPath(world, rule.target, text, file).path;
-    const source = path === undefined ? undefined : world.sourceOf.get(path);
+    const source = path === undefined ? undefined : world.files.sourceOf.get(path);
     if (source === undefined) continue;
-    if (rootsOf(world, source).some((root) => (world.partsOf.get(root) ?? []).some(({ type }) => type)))
+    if (rootsOf(world, source).some((root) => (world.trees.partsOf.get(root) ?? []).some(({ type }) => type)))
       return world.facts[source].name;
   }
   return undefined;
@@ -97,7 +97,7 @@ const DESTROYS = VERBS.indexOf('destroys');
 function movedBy({ graph, world }: Linked, object: number): number | undefined {
   const { verb, line, file } = graph.links;
   for (let at = object, steps = 0; at >= 0 && steps < 10_000; at = graph.pieces.parent[at], steps++) {
-    const pieces = [at, ...(world.partsOf.get(at) ?? []).map(({ piece }) => piece)];
+    const pieces = [at, ...(world.trees.partsOf.get(at) ?? []).map(({ piece }) => piece)];
     const links = pieces.flatMap((piece) =>
       [...groupOf(graph.incoming, piece)].filter((link) => verb[link] === MOVES || verb[link] === DESTROYS),
     );

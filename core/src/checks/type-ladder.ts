@@ -1,7 +1,8 @@
 import { grouped } from '../helpers/grouped.js';
 import { listed, sentence } from '../model/finding.js';
 import { typeName } from '../linking/evaluate.js';
-import { typeNamed, type WorldType } from '../linking/world.js';
+import { typeNamed } from '../linking/world/types.js';
+import type { WorldType } from '../linking/world/world.js';
 import type { Check, Draft } from './check.js';
 import { operationsThat } from './reached.js';
 

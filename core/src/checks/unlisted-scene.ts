@@ -137,9 +137,9 @@ function startScene(linked: Linked): Draft[] {
     const { file, range } = facts[source];
     return [
       {
-        sentence: sentence`${{ name: file, piece: world.filePiece[source] }} does not say which scene play begins with`,
+        sentence: sentence`${{ name: file, piece: world.files.piece[source] }} does not say which scene play begins with`,
         sure: 'The plan says where the start scene is named, and nothing stands there.',
-        pieces: [world.filePiece[source]],
+        pieces: [world.files.piece[source]],
         evidence: [{ file, range, shows: 'the file that names it' }],
         walk: [],
         places: 1,
@@ -156,13 +156,13 @@ function startScene(linked: Linked): Draft[] {
     graph.texts[graph.pieces.file[start.piece]],
   ];
   if (named.includes(meant)) return [];
-  const source = world.sourceOf.get(meant);
+  const source = world.files.sourceOf.get(meant);
   const scene =
     source === undefined
-      ? [...(world.byId.get(meant) ?? []), ...(world.byName.get(meant) ?? [])].find(
+      ? [...(world.names.byId.get(meant) ?? []), ...(world.names.byName.get(meant) ?? [])].find(
           (piece) => kindOf(graph, piece) === 'scene',
         )
-      : world.filePiece[source];
+      : world.files.piece[source];
   const form = plan.files[rules[0].file].references[rules[0].reference];
   const to =
     scene === undefined

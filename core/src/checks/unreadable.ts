@@ -17,12 +17,12 @@ export const unreadable: Check = {
       return [
         {
           sentence: [
-            { name: file, piece: world.filePiece[source] },
+            { name: file, piece: world.files.piece[source] },
             ...sentence` cannot be read to its end: ${first.message}`,
             more,
           ].filter((run) => run !== ''),
           sure: 'The parser of the format stops there.',
-          pieces: [world.filePiece[source]],
+          pieces: [world.files.piece[source]],
           evidence: problems.slice(0, 4).map(({ message, range }) => ({ file, range, shows: message })),
           walk: [],
           places: problems.length,

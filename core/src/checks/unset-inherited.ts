@@ -1,6 +1,9 @@
+import { push } from '../helpers/push.js';
+import { once } from '../helpers/once.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
-import { partsRunning, type World, type WorldType } from '../linking/world.js';
+import { partsRunning } from '../linking/world/parts.js';
+import type { World, WorldType } from '../linking/world/world.js';
 import { functionOf, isConstructor } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import type { Check } from './check.js';
@@ -17,7 +20,7 @@ export const unsetInherited: Check = {
   run: (linked) => {
     const { world } = linked;
     return grouped(
-      world.types.flatMap((type) => unsetOf(linked, type)),
+      world.types.all.flatMap((type) => unsetOf(linked, type)),
       ({ field, parent }) => `${parent.index} ${field}`,
     ).flatMap((unset) => {
       const [{ type, field, parent, read, setters }] = unset;
@@ -68,7 +71,7 @@ function unsetOf(linked: Linked, type: WorldType): Unset[] {
   const children = childrenOf(world);
   return type.ancestors.flatMap((parent) =>
     parent.script.fieldReads.flatMap(({ type: local, field, function: at, range }): Unset[] => {
-      if (local !== parent.local || world.setElsewhere.has(field) || namesOf(linked).made.has(field)) return [];
+      if (local !== parent.local || world.code.setElsewhere.has(field) || namesOf(linked).made.has(field)) return [];
       // Code that names the field as a text asks for it, or sets it, by that name.
       if (chain.some(({ script }) => script.mentions.includes(field))) return [];
       if (chain.some((one) => sets(one, field) || declaresFunction(one, field))) return [];
@@ -99,15 +102,9 @@ function declaresFunction({ script, local }: WorldType, name: string): boolean {
   );
 }
 
-const indexes = new WeakMap<World['types'], Map<WorldType, WorldType[]>>();
-
 /** Types that descend from each. */
-function childrenOf({ types }: World): Map<WorldType, WorldType[]> {
-  let index = indexes.get(types);
-  if (!index) {
-    indexes.set(types, (index = new Map()));
-    for (const type of types)
-      for (const parent of type.ancestors) index.set(parent, [...(index.get(parent) ?? []), type]);
-  }
+const childrenOf = once(({ types }: World): Map<WorldType, WorldType[]> => {
+  const index = new Map<WorldType, WorldType[]>();
+  for (const type of types.all) for (const parent of type.ancestors) push(index, parent, type);
   return index;
-}
+});

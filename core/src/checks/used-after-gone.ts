@@ -3,7 +3,7 @@ import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
-import type { World, WorldType } from '../linking/world.js';
+import type { World, WorldType } from '../linking/world/world.js';
 import type { Touch } from '../reading/facts.js';
 import { placeOf, type Check } from './check.js';
 import { behind, isWithin, objectOf, reached, type Reached } from './reached.js';
@@ -20,7 +20,7 @@ export const usedAfterGone: Check = {
     const gone = destroyed(linked);
     if (gone.size === 0) return [];
     const { graph, world } = linked;
-    const used = world.types.flatMap((type) =>
+    const used = world.types.all.flatMap((type) =>
       type.script.touches
         .filter((touch) => touch.type === type.local && isLater(world, type, touch) && !touch.isAsked)
         .flatMap((touch) => {
@@ -78,7 +78,7 @@ function destroyed({ graph, world }: Linked): Map<number, number> {
   const gone = new Map<number, number>();
   for (let link = 0; link < graph.linkCount; link++) {
     if (graph.links.verb[link] !== DESTROYS || graph.links.to[link] < 0) continue;
-    const object = world.partByPiece.get(graph.links.to[link])?.object ?? graph.links.to[link];
+    const object = world.trees.partByPiece.get(graph.links.to[link])?.object ?? graph.links.to[link];
     const known = gone.get(object);
     // Which of several comes first hangs on what was linked last.
     if (known === undefined || placeBefore(graph, link, known)) gone.set(object, link);

@@ -59,9 +59,9 @@ export const wrongKind: Check = {
 function instead(linked: Linked, { target, below, wants, file, range, text }: WrongKind): Repair[] {
   const { graph, world } = linked;
   const idOf = (piece: number): string => graph.texts[graph.pieces.id[piece]];
-  const source = world.sourceOf.get(file);
+  const source = world.files.sourceOf.get(file);
   const wanted = wants.split(' or ');
-  const suiting = (source === undefined ? [] : world.pieceOf[source]).filter(
+  const suiting = (source === undefined ? [] : world.trees.pieceOf[source]).filter(
     (piece) =>
       piece !== target &&
       idOf(piece) !== '' &&

@@ -1,9 +1,10 @@
+import { once } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import { isMatch } from '../reading/match.js';
 import type { PlaceRule } from '../reading/plan/plan.js';
-import { topOf, type WorldType } from '../linking/world.js';
+import { topOf, type WorldType } from '../linking/world/world.js';
 import type { Linked } from '../linking/linked.js';
 import { sameKey, titled, type Check, type Draft } from './check.js';
 
@@ -27,7 +28,7 @@ export const wrongPlace: Check = {
 function fromRule(linked: Linked, source: number, rule: PlaceRule): Draft[] {
   const { facts, world, graph } = linked;
   const { file, range } = facts[source];
-  const piece = world.filePiece[source];
+  const piece = world.files.piece[source];
   const because = rule.because ? ` (${rule.because})` : '';
   const common = { walk: [], sure: 'Where this kind of script runs is a rule of the house in the plan.' };
   const drafts: Draft[] = [];
@@ -83,7 +84,7 @@ function* carriersOf(
   { world, graph }: Linked,
   source: number,
 ): Generator<{ file: string; range: Draft['evidence'][0]['range']; object: number }> {
-  for (const part of world.partByPiece.values()) {
+  for (const part of world.trees.partByPiece.values()) {
     if (part.type?.source !== source || graph.pieces.origin[part.piece] >= 0) continue;
     yield {
       file: graph.texts[graph.pieces.file[topOf(world, part.object)]],
@@ -103,7 +104,7 @@ const USING = new Set(
 function unattached(linked: Linked, source: number): Draft[] {
   const { world, graph, facts, plan, mentions } = linked;
   const { file, name, script } = facts[source];
-  const types = (world.typesIn.get(source) ?? []).filter((type) => script!.types[type.local].kind === 'class');
+  const types = (world.types.inFile.get(source) ?? []).filter((type) => script!.types[type.local].kind === 'class');
   const isCalled = script!.functions.some(
     (code) => code.type >= 0 && ['start', 'every frame', 'leave'].includes(code.moment),
   );
@@ -111,7 +112,7 @@ function unattached(linked: Linked, source: number): Draft[] {
   if (house.unattached === 'fine' || !isCalled || types.length === 0 || scripts[facts[source].rule].belongsTo)
     return [];
   if (!types.some((type) => behaviourRoots(linked).has(rootOf(type)))) return [];
-  const own = [world.filePiece[source], ...types.map((type) => type.piece)];
+  const own = [world.files.piece[source], ...types.map((type) => type.piece)];
   const isUsed = own.some((piece) => isUsedElsewhere(linked, piece, own));
   if (isUsed || [file, name, ...types.map((type) => type.name)].some((text) => mentions.has(text))) return [];
   const type = types[0];
@@ -145,18 +146,11 @@ function isUsedElsewhere({ graph }: Linked, piece: number, own: number[]): boole
   return false;
 }
 
-const roots = new WeakMap<Linked, Set<string>>();
-
 /** The uppermost types of all that objects carry: what descends from another one is not meant to be attached. */
-function behaviourRoots(linked: Linked): Set<string> {
-  let found = roots.get(linked);
-  if (!found) {
-    roots.set(linked, (found = new Set()));
-    const { types, carriedTypes } = linked.world;
-    for (const type of types) if (carriedTypes.has(type.name)) found.add(rootOf(type));
-  }
-  return found;
-}
+const behaviourRoots = once(
+  ({ world: { types } }: Linked) =>
+    new Set(types.all.filter(({ name }) => types.carried.has(name)).map((type) => rootOf(type))),
+);
 
 /** The uppermost parent as written, or an empty text for a type without parents. */
 function rootOf(type: WorldType): string {

@@ -52,7 +52,7 @@ describe('families of types', () => {
   });
   it('are none of pieces that nothing descends from', () => {
     const { linked } = scan(FLEET);
-    const punt = linked.world.types.find(({ name }) => name === 'Punt')!;
+    const punt = linked.world.types.all.find(({ name }) => name === 'Punt')!;
     expect(familyOf(linked, punt.piece)).toBeUndefined();
   });
   it('tell how many members and objects an edit of each place reaches', () => {

@@ -1,18 +1,13 @@
 /** Families: a parent type, a base prefab, or a record that others are like, with all that descends from it; what each has of its parent's, and what of its own. */
+import { once } from '../helpers/once.js';
 import { kindOf, nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import { functionOf } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import {
-  partsRunning,
-  push,
-  topOf,
-  type ValueOnPart,
-  type World,
-  type WorldPart,
-  type WorldType,
-} from '../linking/world.js';
+import { partsRunning } from '../linking/world/parts.js';
+import { push } from '../helpers/push.js';
+import { topOf, type ValueOnPart, type World, type WorldPart, type WorldType } from '../linking/world/world.js';
 import { formerTexts } from './former.js';
 
 export interface FamilySummary {
@@ -72,7 +67,7 @@ const NONE: FamilyCell = { is: 'none', text: '', file: '', range: null };
 export function familiesOf(linked: Linked): FamilySummary[] {
   const { world } = linked;
   const types = [...childrenOf(world)].map(([parent, children]) => typeSummary(linked, parent, children));
-  const prefabs = [...world.instanced].map((source) => prefabSummary(linked, source));
+  const prefabs = [...world.prefabs.instanced].map((source) => prefabSummary(linked, source));
   const records = [...likeOf(linked)].map(([parent, children]) => recordSummary(linked, parent, children));
   return [...types, ...prefabs, ...records].sort(
     (a, b) => b.replaced - a.replaced || b.members - a.members || byName.compare(a.name, b.name),
@@ -82,16 +77,16 @@ export function familiesOf(linked: Linked): FamilySummary[] {
 /** One family as a grid; undefined when the piece is no parent. */
 export function familyOf(linked: Linked, piece: number): Family | undefined {
   const { world, graph } = linked;
-  const type = world.types.find((one) => one.piece === piece);
+  const type = world.types.all.find((one) => one.piece === piece);
   const children = type && childrenOf(world).get(type);
   if (type && children) return typeGrid(linked, type, children);
-  const source = kindOf(graph, piece) === 'prefab' ? world.filePiece.indexOf(piece) : -1;
-  if (world.instanced.has(source)) return prefabGrid(linked, source);
+  const source = kindOf(graph, piece) === 'prefab' ? world.files.piece.indexOf(piece) : -1;
+  if (world.prefabs.instanced.has(source)) return prefabGrid(linked, source);
   const like = likeOf(linked).get(piece);
   return like && recordGrid(linked, piece, like);
 }
 
-function childrenOf({ types }: World): Map<WorldType, WorldType[]> {
+function childrenOf({ types: { all: types } }: World): Map<WorldType, WorldType[]> {
   const children = new Map<WorldType, WorldType[]>();
   for (const type of types)
     for (const parent of type.ancestors) {
@@ -275,13 +270,10 @@ interface Instances {
   inScenes: Map<number, number>;
 }
 
-const instances = new WeakMap<World, Instances>();
-
-function instancesIn({ world, graph }: Linked): Instances {
-  let known = instances.get(world);
-  if (known) return known;
-  instances.set(world, (known = { of: new Map(), inScenes: new Map() }));
-  for (const made of world.madeFrom.values())
+const instancesIn = once((world: World): Instances => {
+  const { graph } = world.builder;
+  const known: Instances = { of: new Map(), inScenes: new Map() };
+  for (const made of world.prefabs.madeFrom.values())
     for (const { object, prefab } of made) {
       push(known.of, prefab, object);
       known.inScenes.set(object, 0);
@@ -296,7 +288,7 @@ function instancesIn({ world, graph }: Linked): Instances {
       known.inScenes.set(from, known.inScenes.get(from)! + 1);
   }
   return known;
-}
+});
 
 function sum(counts: Iterable<number>): number {
   let all = 0;
@@ -306,18 +298,18 @@ function sum(counts: Iterable<number>): number {
 
 function prefabSummary(linked: Linked, source: number): FamilySummary {
   const { world } = linked;
-  const { of, inScenes } = instancesIn(linked);
+  const { of, inScenes } = instancesIn(linked.world);
   const made = of.get(source) ?? [];
   const replaced = sum(made.map((object) => savedOn(world, object).length));
   const { file, name } = world.facts[source];
   const objects = sum(made.map((object) => inScenes.get(object)!));
   const counts = { members: made.length, objects, replaced, byNothing: 0 };
-  return { piece: world.filePiece[source], kind: 'prefab', name, file, ...counts };
+  return { piece: world.files.piece[source], kind: 'prefab', name, file, ...counts };
 }
 
 /** Fields of an instance for which more than the prefab's own value is saved. */
 function savedOn(world: World, object: number): { part: WorldPart; name: string }[] {
-  return (world.partsOf.get(object) ?? []).flatMap((part) => {
+  return (world.trees.partsOf.get(object) ?? []).flatMap((part) => {
     const names = new Set(
       part.values.filter((one) => one.source !== part.values[0].source).map((one) => one.value.name),
     );
@@ -327,12 +319,12 @@ function savedOn(world: World, object: number): { part: WorldPart; name: string 
 
 function prefabGrid(linked: Linked, source: number): Family {
   const { world, graph } = linked;
-  const { of, inScenes } = instancesIn(linked);
+  const { of, inScenes } = instancesIn(linked.world);
   const objects = of.get(source) ?? [];
-  const [root] = world.children.get(world.filePiece[source]) ?? [];
+  const [root] = world.trees.children.get(world.files.piece[source]) ?? [];
   const names = new Set(
     [root, ...objects].flatMap((object) =>
-      (world.partsOf.get(object) ?? []).flatMap((part) => part.values.map((one) => one.value.name)),
+      (world.trees.partsOf.get(object) ?? []).flatMap((part) => part.values.map((one) => one.value.name)),
     ),
   );
   const columns = [...names].slice(0, MOST_COLUMNS).map((name) => ({ name, kind: 'field' as const }));
@@ -381,7 +373,7 @@ function valueCell(
   isBase: boolean,
   formerOf: (value: ValueOnPart) => string[],
 ): FamilyCell {
-  for (const part of world.partsOf.get(object) ?? []) {
+  for (const part of world.trees.partsOf.get(object) ?? []) {
     const levels = part.values.filter((one) => one.value.name === name);
     const last = levels.at(-1);
     if (!last) continue;
@@ -428,8 +420,8 @@ const EXTENDS = VERBS.indexOf('extends');
 
 /** What the plan keeps of a piece of data. */
 function detailsOf({ world, graph }: Linked, piece: number): Record<string, string> {
-  const source = world.sourceOf.get(graph.texts[graph.pieces.file[piece]]);
-  const at = source === undefined ? -1 : world.pieceOf[source].indexOf(piece);
+  const source = world.files.sourceOf.get(graph.texts[graph.pieces.file[piece]]);
+  const at = source === undefined ? -1 : world.trees.pieceOf[source].indexOf(piece);
   return at < 0 ? {} : (world.facts[source!].pieces[at].details ?? {});
 }
 

@@ -1,7 +1,7 @@
 /** What values and defaults were before, as the version history tells. */
 import { statesOf, type Commit } from '../model/history.js';
 import type { Linked } from '../linking/linked.js';
-import type { ValueOnPart, WorldType } from '../linking/world.js';
+import type { ValueOnPart, WorldType } from '../linking/world/world.js';
 import type { FieldFact, PartFact, PieceFact } from '../reading/facts.js';
 
 export interface Former {

@@ -7,7 +7,9 @@ import type { Range } from '../model/piece.js';
 import { UNKNOWN, type Operation, type ReferenceFact, type ScriptFacts, type Value } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { elsewhere, emptyLoss, findTarget, isEngines } from './targets.js';
-import { push, rootsOf, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
+import { push } from '../helpers/push.js';
+import { rootsOf, topOf, type World, type WorldPart, type WorldType } from './world/world.js';
+import { typeNamed } from './world/types.js';
 
 /** What a look-up comes to. */
 export interface Outcome {
@@ -152,7 +154,7 @@ export function evaluateAt(
     }
   };
 
-  const objectOf = (piece: number): number => world.partByPiece.get(piece)?.object ?? piece;
+  const objectOf = (piece: number): number => world.trees.partByPiece.get(piece)?.object ?? piece;
 
   const stepUp = (receiver: Outcome, count: Value | undefined): Outcome => {
     const steps = count?.is === 'number' ? Math.min(count.number, 64) : 1;
@@ -209,7 +211,7 @@ export function evaluateAt(
         step.split(MADE_UP).flatMap((text, at): Value[] => [...(at > 0 ? [UNKNOWN] : []), { is: 'text', text }]),
       );
       pieces = pieces
-        .flatMap((piece) => world.children.get(piece) ?? [])
+        .flatMap((piece) => world.trees.children.get(piece) ?? [])
         .filter((child) => fits.test(nameOf(graph, child)));
     }
     return { ...NOTHING_KNOWN, pieces, before, asks: 'a child whose name is made at run time' };
@@ -227,7 +229,7 @@ export function evaluateAt(
       name.split('*').flatMap((text, at) => (at > 0 ? [UNKNOWN, { is: 'text', text }] : [{ is: 'text', text }])),
     );
     const pieces: number[] = [];
-    for (const [other, named] of world.byNameInTree)
+    for (const [other, named] of world.names.inTree)
       if (fits.test(other)) pieces.push(...named.filter((piece) => !scenes || scenes.includes(topOf(world, piece))));
     const step = beginning(inWords('objects named like', name));
     if (pieces.length > 0) return found(step, pieces, 'name');
@@ -241,17 +243,17 @@ export function evaluateAt(
   const findOne = (name: string, rule: CallRule): Outcome => {
     const top = topOf(world, place.part.object);
     const isEverywhere = place.isLoose || rule.reach === 'project';
-    const scenes = world.loadedWith.get(top) ?? [top];
+    const scenes = world.trees.loadedWith.get(top) ?? [top];
     if (rule.wild && name.includes('*')) return findWild(name, isEverywhere ? undefined : scenes);
     const here = isEverywhere
-      ? (world.byNameInTree.get(name) ?? [])
+      ? (world.names.inTree.get(name) ?? [])
       : scenes.flatMap((scene) => namedIn(world, name, scene));
     const step = beginning(inWords('an object of the scene named', name));
     if (here.length > 0) return found(step, here, 'name');
     if (isMadeAtRun(world, name, madeAtRun) || scenes.some((scene) => hasIncomplete(world, scene)))
       return NOTHING_KNOWN;
     const lower = name.toLowerCase();
-    const capitals = (world.byLowerNameInTree.get(lower) ?? []).filter(
+    const capitals = (world.names.inTreeLower.get(lower) ?? []).filter(
       (piece) => isEverywhere || scenes.includes(topOf(world, piece)),
     );
     const loss: Loss = {
@@ -300,17 +302,19 @@ export function evaluateAt(
     const objects = on === 'object' ? own : own.flatMap((object) => (on === 'below' ? below(object) : above(object)));
     if (on === 'above' && place.isLoose) return NOTHING_KNOWN;
     const pieces = objects.flatMap((object) =>
-      (world.partsOf.get(object) ?? []).filter((one) => isOfType(one, wanted)).map((one) => one.piece),
+      (world.trees.partsOf.get(object) ?? []).filter((one) => isOfType(one, wanted)).map((one) => one.piece),
     );
     if (pieces.length > 0) return found(step, pieces, weaker(receiver.grip, 'name'));
     if (isEngines(world.plan.engine.parts, wanted) || objects.some((one) => hasUnknownParts(world, one)))
       return NOTHING_KNOWN;
     // A type that the map does not know may be anything.
-    if (!typeNamed(world, wanted, type.source) && !world.partNames.has(wanted)) return NOTHING_KNOWN;
+    if (!typeNamed(world, wanted, type.source) && !world.names.parts.has(wanted)) return NOTHING_KNOWN;
     const [object] = own;
-    const carried = (world.partsOf.get(object) ?? []).map((one) => one.type?.name || one.typeName).filter(Boolean);
-    const nearby = (world.children.get(object) ?? []).filter((child) =>
-      (world.partsOf.get(child) ?? []).some((one) => isOfType(one, wanted)),
+    const carried = (world.trees.partsOf.get(object) ?? [])
+      .map((one) => one.type?.name || one.typeName)
+      .filter(Boolean);
+    const nearby = (world.trees.children.get(object) ?? []).filter((child) =>
+      (world.trees.partsOf.get(child) ?? []).some((one) => isOfType(one, wanted)),
     );
     const loss: Loss = {
       ...emptyLoss('part', wanted),
@@ -323,7 +327,7 @@ export function evaluateAt(
   };
 
   const below = (object: number): number[] =>
-    (world.children.get(object) ?? []).flatMap((child) => [child, ...below(child)]);
+    (world.trees.children.get(object) ?? []).flatMap((child) => [child, ...below(child)]);
 
   const above = (object: number): number[] => {
     const parent = graph.pieces.parent[object];
@@ -336,7 +340,7 @@ export function evaluateAt(
     const pieces = texts.flatMap((text) => {
       const target = findTarget(world, rule.target, { text, piece: -1 }, type.source);
       if (target.state !== 'found') return [];
-      const source = world.sourceOf.get(graph.texts[graph.pieces.file[target.pieces[0]]]);
+      const source = world.files.sourceOf.get(graph.texts[graph.pieces.file[target.pieces[0]]]);
       return source === undefined ? [] : rootsOf(world, source).slice(0, 1);
     });
     return pieces.length > 0 ? start('found', pieces, 'path') : NOTHING_KNOWN;
@@ -350,8 +354,10 @@ const PARTS_OF = { object: 'its part', below: 'a part below it', above: 'a part 
 /** A part that is neither a type of the project nor the engine's may be of any type. */
 export function hasUnknownParts(world: World, object: number): boolean {
   return (
-    world.incomplete.has(object) ||
-    (world.partsOf.get(object) ?? []).some((one) => !one.type && !isEngines(world.plan.engine.parts, one.typeName))
+    world.trees.incomplete.has(object) ||
+    (world.trees.partsOf.get(object) ?? []).some(
+      (one) => !one.type && !isEngines(world.plan.engine.parts, one.typeName),
+    )
   );
 }
 
@@ -382,7 +388,7 @@ function byLabel(world: World): Map<string, number[]> {
   let index = labelIndexes.get(world);
   if (!index) {
     labelIndexes.set(world, (index = new Map()));
-    for (const [piece, labels] of world.labelsOf) for (const label of labels) push(index, label, piece);
+    for (const [piece, labels] of world.labels.of) for (const label of labels) push(index, label, piece);
   }
   return index;
 }
@@ -394,7 +400,7 @@ function partsOfType(world: World, name: string): WorldPart[] {
   let index = typeIndexes.get(world);
   if (!index) {
     typeIndexes.set(world, (index = new Map()));
-    for (const part of world.partByPiece.values()) {
+    for (const part of world.trees.partByPiece.values()) {
       const names = new Set([
         part.typeName,
         ...(part.type ? [part.type, ...part.type.ancestors] : []).map((one) => one.name),
@@ -485,7 +491,7 @@ function inWords(what: string, name: string): string {
 
 /** The objects that pieces are, or are parts of. */
 function objectsOf(world: World, pieces: number[]): number[] {
-  return pieces.map((piece) => world.partByPiece.get(piece)?.object ?? piece);
+  return pieces.map((piece) => world.trees.partByPiece.get(piece)?.object ?? piece);
 }
 
 function childStep(
@@ -500,14 +506,17 @@ function childStep(
   const wanted = world.builder.text(name);
   const exact: number[] = [];
   for (const object of objects) {
-    for (const child of world.children.get(object) ?? []) if (graph.pieces.name[child] === wanted) exact.push(child);
+    for (const child of world.trees.children.get(object) ?? [])
+      if (graph.pieces.name[child] === wanted) exact.push(child);
   }
   const asked = after(before, inWords('child', name));
   asked.down ||= before.ups > 0;
   if (exact.length > 0) return found(asked, exact, weaker(before.grip, 'path'));
-  if (isMadeAtRun(world, name, madeAtRun) || objects.some((object) => world.incomplete.has(object)))
+  if (isMadeAtRun(world, name, madeAtRun) || objects.some((object) => world.trees.incomplete.has(object)))
     return NOTHING_KNOWN;
-  const names = objects.flatMap((object) => world.children.get(object) ?? []).map((child) => nameOf(graph, child));
+  const names = objects
+    .flatMap((object) => world.trees.children.get(object) ?? [])
+    .map((child) => nameOf(graph, child));
   const loss: Loss = {
     ...emptyLoss('object', name),
     otherCapitals: names.find((other) => other.toLowerCase() === name.toLowerCase()) ?? '',
@@ -545,7 +554,7 @@ export function textsOf(world: World, value: Value): string[] {
     return texts.every((one) => one.length > 0) ? texts.flat() : [];
   }
   if (value.is === 'constant') {
-    const text = world.constants.get(value.name);
+    const text = world.code.constants.get(value.name);
     return text === undefined ? [] : [text];
   }
   return [];
@@ -586,7 +595,7 @@ function namedIn(world: World, name: string, top: number): number[] {
   let scenes = names.get(name);
   if (!scenes) {
     names.set(name, (scenes = new Map()));
-    for (const piece of world.byNameInTree.get(name) ?? []) push(scenes, topOf(world, piece), piece);
+    for (const piece of world.names.inTree.get(name) ?? []) push(scenes, topOf(world, piece), piece);
   }
   return scenes.get(top) ?? [];
 }
@@ -596,7 +605,8 @@ const incompleteTops = new WeakMap<World, Set<number>>();
 /** Whether some instance in this scene has a prefab that is not known. */
 function hasIncomplete(world: World, top: number): boolean {
   let tops = incompleteTops.get(world);
-  if (!tops) incompleteTops.set(world, (tops = new Set([...world.incomplete].map((piece) => topOf(world, piece)))));
+  if (!tops)
+    incompleteTops.set(world, (tops = new Set([...world.trees.incomplete].map((piece) => topOf(world, piece)))));
   return tops.has(top);
 }
 

@@ -4,7 +4,7 @@ import type { Plan } from '../reading/plan/plan.js';
 import type { EventEnds } from './linked.js';
 import { isEngines } from './targets.js';
 import type { Work } from './work.js';
-import { typeNamed } from './world.js';
+import { typeNamed } from './world/types.js';
 
 /** The event of a name, made known when it is first named. */
 export function eventNamed(work: Work, name: string): EventEnds {
@@ -12,7 +12,7 @@ export function eventNamed(work: Work, name: string): EventEnds {
   if (!ends) {
     const { world } = work;
     const isEvent = (piece: number): boolean => kindOf(world.builder.graph, piece) === 'event';
-    const declared = [...(world.byId.get(name) ?? []), ...(world.byName.get(name) ?? [])].find(isEvent);
+    const declared = [...(world.names.byId.get(name) ?? []), ...(world.names.byName.get(name) ?? [])].find(isEvent);
     const type = declared === undefined ? typeNamed(world, name, -1) : undefined;
     const piece =
       declared ??

@@ -1,9 +1,10 @@
 /** What code does when it is called: what a handler sends in turn, through the functions of its own that it calls. */
+import { once } from '../helpers/once.js';
 import type { FunctionFact, Gate, Operation } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { eventNames } from './link-scripts.js';
 import type { EventEnd } from './linked.js';
-import type { World, WorldType } from './world.js';
+import type { World, WorldType } from './world/world.js';
 
 /** A function, with the type whose code it is. */
 export interface Code {
@@ -24,13 +25,11 @@ export interface Deed {
   isSure: boolean;
 }
 
-const typesByPiece = new WeakMap<World, Map<number, WorldType>>();
+const typesByPiece = once(({ types }: World) => new Map(types.all.map((type) => [type.piece, type])));
 
 /** The type that a piece stands for. */
 export function typeOfPiece(world: World, piece: number): WorldType | undefined {
-  let types = typesByPiece.get(world);
-  if (!types) typesByPiece.set(world, (types = new Map(world.types.map((type) => [type.piece, type]))));
-  return types.get(piece);
+  return typesByPiece(world).get(piece);
 }
 
 /** The function of a name that runs on a type: its own, or that of the nearest parent. */
@@ -51,7 +50,7 @@ export function isConstructor(name: string): boolean {
 export function handlersOf(world: World, { piece, handler }: EventEnd): Code[] {
   if (!handler) return [];
   const type = typeOfPiece(world, piece);
-  const types = type ? [type] : (world.partsOf.get(piece) ?? []).flatMap((part) => part.type ?? []);
+  const types = type ? [type] : (world.trees.partsOf.get(piece) ?? []).flatMap((part) => part.type ?? []);
   return types.flatMap((one) => functionOf(one, handler) ?? []);
 }
 

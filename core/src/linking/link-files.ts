@@ -10,7 +10,9 @@ import { satisfies } from './packages.js';
 import { isBarred } from './slots.js';
 import { emptyLoss, findTarget, type Target } from './targets.js';
 import { countShare, lose, type Work } from './work.js';
-import { fileRuleOf, pieceNamed, placeKey, topOf, type World, type WorldPart, type WorldType } from './world.js';
+import { fileRuleOf, topOf, type World, type WorldPart, type WorldType } from './world/world.js';
+import { pieceNamed } from './world/pieces.js';
+import { placeKey } from './world/overrides.js';
 
 /** How firmly pieces of one file hold each other by what names them. */
 const GRIP_OF_NAMING: Record<Naming, Grip> = { id: 'fixed', name: 'name', index: 'path' };
@@ -19,12 +21,12 @@ const GRIP_OF_NAMING: Record<Naming, Grip> = { id: 'fixed', name: 'name', index:
 export function linkInstances(work: Work, source: number): void {
   const { world } = work;
   const fact = world.facts[source];
-  for (const { object, prefab, pieceFact } of world.madeFrom.get(source) ?? []) {
+  for (const { object, prefab, pieceFact } of world.prefabs.madeFrom.get(source) ?? []) {
     const { madeFrom } = world.facts[source].pieces[pieceFact];
     const form = fileRuleOf(world, source).pieces[world.facts[source].pieces[pieceFact].rule].madeFrom!;
     world.builder.addLink({
       from: object,
-      to: world.filePiece[prefab],
+      to: world.files.piece[prefab],
       verb: 'made from',
       grip: form.by === 'id' ? 'fixed' : form.by === 'name' ? 'name' : 'path',
       file: world.facts[source].file,
@@ -32,13 +34,20 @@ export function linkInstances(work: Work, source: number): void {
     });
   }
   fact.pieces.forEach((piece, at) => {
-    if (!piece.madeFrom || !world.incomplete.has(world.pieceOf[source][at])) return;
+    if (!piece.madeFrom || !world.trees.incomplete.has(world.trees.pieceOf[source][at])) return;
     const form = fileRuleOf(world, source).pieces[piece.rule].madeFrom!;
     const target = findTarget(world, form, { text: piece.madeFrom.text, piece: at }, source);
     if (target.state === 'lost') {
       lose(
         work,
-        { from: world.pieceOf[source][at], verb: 'made from', file: fact.file, field: '', form, ...piece.madeFrom },
+        {
+          from: world.trees.pieceOf[source][at],
+          verb: 'made from',
+          file: fact.file,
+          field: '',
+          form,
+          ...piece.madeFrom,
+        },
         target.loss,
       );
     }
@@ -107,10 +116,10 @@ export function linkBases(work: Work, source: number): void {
     for (const to of target.pieces)
       if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
   };
-  if (fact.extends) link(world.filePiece[source], fileRuleOf(world, source).extends!, fact.extends, -1);
+  if (fact.extends) link(world.files.piece[source], fileRuleOf(world, source).extends!, fact.extends, -1);
   fact.pieces.forEach((piece, at) => {
     if (piece.extends)
-      link(world.pieceOf[source][at], fileRuleOf(world, source).pieces[piece.rule].extends!, piece.extends, at);
+      link(world.trees.pieceOf[source][at], fileRuleOf(world, source).pieces[piece.rule].extends!, piece.extends, at);
   });
 }
 
@@ -120,12 +129,12 @@ export function linkOverrides(work: Work, source: number): void {
   const { file, pieces } = world.facts[source];
   pieces.forEach((piece, at) =>
     piece.overrides?.forEach(({ range }, index) => {
-      const part = world.changedPart.get(placeKey(source, at, piece.parts.length + index));
-      const from = world.pieceOf[source][at];
+      const part = world.prefabs.changedPart.get(placeKey(source, at, piece.parts.length + index));
+      const from = world.trees.pieceOf[source][at];
       if (part) world.builder.addLink({ from, to: part.piece, verb: 'overrides', grip: 'path', file, range });
     }),
   );
-  for (const { object, pieceFact, override } of world.lostOverrides.get(source) ?? []) {
+  for (const { object, pieceFact, override } of world.prefabs.lostOverrides.get(source) ?? []) {
     const { on, part, range } = pieces[pieceFact].overrides![override];
     const wanted = part ? (on ? `${on}: ${part}` : part) : on;
     const loss = emptyLoss(part ? 'part' : 'object', wanted);
@@ -140,8 +149,8 @@ export function linkLabels(work: Work, source: number): void {
   pieces.forEach((piece, at) => {
     for (const { text, range } of piece.labels ?? []) {
       world.builder.addLink({
-        from: world.pieceOf[source][at],
-        to: world.labels.get(text)!,
+        from: world.trees.pieceOf[source][at],
+        to: world.labels.piece.get(text)!,
         verb: 'labelled',
         grip: 'name',
         file,
@@ -156,13 +165,15 @@ export function linkPackages(work: Work, source: number): void {
   const { world } = work;
   const fact = world.facts[source];
   if (!fact.package) return;
-  const known = new Map(world.packages.map((one) => [one.id, world.filePiece[world.sourceOf.get(one.manifest)!]]));
+  const known = new Map(
+    world.files.packages.map((one) => [one.id, world.files.piece[world.files.sourceOf.get(one.manifest)!]]),
+  );
   for (const { text, version, range } of fact.package.needs) {
-    const place = { from: world.filePiece[source], verb: 'imports' as const, file: fact.file, range };
+    const place = { from: world.files.piece[source], verb: 'imports' as const, file: fact.file, range };
     const to = known.get(text);
     if (to === undefined) lose(work, { ...place, field: '' }, emptyLoss('package', text));
     else world.builder.addLink({ ...place, to, grip: 'name', label: version });
-    const has = world.packages.find((one) => one.id === text)?.version ?? '';
+    const has = world.files.packages.find((one) => one.id === text)?.version ?? '';
     if (to !== undefined && !satisfies(has, version)) {
       const { from, file } = place;
       work.linked.faults.push({
@@ -186,7 +197,7 @@ export function linkReferences(work: Work, source: number): void {
   const fact = world.facts[source];
   const rule = world.plan.files[fact.rule];
   for (const reference of fact.references) {
-    const object = reference.piece >= 0 ? world.pieceOf[source][reference.piece] : world.filePiece[source];
+    const object = reference.piece >= 0 ? world.trees.pieceOf[source][reference.piece] : world.files.piece[source];
     const part = reference.part >= 0 ? partOf(world, source, object, reference) : undefined;
     const from = part?.piece ?? object;
     const form = rule.references[reference.rule];
@@ -232,8 +243,8 @@ function partOf(
   { piece, part }: FileFacts['references'][number],
 ): WorldPart | undefined {
   return (
-    world.partsOf.get(object)?.find((one) => one.source === source && one.partFact === part) ??
-    world.changedPart.get(placeKey(source, piece, part))
+    world.trees.partsOf.get(object)?.find((one) => one.source === source && one.partFact === part) ??
+    world.prefabs.changedPart.get(placeKey(source, piece, part))
   );
 }
 
@@ -248,10 +259,10 @@ export function linkWrittenEvents(work: Work, source: number): void {
     const at = (named: string): number => {
       const index = named ? pieceNamed(world, source, rule, named, wire.piece) : -1;
       return index >= 0
-        ? world.pieceOf[source][index]
+        ? world.trees.pieceOf[source][index]
         : wire.piece >= 0
-          ? world.pieceOf[source][wire.piece]
-          : world.filePiece[source];
+          ? world.trees.pieceOf[source][wire.piece]
+          : world.files.piece[source];
     };
     const { scope, moment, side } = rule;
     // A wire that names no sender has none, unless the rule says that it is the piece around.
@@ -295,7 +306,7 @@ function checkWire(work: Work, piece: number, { event, handler, handlerAt, range
   const place = { part: -1, foundIn: file, file, range };
   if (isBarred(world, piece))
     work.linked.faults.push({ is: 'barred', from: piece, target: piece, how: 'wire', label: event, ...place });
-  const parts = world.partsOf.get(piece) ?? [];
+  const parts = world.trees.partsOf.get(piece) ?? [];
   const types = parts.flatMap((part) => part.type ?? []);
   if (!handler || types.length === 0 || hasUnknownParts(world, piece)) return;
   // Parts of the engine take handlers, too: which ones, only the plan can say.
@@ -327,9 +338,9 @@ export function linkConnections(work: Work, source: number): void {
     const rule = world.plan.files[fact.rule].connections[ruleName];
     const end = (text: string): number => {
       const at = pieceNamed(world, source, rule, text, piece);
-      return at < 0 ? -1 : world.pieceOf[source][at];
+      return at < 0 ? -1 : world.trees.pieceOf[source][at];
     };
-    const around = piece >= 0 ? world.pieceOf[source][piece] : world.filePiece[source];
+    const around = piece >= 0 ? world.trees.pieceOf[source][piece] : world.files.piece[source];
     const place = { from: from ? end(from) : around, verb: rule.verb, file: fact.file, range };
     const target = end(to);
     const isWhole = place.from >= 0 && target >= 0;
@@ -348,10 +359,11 @@ export function linkGiven(work: Work, source: number): void {
   const { world } = work;
   const fact = world.facts[source];
   if (fact.given.length === 0) return;
-  const own = new Map(fact.pieces.map((piece, at) => [piece.id, world.pieceOf[source][at]]));
-  const named = (id: string): number | undefined => own.get(id) ?? world.byId.get(id)?.[0] ?? fileNamed(world, id);
+  const own = new Map(fact.pieces.map((piece, at) => [piece.id, world.trees.pieceOf[source][at]]));
+  const named = (id: string): number | undefined =>
+    own.get(id) ?? world.names.byId.get(id)?.[0] ?? fileNamed(world, id);
   for (const { from, to, verb, grip, scope, moment, side, label, file, range } of fact.given) {
-    const start = named(from) ?? world.filePiece[source];
+    const start = named(from) ?? world.files.piece[source];
     const end = to ? named(to) : undefined;
     const place = { from: start, verb, file: file || fact.file, range };
     if (end === undefined) lose(work, { ...place, field: label }, emptyLoss('object', to || label));
@@ -360,6 +372,6 @@ export function linkGiven(work: Work, source: number): void {
 }
 
 function fileNamed(world: World, path: string): number | undefined {
-  const source = world.sourceOf.get(path);
-  return source === undefined ? undefined : world.filePiece[source];
+  const source = world.files.sourceOf.get(path);
+  return source === undefined ? undefined : world.files.piece[source];
 }

@@ -3,7 +3,7 @@ import type { Language } from '../reading/plan/plan.js';
 import { folderOf } from '../reading/source.js';
 import { normal } from './targets.js';
 import type { Work } from './work.js';
-import type { World } from './world.js';
+import type { World } from './world/world.js';
 
 const ENDINGS: Record<Language, string[]> = {
   typescript: ['', '.ts', '.tsx', '.js', '/index.ts'],
@@ -22,7 +22,7 @@ export function linkImports(work: Work, source: number): void {
     const to = importedFile(world, file, from, script!.language);
     if (to === undefined || to === source || seen.has(to)) continue;
     seen.add(to);
-    const link = { from: world.filePiece[source], to: world.filePiece[to], verb: 'imports' as const };
+    const link = { from: world.files.piece[source], to: world.files.piece[to], verb: 'imports' as const };
     world.builder.addLink({ ...link, grip: 'path', label: from, file, range });
   }
 }
@@ -38,7 +38,7 @@ export function importedFile(world: World, file: string, from: string, language:
     for (const ending of ENDINGS[language]) {
       const bare = isPath ? from.replace(/\.js$/, language === 'typescript' && ending ? '' : '.js') : slashed;
       const path = normal(`${folder}/${bare}${ending}`);
-      const found = path === undefined ? undefined : world.sourceOf.get(world.replacedBy.get(path) ?? path);
+      const found = path === undefined ? undefined : world.files.sourceOf.get(world.files.replacedBy.get(path) ?? path);
       if (found !== undefined && world.facts[found].script) return found;
     }
   }

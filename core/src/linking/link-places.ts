@@ -9,7 +9,9 @@ import { sideOf } from './link-scripts.js';
 import type { LookUp } from './linked.js';
 import { checkSlots, checkVariables, isBarred, originOf } from './slots.js';
 import { addLost, type LookUpPlan, type Work } from './work.js';
-import { addPart, partsRunning, topOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
+import { addPart, partsRunning } from './world/parts.js';
+import { topOf, type World, type WorldPart, type WorldType } from './world/world.js';
+import { typeNamed } from './world/types.js';
 
 /** Evaluates everything that runs on some parts. */
 export function linkPlaces(work: Work, parts: Iterable<WorldPart>): void {
@@ -84,7 +86,7 @@ function firstFound({ world, lookUpPlans, outcomes }: Work, plan: LookUpPlan): L
 
 function isInstanced(world: World, top: number): boolean {
   const path = world.builder.graph.texts[world.builder.graph.pieces.file[top]];
-  return world.instanced.has(world.sourceOf.get(path) ?? -1);
+  return world.prefabs.instanced.has(world.files.sourceOf.get(path) ?? -1);
 }
 
 /**
@@ -94,14 +96,14 @@ function isInstanced(world: World, top: number): boolean {
 export function attachByCode(work: Work): void {
   const { world } = work;
   const attaching = new Set(
-    world.types.filter(({ script, local }) =>
+    world.types.all.filter(({ script, local }) =>
       script.operations.some((one) => one.type === local && world.plan.calls[one.rule].means === 'attach'),
     ),
   );
   work.isAttachedByCode = attaching.size > 0;
   if (attaching.size === 0) return;
   const done = new Set<string>();
-  let parts = [...world.partByPiece.values()];
+  let parts = [...world.trees.partByPiece.values()];
   for (let round = 0; round < 3 && parts.length > 0; round++)
     parts = parts.flatMap((part) => attachedBy(work, part, attaching, done));
 }
@@ -121,7 +123,7 @@ function attachedBy(work: Work, part: WorldPart, attaching: ReadonlySet<WorldTyp
       if (!attached) return [];
       const outcome = evaluator.value(type, operation.receiver);
       return (outcome.state === 'found' ? outcome.pieces : []).flatMap((piece) => {
-        const object = world.partByPiece.get(piece)?.object ?? piece;
+        const object = world.trees.partByPiece.get(piece)?.object ?? piece;
         const key = `${object} ${attached.index}`;
         if (done.has(key)) return [];
         done.add(key);
@@ -312,7 +314,7 @@ function linkAct(
     linked.faults.push({ is: 'wide', typeName: type.name, verb, wanted, matches: outcome.pieces, ...place });
   }
   for (const to of outcome.pieces) {
-    const object = world.partByPiece.get(to)?.object ?? to;
+    const object = world.trees.partByPiece.get(to)?.object ?? to;
     const words = label ?? (object === part.object ? 'itself' : undefined);
     // A call for one thing made on all of a type is done to all.
     const whom = wanted ? 'all' : scope;

@@ -21,7 +21,9 @@ import { importedFile } from './link-imports.js';
 import { findMember, isMissing, isOpen, mayBeAdded, mayBeExtension, memberNames } from './members.js';
 import { emptyLoss, findLabel, findPath, findTarget, isEngines } from './targets.js';
 import { addLost, countShare, lose, type Work } from './work.js';
-import { flagPiece, push, rootsOf, typeNamed, type World, type WorldType } from './world.js';
+import { flagPiece, typeNamed } from './world/types.js';
+import { push } from '../helpers/push.js';
+import { rootsOf, type World, type WorldType } from './world/world.js';
 
 /** Whatever code spawns may turn up under any parent, so its name cannot be said to be missing. */
 export function collectMadeAtRun(work: Work): void {
@@ -32,7 +34,7 @@ export function collectMadeAtRun(work: Work): void {
       if (rule.means !== 'spawn' || !operation.arguments.path) continue;
       for (const text of textsOf(world, operation.arguments.path)) {
         const path = findPath(world, rule.target, text, fact.file).path;
-        const prefab = path === undefined ? undefined : world.sourceOf.get(path);
+        const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
         if (prefab === undefined || prefab === source) continue;
         work.madeAtRun.add(world.facts[prefab].name);
         for (const root of rootsOf(world, prefab)) work.madeAtRun.add(nameOf(world.builder.graph, root));
@@ -43,7 +45,7 @@ export function collectMadeAtRun(work: Work): void {
 
 export function linkTypes(work: Work, source: number): void {
   const { world } = work;
-  for (const type of world.typesIn.get(source) ?? []) {
+  for (const type of world.types.inFile.get(source) ?? []) {
     for (const written of type.script.types[type.local].parents) {
       const parent = typeNamed(world, written, type.source);
       if (!parent || parent === type) continue;
@@ -64,19 +66,19 @@ export function linkTypes(work: Work, source: number): void {
 export function declarePieces(world: World): void {
   world.facts.forEach((fact, source) => {
     for (const { id, pattern, kind, range } of declarations(world, fact)) {
-      if (pattern) world.madeIds.push(pattern);
+      if (pattern) world.names.madeIds.push(pattern);
       if (!id) continue;
       const piece = world.builder.addPiece({
         kind,
         name: id,
         id,
-        parent: world.filePiece[source],
+        parent: world.files.piece[source],
         file: fact.file,
         range,
       });
-      push(world.declared, source, piece);
-      push(world.byId, id, piece);
-      push(world.byName, id, piece);
+      push(world.names.declared, source, piece);
+      push(world.names.byId, id, piece);
+      push(world.names.byName, id, piece);
     }
   });
 }
@@ -122,7 +124,7 @@ export function linkScripts(work: Work, source: number): void {
 /** What code does with the flags of its own types; with those of others, {@link linkUse}. */
 function linkFlags({ world }: Work, { file, script }: FileFacts, source: number): void {
   for (const use of script!.flagUses) {
-    const type = (world.typesIn.get(source) ?? []).find(({ local }) => local === use.type);
+    const type = (world.types.inFile.get(source) ?? []).find(({ local }) => local === use.type);
     const to = type && flagPiece(type, use.field);
     if (to === undefined) continue;
     world.builder.addLink({ from: type!.piece, to, verb: use.how, grip: 'name', file, ...flagWords(script!, use) });
@@ -152,7 +154,7 @@ function linkUse(work: Work, fact: FileFacts, source: number, use: MemberUse): v
   if (!found) return noteMissing(work, fact, from, used, use);
   const { declaring } = found;
   if (declaring.piece === from) return;
-  const user = (world.typesIn.get(source) ?? []).find((one) => one.piece === from);
+  const user = (world.types.inFile.get(source) ?? []).find((one) => one.piece === from);
   const isHidden = found.member.hidden && !user?.ancestors.includes(declaring);
   const flag = flagPiece(declaring, member);
   if (flag === undefined) {
@@ -218,10 +220,10 @@ function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, use: Memb
   const from = typePiece(world, source, use.type);
   for (const text of given.path ? textsOf(world, given.path) : []) {
     const path = findPath(world, rule.target, text, fact.file).path;
-    const prefab = path === undefined ? undefined : world.sourceOf.get(path);
+    const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
     if (prefab === undefined) continue;
     const [root] = rootsOf(world, prefab);
-    const types = (world.partsOf.get(root) ?? []).flatMap((part) => part.type ?? []);
+    const types = (world.trees.partsOf.get(root) ?? []).flatMap((part) => part.type ?? []);
     const found = types.map((type) => findMember(type, use.member)).find(Boolean);
     const { file, range } = { file: fact.file, range: use.range };
     if (found) {
@@ -233,7 +235,7 @@ function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, use: Memb
       types.every((type) => isMissing(world, type, use.member))
     ) {
       const fault = missing(fact, from, types[0], use);
-      work.linked.faults.push({ ...fault, prefab: world.filePiece[prefab], members: types.flatMap(memberNames) });
+      work.linked.faults.push({ ...fault, prefab: world.files.piece[prefab], members: types.flatMap(memberNames) });
       const loss = { ...emptyLoss('member', use.member), lastObject: types[0].piece };
       addLost(work, { from, verb: use.how, file, field: '', range }, loss);
     }
@@ -245,11 +247,11 @@ function linkStrangers(work: Work, fact: FileFacts, source: number): void {
   const { world } = work;
   const { functions } = world.plan.engine;
   for (const { name, type, range } of fact.script!.strangers) {
-    if (world.functionNames.has(name) || world.typesByName.has(name) || world.constants.has(name)) continue;
+    if (world.code.functionNames.has(name) || world.types.byName.has(name) || world.code.constants.has(name)) continue;
     if (functions.length === 0 || isEngines(functions, name)) continue;
     const from = typePiece(world, source, type);
     const place = { part: -1, foundIn: fact.file, file: fact.file, range };
-    work.linked.faults.push({ is: 'missing call', from, name, functions: [...world.functionNames], ...place });
+    work.linked.faults.push({ is: 'missing call', from, name, functions: [...world.code.functionNames], ...place });
     addLost(work, { from, verb: 'calls', file: fact.file, field: '', range }, emptyLoss('member', name));
   }
 }
@@ -392,7 +394,9 @@ const VERB_OF: Partial<Record<CallRule['means'], Verb>> = {
 
 /** The type whose code it is, or the script for code outside of types. */
 function typePiece(world: World, source: number, local: number): number {
-  return (world.typesIn.get(source) ?? []).find((type) => type.local === local)?.piece ?? world.filePiece[source];
+  return (
+    (world.types.inFile.get(source) ?? []).find((type) => type.local === local)?.piece ?? world.files.piece[source]
+  );
 }
 
 /** A text that stands in the very call that makes its target known is no reference to it. */

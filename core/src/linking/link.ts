@@ -25,7 +25,11 @@ import { storyBackward, storyForward } from './story.js';
 import { valuesOf } from './values.js';
 import { walkAt } from './walks.js';
 import { lose, type Work } from './work.js';
-import { addPart, buildWorld, fileRuleOf, mainType, push, type World } from './world.js';
+import { addPart } from './world/parts.js';
+import { buildWorld } from './world/build.js';
+import { fileRuleOf, type World } from './world/world.js';
+import { mainType } from './world/types.js';
+import { push } from '../helpers/push.js';
 
 /**
  * Facts → links: works out where every script runs and what every reference ends on.
@@ -57,9 +61,9 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
     linked: {
       plan,
       facts: world.facts,
-      replacedBy: world.replacedBy,
-      labels: [...world.labels.keys()],
-      packages: world.packages.map(({ id, version }) => ({ id, version })),
+      replacedBy: world.files.replacedBy,
+      labels: [...world.labels.piece.keys()],
+      packages: world.files.packages.map(({ id, version }) => ({ id, version })),
       lookUps: [],
       lostReferences: [],
       emptySlots: [],
@@ -78,8 +82,8 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
   collectMadeAtRun(work);
   attachByCode(work);
   world.facts.forEach((_fact, source) => linkFile(work, source));
-  linkAttachments(work, world.partByPiece.values());
-  linkPlaces(work, world.partByPiece.values());
+  linkAttachments(work, world.trees.partByPiece.values());
+  linkPlaces(work, world.trees.partByPiece.values());
   return work;
 }
 
@@ -145,7 +149,7 @@ function prefabOf(world: World, source: number, piece: PieceFact): string | unde
 function scriptOf(world: World, source: number, piece: PieceFact, part: PartFact): string | undefined {
   const form = fileRuleOf(world, source).pieces[piece.rule]?.parts[part.rule]?.script;
   // Glue facts give the path itself.
-  if (!form) return world.paths.has(part.script!.text) ? part.script!.text : undefined;
+  if (!form) return world.files.paths.has(part.script!.text) ? part.script!.text : undefined;
   return pathOf(world, form, part.script!.text, source);
 }
 
@@ -169,24 +173,24 @@ function attachByTable(work: Work): void {
   world.facts.forEach((fact, source) => {
     for (const { rule: ruleName, script, to } of fact.attachments) {
       const rule = fileRuleOf(world, source).attachments[ruleName];
-      const place = { from: world.filePiece[source], verb: 'carries' as const, file: fact.file, field: '' };
+      const place = { from: world.files.piece[source], verb: 'carries' as const, file: fact.file, field: '' };
       const target = findTarget(world, rule.script, { text: script.text, piece: -1 }, source);
       const on = to && rule.to ? findTarget(world, rule.to, { text: to.text, piece: -1 }, source) : undefined;
       if (target.state === 'lost') lose(work, { ...place, range: script.range }, target.loss);
       if (on?.state === 'lost') lose(work, { ...place, range: to!.range }, on.loss);
       const path = pathOf(world, rule.script, script.text, source);
       if (path === undefined || (on && on.state !== 'found')) continue;
-      for (const object of on ? on.pieces : [world.filePiece[source]]) attach(object, path, source, script.range);
+      for (const object of on ? on.pieces : [world.files.piece[source]]) attach(object, path, source, script.range);
     }
     const belongs = fact.script && world.plan.scripts[fact.rule].belongsTo;
     const scene = belongs && findSource(belongs.scene, undefined, fact.file)?.text;
     if (!belongs || !scene) return;
     const pieces =
       belongs.by === 'path'
-        ? [world.filePiece[world.sourceOf.get(scene) ?? -1]]
-        : world[SCENES_BY[belongs.by]].get(scene);
+        ? [world.files.piece[world.files.sourceOf.get(scene) ?? -1]]
+        : world.names[SCENES_BY[belongs.by]].get(scene);
     for (const piece of pieces ?? [])
-      if (piece !== undefined && world.filePiece.includes(piece)) attach(piece, fact.file, source, fact.range);
+      if (piece !== undefined && world.files.piece.includes(piece)) attach(piece, fact.file, source, fact.range);
   });
 }
 

@@ -8,7 +8,7 @@ import type { Plan, ReferenceRule, TargetForm } from '../reading/plan/plan.js';
 import type { Fault } from './faults.js';
 import type { StoryLine } from './story.js';
 import type { PartValues } from './values.js';
-import type { World } from './world.js';
+import type { World } from './world/world.js';
 
 /** A look-up in a script, with what it came to from every place it runs at. */
 export interface LookUp {

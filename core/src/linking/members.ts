@@ -1,8 +1,10 @@
 /** Members of types: what a type declares, has from its parents, and whether all of it is known. */
+import { once, oncePer } from '../helpers/once.js';
 import { distance } from '../helpers/nearest.js';
 import type { Language } from '../reading/plan/plan.js';
 import { isEngines } from './targets.js';
-import { typeNamed, type World, type WorldType } from './world.js';
+import { typeNamed } from './world/types.js';
+import type { World, WorldType } from './world/world.js';
 
 /** Members that every object of a language has. */
 const OF_EVERY: Record<Language, RegExp> = {
@@ -29,23 +31,17 @@ export interface Member {
   isGiven: boolean;
 }
 
-const ownMembers = new WeakMap<WorldType, Map<string, Member>>();
-
 /** Members that a type itself declares, or gives itself in its code. */
-export function membersOf(type: WorldType): Map<string, Member> {
-  let members = ownMembers.get(type);
-  if (!members) {
-    ownMembers.set(type, (members = new Map()));
-    const { script, local } = type;
-    for (const name of script.types[local].others ?? []) members.set(name, { name, hidden: false, isGiven: false });
-    for (const { name, hidden } of script.types[local].fields) members.set(name, { name, hidden, isGiven: false });
-    for (const { type: of, name, hidden } of script.functions)
-      if (of === local) members.set(name, { name, hidden, isGiven: false });
-    for (const { type: of, field } of script.fieldValues)
-      if (of === local && !members.has(field)) members.set(field, { name: field, hidden: false, isGiven: true });
-  }
+export const membersOf = once(({ script, local }: WorldType): Map<string, Member> => {
+  const members = new Map<string, Member>();
+  for (const name of script.types[local].others ?? []) members.set(name, { name, hidden: false, isGiven: false });
+  for (const { name, hidden } of script.types[local].fields) members.set(name, { name, hidden, isGiven: false });
+  for (const { type: of, name, hidden } of script.functions)
+    if (of === local) members.set(name, { name, hidden, isGiven: false });
+  for (const { type: of, field } of script.fieldValues)
+    if (of === local && !members.has(field)) members.set(field, { name: field, hidden: false, isGiven: true });
   return members;
-}
+});
 
 /** The member of a type or its parents, with the type that declares it. */
 export function findMember(type: WorldType, name: string): { member: Member; declaring: WorldType } | undefined {
@@ -58,42 +54,33 @@ export function findMember(type: WorldType, name: string): { member: Member; dec
   return given;
 }
 
-const wholes = new WeakMap<World, Map<WorldType, boolean>>();
-
 /**
  * Whether all members of a type are known: every parent is a type of the project, or one of the engine's whose
  * members the plan names.
  */
-export function isWhole(world: World, type: WorldType): boolean {
-  let known = wholes.get(world);
-  if (!known) wholes.set(world, (known = new Map()));
-  let whole = known.get(type);
-  if (whole === undefined) {
-    const { types, members } = world.plan.engine;
-    whole = [type, ...type.ancestors].every(
-      (one) =>
-        one.script.types[one.local].kind !== 'interface' &&
-        !one.script.types[one.local].isOpen &&
-        (world.typesByName.get(one.name)?.length ?? 0) <= 1 &&
-        ![...membersOf(one).keys()].some((name) => ANSWERS_ALL.has(name)) &&
-        one.script.types[one.local].parents.every(
-          (written) =>
-            isAnother(typeNamed(world, written, one.source), one) ||
-            (members.length > 0 &&
-              isEngines(
-                types,
-                written
-                  .replace(/[<[].*$/s, '')
-                  .split('.')
-                  .pop()!
-                  .trim(),
-              )),
-        ),
-    );
-    known.set(type, whole);
-  }
-  return whole;
-}
+export const isWhole = oncePer((world: World, type: WorldType): boolean => {
+  const { types, members } = world.plan.engine;
+  return [type, ...type.ancestors].every(
+    (one) =>
+      one.script.types[one.local].kind !== 'interface' &&
+      !one.script.types[one.local].isOpen &&
+      (world.types.byName.get(one.name)?.length ?? 0) <= 1 &&
+      ![...membersOf(one).keys()].some((name) => ANSWERS_ALL.has(name)) &&
+      one.script.types[one.local].parents.every(
+        (written) =>
+          isAnother(typeNamed(world, written, one.source), one) ||
+          (members.length > 0 &&
+            isEngines(
+              types,
+              written
+                .replace(/[<[].*$/s, '')
+                .split('.')
+                .pop()!
+                .trim(),
+            )),
+      ),
+  );
+});
 
 /** `class Wrapper extends lib.Wrapper` descends from a type that only has the same name. */
 function isAnother(parent: WorldType | undefined, type: WorldType): boolean {
@@ -117,21 +104,13 @@ export function isMissing(world: World, type: WorldType, name: string): boolean 
  */
 export function mayBeAdded(world: World, type: WorldType, name: string): boolean {
   if (!isOpen(type)) return false;
-  if (world.setElsewhere.has(name) || world.functionNames.has(name) || memberIndex(world).has(name)) return true;
+  if (world.code.setElsewhere.has(name) || world.code.functionNames.has(name) || memberIndex(world).has(name))
+    return true;
   return name.length < 4 || !memberNames(type).some((other) => distance(name, other, 1) === 1);
 }
 
-const indexes = new WeakMap<World, Set<string>>();
-
 /** Names of all members. What scripts mention changes with every edit, so that the checks look at it. */
-function memberIndex(world: World): Set<string> {
-  let index = indexes.get(world);
-  if (!index) {
-    indexes.set(world, (index = new Set()));
-    for (const type of world.types) for (const name of membersOf(type).keys()) index.add(name);
-  }
-  return index;
-}
+const memberIndex = once(({ types }: World) => new Set(types.all.flatMap((type) => [...membersOf(type).keys()])));
 
 /** Whether values are saved for a type's exposed fields, and not for whatever its code takes. */
 export function savesFields(type: WorldType): boolean {
@@ -148,7 +127,7 @@ export function takesValue(type: WorldType, name: string): boolean {
 
 /** Whether a function of any type may be called as if it were the type's own (extension methods). */
 export function mayBeExtension(world: World, type: WorldType, name: string): boolean {
-  return type.script.language === 'csharp' && world.functionNames.has(name);
+  return type.script.language === 'csharp' && world.code.functionNames.has(name);
 }
 
 /** Names of all members of a type and its parents. */

@@ -175,7 +175,7 @@ describe('values in force', () => {
         scripts: { ts: { match: '*.ts', language: 'typescript', exposed: { decorators: ['slot'] } } },
       },
     );
-    const object = linked.world.byNameInTree.get('Line')![0];
+    const object = linked.world.names.inTree.get('Line')![0];
     const [part] = linked.valuesOf(object);
     const told = part.fields.map(({ field, type, levels }) => [
       field,

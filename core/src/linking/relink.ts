@@ -14,7 +14,9 @@ import { declarations } from './link-scripts.js';
 import type { Linked } from './linked.js';
 import { countFile, countOf } from './rule-counts.js';
 import type { Work } from './work.js';
-import { partsRunning, push, topOf, type World, type WorldPart, type WorldType } from './world.js';
+import { partsRunning } from './world/parts.js';
+import { push } from '../helpers/push.js';
+import { topOf, type World, type WorldPart, type WorldType } from './world/world.js';
 
 /** More changed files than this are linked sooner together with all others. */
 const MOST_CHANGED = 50;
@@ -58,7 +60,7 @@ interface PartIndex {
 
 function indexParts(world: World): PartIndex {
   const index: PartIndex = { bySource: new Map(), byTop: new Map() };
-  for (const part of world.partByPiece.values()) {
+  for (const part of world.trees.partByPiece.values()) {
     push(index.bySource, part.source, part);
     push(index.byTop, topOf(world, part.object), part);
   }
@@ -70,13 +72,13 @@ function canStay(work: Work, changed: number[], facts: FileFacts[]): boolean {
   const { world } = work;
   return (
     changed.length <= MOST_CHANGED &&
-    world.replacedBy.size === 0 &&
+    world.files.replacedBy.size === 0 &&
     !work.isAttachedByCode &&
     changed.every((source) => {
       const old = world.facts[source];
       const fact = facts[source];
       // Copies of a prefab's objects stand in other files.
-      if (old.pieces.length > 0 && world.instanced.has(source)) return false;
+      if (old.pieces.length > 0 && world.prefabs.instanced.has(source)) return false;
       return signatureOf(world, old) === signatureOf(world, fact);
     })
   );
@@ -142,8 +144,8 @@ function relink(work: Work, index: PartIndex, changed: Map<number, FileFacts>): 
   const parts = new Set<WorldPart>();
   const types = new Set<WorldType>();
   for (const source of changed.keys()) {
-    for (const part of index.byTop.get(world.filePiece[source]) ?? []) parts.add(part);
-    for (const type of world.typesIn.get(source) ?? []) types.add(type);
+    for (const part of index.byTop.get(world.files.piece[source]) ?? []) parts.add(part);
+    for (const type of world.types.inFile.get(source) ?? []) types.add(type);
   }
   for (const type of types) for (const part of partsRunning(world, type)) parts.add(part);
 
@@ -172,7 +174,7 @@ function removeLinks({ world, linked }: Work, parts: ReadonlySet<WorldPart>, cha
   const isScript = new Uint8Array(builder.graph.texts.length);
   const isPart = new Uint8Array(builder.graph.pieceCount);
   for (const { file } of changed.values()) isChanged[builder.text(file)] = 1;
-  for (const type of world.types) isScript[builder.text(world.facts[type.source].file)] = 1;
+  for (const type of world.types.all) isScript[builder.text(world.facts[type.source].file)] = 1;
   for (const { piece } of parts) isPart[piece] = 1;
   const runs = VERBS.indexOf('runs');
   const gone: number[] = [];
@@ -221,8 +223,8 @@ function replaceFacts(work: Work, index: PartIndex, source: number, fact: FileFa
   const { builder } = world;
   work.areMentionsStale ||= !isSame(world.facts[source].script?.mentions, fact.script?.mentions);
   world.facts[source] = fact;
-  builder.setRange(world.filePiece[source], fact.range);
-  for (const type of world.typesIn.get(source) ?? []) {
+  builder.setRange(world.files.piece[source], fact.range);
+  for (const type of world.types.inFile.get(source) ?? []) {
     type.script = fact.script!;
     const { range, flags } = type.script.types[type.local];
     builder.setRange(type.piece, range);
@@ -231,13 +233,13 @@ function replaceFacts(work: Work, index: PartIndex, source: number, fact: FileFa
       if (piece !== undefined) builder.setRange(piece, flag.range);
     }
   }
-  fact.pieces.forEach((piece, at) => builder.setRange(world.pieceOf[source][at], piece.range));
+  fact.pieces.forEach((piece, at) => builder.setRange(world.trees.pieceOf[source][at], piece.range));
   for (const part of index.bySource.get(source) ?? []) {
     if (part.pieceFact < 0 || kindOf(builder.graph, part.piece) !== 'part') continue;
     part.fact = fact.pieces[part.pieceFact].parts[part.partFact];
     builder.setRange(part.piece, part.fact.range);
   }
-  const declared = world.declared.get(source) ?? [];
+  const declared = world.names.declared.get(source) ?? [];
   let at = 0;
   for (const { id, range } of declarations(world, fact)) if (id) builder.setRange(declared[at++], range);
 }

@@ -5,7 +5,8 @@ import { referenceOutcome, isOfType, hasUnknownParts, slotKey } from './evaluate
 import { findMember, isWhole, memberNames, savesFields, takesValue } from './members.js';
 import { isEngines } from './targets.js';
 import type { Work } from './work.js';
-import { fileRuleOf, typeNamed, type World, type WorldPart, type WorldType } from './world.js';
+import { fileRuleOf, type World, type WorldPart, type WorldType } from './world/world.js';
+import { typeNamed } from './world/types.js';
 
 /** The object of the prefab that the part was copied from; its own object if it was not. */
 export function originOf(world: World, part: WorldPart): number {
@@ -82,7 +83,7 @@ function isSetInCode(work: Work, chain: WorldType[], field: string): boolean {
   const own = chain.some((type) =>
     type.script.fieldValues.some((one) => one.type === type.local && one.field === field && one.value.is !== 'nothing'),
   );
-  return own || work.world.setElsewhere.has(field);
+  return own || work.world.code.setElsewhere.has(field);
 }
 
 /** Values saved for fields that the script does not have. */
@@ -143,7 +144,7 @@ function checkKind(
       wanted.some((one) => outcome.pieces.some((piece) => fits(world, piece, one, declaredIn)))
     )
       continue;
-    const children = world.children.get(target) ?? [];
+    const children = world.trees.children.get(target) ?? [];
     work.linked.faults.push({
       is: 'wrong kind',
       ...common,
@@ -170,7 +171,7 @@ export function fits(world: World, piece: number, wanted: string, source: number
   if (kinds) return kinds.includes(kind);
   const type = typeNamed(world, wanted, source);
   const isPart = type ? type.script.types[type.local].kind === 'class' && isCarried(world, type) : false;
-  if (!isPart && !world.partNames.has(wanted) && !isEngines(world.plan.engine.parts, wanted)) return true;
+  if (!isPart && !world.names.parts.has(wanted) && !isEngines(world.plan.engine.parts, wanted)) return true;
   if (kind === 'part') return true;
   // A text of the game's own may stand for an object; what else stands there, we cannot say of a type of parts.
   if (kind !== 'object') return kind !== 'media' && kind !== 'scene' && kind !== 'data asset' && kind !== 'record';
@@ -179,11 +180,11 @@ export function fits(world: World, piece: number, wanted: string, source: number
 
 /** Whether a type, or one that descends from it, runs on any object. */
 function isCarried(world: World, type: WorldType): boolean {
-  return world.carriedTypes.has(type.name);
+  return world.types.carried.has(type.name);
 }
 
 function carries(world: World, object: number, wanted: string): boolean {
-  return (world.partsOf.get(object) ?? []).some((one) => isOfType(one, wanted));
+  return (world.trees.partsOf.get(object) ?? []).some((one) => isOfType(one, wanted));
 }
 
 /** Wrappers of one type that say how many or whether, not what. */

@@ -4,7 +4,7 @@ import type { Range } from '../model/piece.js';
 import type { Gate, Operation, ScriptFacts, Value } from '../reading/facts.js';
 import { codeAt, deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
 import type { EventEnd, EventEnds } from './linked.js';
-import type { World, WorldType } from './world.js';
+import type { World, WorldType } from './world/world.js';
 
 export interface StoryLine {
   /** How far it is indented. */
@@ -151,7 +151,7 @@ function causesOf(events: ReadonlyMap<string, EventEnds>, world: World, { type, 
     listeners.some((listener) => {
       if (!callers.has(listener.handler)) return false;
       const own = typeOfPiece(world, listener.piece);
-      const types = own ? [own] : (world.partsOf.get(listener.piece) ?? []).flatMap((part) => part.type ?? []);
+      const types = own ? [own] : (world.trees.partsOf.get(listener.piece) ?? []).flatMap((part) => part.type ?? []);
       return types.some((one) => functionOf(one, listener.handler)?.type === type);
     }),
   );

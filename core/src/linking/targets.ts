@@ -1,11 +1,15 @@
 /** How a written text leads to a target: identities, paths, names and types. The one place where this is decided. */
+import { once, oncePair } from '../helpers/once.js';
 import { kindOf, titleOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
 import type { Naming, Plan, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
 import { isMatch } from '../reading/match.js';
 import { baseName, folderOf } from '../reading/source.js';
 import { packageOf } from './packages.js';
-import { pieceNamed, push, topOf, typeNamed, type World } from './world.js';
+import { pieceNamed } from './world/pieces.js';
+import { push } from '../helpers/push.js';
+import { topOf, type World } from './world/world.js';
+import { typeNamed } from './world/types.js';
 
 export type Target =
   { state: 'found'; pieces: number[]; grip: Grip } | { state: 'lost'; loss: Loss } | { state: 'unknown' };
@@ -40,23 +44,23 @@ export function findTarget(
 ): Target {
   switch (form.by) {
     case 'id':
-      return oneOf(world, form, text, world.byId, source);
+      return oneOf(world, form, text, world.names.byId, source);
     case 'name':
-      return oneOf(world, form, text, world.byName, source);
+      return oneOf(world, form, text, world.names.byName, source);
     case 'label':
       return findLabel(world, text);
     case 'index': {
       const at = pieceNamed(world, source, { by: 'index', of: form.of }, text, near);
       return at < 0
         ? lost('object', text, '')
-        : { state: 'found', pieces: [world.pieceOf[source][at]], grip: GRIP_OF.index };
+        : { state: 'found', pieces: [world.trees.pieceOf[source][at]], grip: GRIP_OF.index };
     }
     case 'type': {
       const type = typeNamed(world, text, source);
       if (type) return { state: 'found', pieces: [type.piece], grip: 'name' };
       return isEngines([...world.plan.engine.parts, ...world.plan.engine.types], text)
         ? UNKNOWN_TARGET
-        : lost('object', text, otherCapitals(byLower(world.typesByName).get(text.toLowerCase()) ?? [], text));
+        : lost('object', text, otherCapitals(byLower(world.types.byName).get(text.toLowerCase()) ?? [], text));
     }
     case 'member':
       return findMember(world, text, source);
@@ -79,10 +83,10 @@ export function findTarget(
 
 /** A label that a list declares or something carries. */
 export function findLabel(world: World, text: string): Target {
-  const label = world.labels.get(text);
+  const label = world.labels.piece.get(text);
   if (label !== undefined) return { state: 'found', pieces: [label], grip: 'name' };
   if (isEngines(world.plan.engine.labels, text) || !readsLabels(world.plan)) return UNKNOWN_TARGET;
-  return lost('label', text, otherCapitals(byLower(world.labels).get(text.toLowerCase()) ?? [], text));
+  return lost('label', text, otherCapitals(byLower(world.labels.piece).get(text.toLowerCase()) ?? [], text));
 }
 
 /** Whether the plan says where labels are written at all. */
@@ -94,16 +98,16 @@ function readsLabels({ files }: Plan): boolean {
 
 /** A piece inside a file that was named together with it. */
 function findInner(world: World, path: string, by: Naming, inner: string): Target {
-  const source = world.sourceOf.get(path);
+  const source = world.files.sourceOf.get(path);
   // What is in a file that nobody reads is not known.
   if (source === undefined) return UNKNOWN_TARGET;
   const at = pieceNamed(world, source, { by }, inner);
-  if (at >= 0) return { state: 'found', pieces: [world.pieceOf[source][at]], grip: 'path' };
+  if (at >= 0) return { state: 'found', pieces: [world.trees.pieceOf[source][at]], grip: 'path' };
   const names = world.facts[source].pieces.map((piece) => (by === 'id' ? piece.id : piece.name)).filter(Boolean);
   const loss: Loss = {
     ...emptyLoss('object', inner),
     otherCapitals: otherCapitals(names, inner),
-    lastObject: world.filePiece[source],
+    lastObject: world.files.piece[source],
     among: [...new Set(names)].slice(0, 12),
   };
   return { state: 'lost', loss };
@@ -136,14 +140,11 @@ interface FoundPath {
 }
 
 /** Paths found before, by world and form: the same few are written again and again. */
-const foundPaths = new WeakMap<World, WeakMap<TargetForm, Map<string, FoundPath>>>();
+const foundPaths = oncePair((_world: World, _form: TargetForm) => new Map<string, FoundPath>());
 
 /** The path a written path means, or, when there is none, one that differs only in capitals. */
 export function findPath(world: World, form: TargetForm, text: string, file: string): FoundPath {
-  let forms = foundPaths.get(world);
-  if (!forms) foundPaths.set(world, (forms = new WeakMap()));
-  let known = forms.get(form);
-  if (!known) forms.set(form, (known = new Map()));
+  const known = foundPaths(world, form);
   // Where paths start from the file, they mean something else in every folder.
   const key = form.from === 'project' ? text : `${folderOf(file)}\n${text}`;
   let found = known.get(key);
@@ -158,8 +159,8 @@ function lookForPath(world: World, form: TargetForm, text: string, file: string)
     for (const ending of ['', ...form.endings]) {
       const path = normal(`${start.folder}/${start.rest}${ending}`);
       if (path === undefined) continue;
-      if (world.paths.has(path)) return { path: world.replacedBy.get(path) ?? path, otherCapitals: '' };
-      otherCapitals ||= world.pathsByLower.get(path.toLowerCase())?.[0] ?? '';
+      if (world.files.paths.has(path)) return { path: world.files.replacedBy.get(path) ?? path, otherCapitals: '' };
+      otherCapitals ||= world.files.byLower.get(path.toLowerCase())?.[0] ?? '';
     }
   }
   if (form.anywhere && !written.includes('/')) {
@@ -178,8 +179,8 @@ function startsOf(world: World, form: TargetForm, written: string, file: string)
   const from = (...folders: string[]): { folder: string; rest: string }[] =>
     folders.map((folder) => ({ folder, rest: written }));
   if (form.from === 'package') {
-    const home = packageOf(world.packages, file)?.folder;
-    const folders = world.packages.map((one) => one.folder).reverse();
+    const home = packageOf(world.files.packages, file)?.folder;
+    const folders = world.files.packages.map((one) => one.folder).reverse();
     return from(...(world.plan.packages.overlay || home === undefined ? folders : [home, ...folders]), ...form.roots);
   }
   if (written.startsWith('/')) return from('');
@@ -239,9 +240,9 @@ function anywhere(world: World, form: TargetForm, name: string): FoundPath | und
   const isBelow = (path: string): boolean =>
     form.roots.length === 0 || form.roots.some((root) => path.startsWith(root.endsWith('/') ? root : `${root}/`));
   const names = ['', ...form.endings].map((ending) => name + ending);
-  const alike = names.flatMap((one) => world.pathsByLowerName.get(one.toLowerCase()) ?? []).filter(isBelow);
+  const alike = names.flatMap((one) => world.files.byLowerName.get(one.toLowerCase()) ?? []).filter(isBelow);
   const exact = alike.filter((path) => names.includes(baseName(path))).sort();
-  if (exact.length > 0) return { path: world.replacedBy.get(exact[0]) ?? exact[0], otherCapitals: '' };
+  if (exact.length > 0) return { path: world.files.replacedBy.get(exact[0]) ?? exact[0], otherCapitals: '' };
   if (alike.length === 0) return undefined;
   return world.plan.house.capitals === 'ignored' ? { path: alike[0], otherCapitals: '' } : { otherCapitals: alike[0] };
 }
@@ -269,12 +270,12 @@ export function normal(path: string): string | undefined {
 
 /** The piece of a file; files that no rule reads get theirs when something first leads to them. */
 function filePiece(world: World, path: string): number {
-  const source = world.sourceOf.get(path);
-  if (source !== undefined) return world.filePiece[source];
-  let piece = world.unreadPiece.get(path);
+  const source = world.files.sourceOf.get(path);
+  if (source !== undefined) return world.files.piece[source];
+  let piece = world.files.unread.get(path);
   if (piece === undefined) {
     piece = world.builder.addPiece({ kind: 'file', name: baseName(path), file: path });
-    world.unreadPiece.set(path, piece);
+    world.files.unread.set(path, piece);
   }
   return piece;
 }
@@ -293,23 +294,18 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   }
   const { objects, parts, types, scenes, ids } = world.plan.engine;
   if (isEngines([...objects, ...parts, ...types, ...scenes, ...ids], text)) return UNKNOWN_TARGET;
-  if (form.by === 'id' && world.madeIds.some((pattern) => pattern.test(text))) return UNKNOWN_TARGET;
+  if (form.by === 'id' && world.names.madeIds.some((pattern) => pattern.test(text))) return UNKNOWN_TARGET;
   const alike = (byLower(all).get(text.toLowerCase()) ?? []).filter((key) => all.get(key)!.some(isFit));
   const loss = { ...emptyLoss('object', text), otherCapitals: otherCapitals(alike, text) };
   return { state: 'lost', loss: form.kinds.length > 0 ? { ...loss, kinds: form.kinds } : loss };
 }
 
-const lowerKeys = new WeakMap<Map<string, unknown>, Map<string, string[]>>();
-
 /** Keys of a map by their lower letters, made when first asked for: the map must be complete by then. */
-function byLower(all: Map<string, unknown>): Map<string, string[]> {
-  let lower = lowerKeys.get(all);
-  if (!lower) {
-    lowerKeys.set(all, (lower = new Map()));
-    for (const key of all.keys()) push(lower, key.toLowerCase(), key);
-  }
+const byLower = once((all: Map<string, unknown>): Map<string, string[]> => {
+  const lower = new Map<string, string[]>();
+  for (const key of all.keys()) push(lower, key.toLowerCase(), key);
   return lower;
-}
+});
 
 function otherCapitals(words: Iterable<string>, wanted: string): string {
   const lower = wanted.toLowerCase();
@@ -333,14 +329,14 @@ function lost(sought: Loss['sought'], wanted: string, capitals: string): Target 
 /** Files of the same name in other folders. */
 function sameName(world: World, text: string): string[] {
   const wanted = baseName(text.replace(/\\/g, '/')).toLowerCase();
-  return (world.pathsByLowerName.get(wanted) ?? []).slice(0, 5);
+  return (world.files.byLowerName.get(wanted) ?? []).slice(0, 5);
 }
 
 /** Titles of other objects with this name in the same scene or prefab as `near`. */
 export function elsewhere(world: World, name: string, near: number): string[] {
   const { graph } = world.builder;
   const top = topOf(world, near);
-  return (world.byNameInTree.get(name) ?? [])
+  return (world.names.inTree.get(name) ?? [])
     .filter((piece) => topOf(world, piece) === top)
     .slice(0, 5)
     .map((piece) => titleOf(graph, piece));

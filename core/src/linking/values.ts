@@ -1,6 +1,6 @@
 /** Values in force: what the code gives a field, what each prefab and instance saves over it, and which one wins. */
 import type { Range } from '../model/piece.js';
-import type { World, WorldPart } from './world.js';
+import type { World, WorldPart } from './world/world.js';
 
 /** One value that a field could have. */
 export interface ValueLevel {
@@ -31,8 +31,8 @@ export interface PartValues {
 
 /** Values on a part, or on the parts of an object. */
 export function valuesOf(world: World, piece: number): PartValues[] {
-  const part = world.partByPiece.get(piece);
-  const parts = part ? [part] : (world.partsOf.get(piece) ?? []);
+  const part = world.trees.partByPiece.get(piece);
+  const parts = part ? [part] : (world.trees.partsOf.get(piece) ?? []);
   return parts.map((one) => valuesOfPart(world, one)).filter(({ fields }) => fields.length > 0);
 }
 

@@ -4,7 +4,7 @@ import type { WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import { evaluateAt, referenceOutcome, walkOf } from './evaluate.js';
 import type { Work } from './work.js';
-import { fileRuleOf, topOf } from './world.js';
+import { fileRuleOf, topOf } from './world/world.js';
 
 /** @returns no steps for links that are no look-ups in the tree */
 export function walkAt(
@@ -15,7 +15,7 @@ export function walkAt(
 ): WalkStep[] {
   const { world } = work;
   const isHere = (range: Range): boolean => range.line === line && range.column === column;
-  const part = world.partByPiece.get(from);
+  const part = world.trees.partByPiece.get(from);
   const object = part?.object ?? from;
   const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
   for (const type of part?.type ? [part.type, ...part.type.ancestors] : []) {
@@ -24,7 +24,7 @@ export function walkAt(
     if (at >= 0)
       return walkOf(world, evaluateAt(world, { part: part!, isLoose }, work.slots, work.madeAtRun).operation(type, at));
   }
-  const source = world.sourceOf.get(file);
+  const source = world.files.sourceOf.get(file);
   const reference = source === undefined ? undefined : world.facts[source].references.find((one) => isHere(one.range));
   if (source === undefined || !reference) return [];
   const { by } = fileRuleOf(world, source).references[reference.rule];

@@ -3,7 +3,8 @@ import type { Range } from '../model/piece.js';
 import type { SlotReferences } from './evaluate.js';
 import type { EventEnds, Linked, LookUp, LostReference } from './linked.js';
 import { countOf } from './rule-counts.js';
-import { push, type World, type WorldType } from './world.js';
+import { push } from '../helpers/push.js';
+import type { World, WorldType } from './world/world.js';
 
 /** Everything under way while linking. */
 export interface Work {

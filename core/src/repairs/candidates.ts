@@ -1,4 +1,5 @@
 /** The likeliest right targets for what is lost, each with the reason, and the repair that writes it. */
+import { oncePer } from '../helpers/once.js';
 import { groupOf, kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Repair } from '../model/finding.js';
 import type { Loss } from '../model/link.js';
@@ -8,7 +9,7 @@ import { fits, slotTypes } from '../linking/slots.js';
 import { pathsTried, pathWritten } from '../linking/targets.js';
 import { baseName, stem } from '../reading/source.js';
 import { nearest } from '../helpers/nearest.js';
-import { topOf, type World } from '../linking/world.js';
+import { topOf, type World } from '../linking/world/world.js';
 
 /** Something that may have been meant. */
 export interface Candidate {
@@ -38,7 +39,7 @@ type Add = (text: string | undefined, reason: string) => void;
 
 function addPaths({ world, history }: Linked, { loss, form, file }: LostReference, add: Add): void {
   const addPath = (path: string, reason: string): void => {
-    if (world.paths.has(path)) add(pathWritten(world, form!, path, loss.wanted, file), reason);
+    if (world.files.paths.has(path)) add(pathWritten(world, form!, path, loss.wanted, file), reason);
   };
   if (loss.otherCapitals) addPath(loss.otherCapitals, `${loss.otherCapitals} differs only in capitals.`);
   const tried = pathsTried(world, form!, loss.wanted, file);
@@ -51,26 +52,17 @@ function addPaths({ world, history }: Linked, { loss, form, file }: LostReferenc
       addPath(same, `${same} holds today, to the byte, what stood there in an earlier scan.`);
   }
   for (const path of loss.elsewhere) addPath(path, `A file of the same name stands at ${path}.`);
-  for (const path of alikePaths(world, loss.wanted)) addPath(path, `${path} is written almost the same.`);
+  for (const path of alikePaths(world, baseName(loss.wanted.replace(/\\/g, '/'))))
+    addPath(path, `${path} is written almost the same.`);
 }
 
-const alike = new WeakMap<World, Map<string, string[]>>();
-
-/** Files of the same ending whose names are written almost the same. */
-function alikePaths(world: World, wanted: string): string[] {
-  let known = alike.get(world);
-  if (!known) alike.set(world, (known = new Map()));
-  const name = baseName(wanted.replace(/\\/g, '/'));
-  let paths = known.get(name);
-  if (!paths) {
-    const ending = name.slice(stem(name).length);
-    const others = [...world.paths].filter((path) => path.endsWith(ending) && baseName(path) !== name);
-    const close = others.length > MOST_NAMES ? [] : nearest(stem(name), new Set(others.map(stem)), 2);
-    paths = close.flatMap((one) => others.filter((path) => stem(path) === one).slice(0, 2));
-    known.set(name, paths);
-  }
-  return paths;
-}
+/** Files of the same ending as a file name that are called almost the same. */
+const alikePaths = oncePer((world: World, name: string): string[] => {
+  const ending = name.slice(stem(name).length);
+  const others = [...world.files.paths].filter((path) => path.endsWith(ending) && baseName(path) !== name);
+  const close = others.length > MOST_NAMES ? [] : nearest(stem(name), new Set(others.map(stem)), 2);
+  return close.flatMap((one) => others.filter((path) => stem(path) === one).slice(0, 2));
+});
 
 function addNames(linked: Linked, lost: LostReference, add: Add): void {
   const { world, graph } = linked;
@@ -94,7 +86,7 @@ function addNames(linked: Linked, lost: LostReference, add: Add): void {
   for (const name of loss.among.filter((one) => nearest(loss.wanted, [one], 1).length > 0))
     add(name, `“${name}” stands there and is written almost the same.`);
   if (isId) {
-    for (const piece of (world.byName.get(loss.wanted) ?? []).slice(0, 2))
+    for (const piece of (world.names.byName.get(loss.wanted) ?? []).slice(0, 2))
       add(written(piece), `${titleOf(graph, piece)} has that as its name.`);
   }
   const suiting = slot.types.length > 0 ? pool.filter((piece) => slot.isKnown && suits(written(piece))) : [];
@@ -105,36 +97,27 @@ function addNames(linked: Linked, lost: LostReference, add: Add): void {
 /** Pieces that could be meant: of the kinds allowed, in the same file where they are objects. */
 function poolOf({ world, graph }: Linked, { loss, form, file }: LostReference): number[] {
   const kinds = form?.kinds.length ? form.kinds : loss.sought === 'label' ? (['label'] as const) : [];
-  if (loss.sought === 'label') return [...world.labels.values()];
-  if (kinds.length > 0 && !kinds.some((kind) => kind === 'object')) return piecesOfKinds(world, kinds);
-  const source = world.sourceOf.get(file);
-  const own = source === undefined ? [] : (world.pieceOf[source] ?? []);
+  if (loss.sought === 'label') return [...world.labels.piece.values()];
+  if (kinds.length > 0 && !kinds.some((kind) => kind === 'object')) return piecesOfKinds(world, kinds.join(','));
+  const source = world.files.sourceOf.get(file);
+  const own = source === undefined ? [] : (world.trees.pieceOf[source] ?? []);
   return own.filter((piece) => kinds.length === 0 || kinds.some((kind) => kind === kindOf(graph, piece)));
 }
 
-const pools = new WeakMap<World, Map<string, number[]>>();
-
-function piecesOfKinds(world: World, kinds: readonly string[]): number[] {
-  let known = pools.get(world);
-  if (!known) pools.set(world, (known = new Map()));
-  const key = kinds.join(' ');
-  let pieces = known.get(key);
-  if (!pieces) {
-    const { graph } = world.builder;
-    pieces = [...world.filePiece, ...world.pieceOf.flat(), ...[...world.declared.values()].flat()].filter((piece) =>
-      kinds.includes(kindOf(graph, piece)),
-    );
-    known.set(key, pieces);
-  }
-  return pieces;
-}
+/** Pieces of some kinds, by the kinds with commas between them. */
+const piecesOfKinds = oncePer(({ builder, files, trees, names }: World, kinds: string): number[] => {
+  const wanted = kinds.split(',');
+  return [...files.piece, ...trees.pieceOf.flat(), ...[...names.declared.values()].flat()].filter((piece) =>
+    wanted.includes(kindOf(builder.graph, piece)),
+  );
+});
 
 /** The declared type of the slot that a reference stands in. */
 function slotOf(
   { world }: Linked,
   { from, field }: LostReference,
 ): { types: string[]; source: number; isKnown: boolean } {
-  const type = world.partByPiece.get(from)?.type;
+  const type = world.trees.partByPiece.get(from)?.type;
   for (const declaring of type ? [type, ...type.ancestors] : []) {
     const found = declaring.script.types[declaring.local].fields.find((one) => one.name === field);
     if (!found) continue;
@@ -142,7 +125,7 @@ function slotOf(
     return {
       types,
       source: declaring.source,
-      isKnown: types.some((one) => world.carriedTypes.has(one) || world.partNames.has(one)),
+      isKnown: types.some((one) => world.types.carried.has(one) || world.names.parts.has(one)),
     };
   }
   return { types: [], source: -1, isKnown: false };
@@ -170,7 +153,7 @@ export function writeInstead(file: string, range: Range, from: string, to: strin
 export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss, object }: LookUpPlace): Repair[] {
   const { graph, world } = linked;
   const { wanted, lastObject } = loss;
-  const here = lastObject >= 0 ? (world.children.get(lastObject) ?? []) : [];
+  const here = lastObject >= 0 ? (world.trees.children.get(lastObject) ?? []) : [];
   const suits = likeFound(linked, lookUp, wanted);
   const among = lastObject >= 0 || loss.sought !== 'object' ? loss.among : namesInScene(world, topOf(world, object));
   const names = loss.otherCapitals ? [loss.otherCapitals] : nearest(wanted, among, 2);
@@ -205,25 +188,19 @@ export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss, object }: 
   });
 }
 
-const sceneNames = new WeakMap<World, Map<number, Set<string>>>();
-
 /** Names of the objects of one scene; none when there are too many to compare. */
-function namesInScene(world: World, top: number): Set<string> {
-  let known = sceneNames.get(world);
-  if (!known) sceneNames.set(world, (known = new Map()));
-  let names = known.get(top);
-  if (names) return names;
-  known.set(top, (names = new Set()));
+const namesInScene = oncePer((world: World, top: number): Set<string> => {
+  const names = new Set<string>();
   const open = [top];
   for (let at = open.pop(); at !== undefined && names.size <= MOST_NAMES; at = open.pop()) {
-    for (const child of world.children.get(at) ?? []) {
+    for (const child of world.trees.children.get(at) ?? []) {
       names.add(nameOf(world.builder.graph, child));
       open.push(child);
     }
   }
   if (names.size > MOST_NAMES) names.clear();
   return names;
-}
+});
 
 /** Tells children that carry the same parts as what the look-up finds where it holds. */
 function likeFound({ graph, world }: Linked, lookUp: LookUp, wanted: string): (child: number) => boolean {
@@ -235,7 +212,7 @@ function likeFound({ graph, world }: Linked, lookUp: LookUp, wanted: string): (c
       graph.texts[links.file[link]] === file && links.line[link] === range.line && links.column[link] === range.column,
   );
   const partsOf = (object: number): string =>
-    (world.partsOf.get(object) ?? [])
+    (world.trees.partsOf.get(object) ?? [])
       .map((part) => nameOf(graph, part.piece))
       .sort()
       .join(' ');
@@ -246,7 +223,7 @@ function likeFound({ graph, world }: Linked, lookUp: LookUp, wanted: string): (c
 /** Objects of one scene or prefab that have a name: more than one, and a look-up by it would not be sure. */
 export function isOnlyOne({ world }: Linked, name: string, near: number): boolean {
   const top = topOf(world, near);
-  return (world.byNameInTree.get(name) ?? []).filter((piece) => topOf(world, piece) === top).length === 1;
+  return (world.names.inTree.get(name) ?? []).filter((piece) => topOf(world, piece) === top).length === 1;
 }
 
 /** Words for a loss of something that a list declares. */

@@ -1,4 +1,5 @@
 /** What an empty slot could be filled with. */
+import { oncePer } from '../helpers/once.js';
 import { kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Repair } from '../model/finding.js';
 import { cut } from '../reading/source.js';
@@ -6,7 +7,7 @@ import type { ReferenceRule } from '../reading/plan/plan.js';
 import { fits, slotTypes } from '../linking/slots.js';
 import { slotKey } from '../linking/evaluate.js';
 import type { EmptySlot, Linked } from '../linking/linked.js';
-import { fileRuleOf, type World } from '../linking/world.js';
+import { fileRuleOf, type World } from '../linking/world/world.js';
 import type { Change } from './change.js';
 
 /** More things that would do than this are no help. */
@@ -23,7 +24,7 @@ export function fillings(linked: Linked, slot: EmptySlot): Repair[] {
 
 /** An instance that saves nothing over a value of its prefab gets it back when that is taken out. */
 function fromPrefab({ world }: Linked, slot: EmptySlot): Repair | undefined {
-  const part = world.partByPiece.get(slot.part);
+  const part = world.trees.partByPiece.get(slot.part);
   const saved = part?.values.filter(({ value }) => value.name === slot.field) ?? [];
   const below = saved.at(-2);
   if (!slot.isWritten || !below || below.value.empty) return undefined;
@@ -37,7 +38,7 @@ function fromPrefab({ world }: Linked, slot: EmptySlot): Repair | undefined {
 
 /** What the same slot of other objects leads to, the most frequent first; files alone, since objects are each its own. */
 function fromOthers(linked: Linked, slot: EmptySlot): Repair[] {
-  return [...filesIn(linked, slot.typeName, slot.field)]
+  return [...filesIn(linked, `${slot.typeName}/${slot.field}`)]
     .sort((a, b) => b[1] - a[1])
     .slice(0, MOST_CHOICES)
     .map(([text, count]) => ({
@@ -47,18 +48,11 @@ function fromOthers(linked: Linked, slot: EmptySlot): Repair[] {
     }));
 }
 
-const filled = new WeakMap<Linked, Map<string, Map<string, number>>>();
-
-/** Files that the slots of one field lead to, with how many do. */
-function filesIn(linked: Linked, typeName: string, field: string): Map<string, number> {
-  let known = filled.get(linked);
-  if (!known) filled.set(linked, (known = new Map()));
-  const key = `${typeName}/${field}`;
-  let counts = known.get(key);
-  if (counts) return counts;
-  known.set(key, (counts = new Map()));
-  const { world } = linked;
-  for (const part of world.partByPiece.values()) {
+/** Files that the slots of one field (`type/field`) lead to, with how many do. */
+const filesIn = oncePer(({ world }: Linked, slot: string): Map<string, number> => {
+  const counts = new Map<string, number>();
+  const [typeName, field = ''] = slot.split('/');
+  for (const part of world.trees.partByPiece.values()) {
     if ((part.type?.name ?? part.typeName) !== typeName) continue;
     const saved = part.values.filter(({ value }) => value.name === field).at(-1);
     const text = saved?.value.text;
@@ -66,7 +60,7 @@ function filesIn(linked: Linked, typeName: string, field: string): Map<string, n
       counts.set(text, (counts.get(text) ?? 0) + 1);
   }
   return counts;
-}
+});
 
 function isFile(
   world: World,
@@ -83,11 +77,11 @@ function isFile(
 /** Objects of the same file that the slot's type suits, and that can be named there. */
 function fromNearby(linked: Linked, slot: EmptySlot): Repair[] {
   const { world, graph } = linked;
-  const types = slotTypes(slot.fieldType).filter((one) => world.carriedTypes.has(one) || world.partNames.has(one));
+  const types = slotTypes(slot.fieldType).filter((one) => world.types.carried.has(one) || world.names.parts.has(one));
   const rule = ruleFor(world, slot);
   if (types.length === 0 || !rule) return [];
-  const declared = world.sourceOf.get(slot.declaredIn) ?? -1;
-  const suiting = world.pieceOf[slot.source].filter(
+  const declared = world.files.sourceOf.get(slot.declaredIn) ?? -1;
+  const suiting = world.trees.pieceOf[slot.source].filter(
     (piece) =>
       piece !== slot.object &&
       kindOf(graph, piece) === 'object' &&

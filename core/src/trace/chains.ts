@@ -1,8 +1,9 @@
 /** How one piece reaches another: chains of links, the shortest ones and the firmest one. */
+import { once } from '../helpers/once.js';
 import { groupOf, kindOf, linkAt, type Graph } from '../model/graph.js';
 import { GRIPS, VERBS, type Grip, type Link } from '../model/link.js';
 import { PIECE_KINDS } from '../model/piece.js';
-import { carriersOf, perGraph } from './index-of.js';
+import { carriersOf } from './index-of.js';
 import { pieceName, type PieceName } from './trace.js';
 
 /** One step of a chain. */
@@ -41,7 +42,7 @@ const LISTENS = VERBS.indexOf('listens to');
 const BUILT = GRIPS.indexOf('built');
 
 /** Scratch space of one map: how each piece was reached in the round that is under way. */
-const scratchOf = perGraph((graph) => ({
+const scratchOf = once((graph: Graph) => ({
   round: 0,
   seen: new Int32Array(graph.pieceCount),
   depth: new Int32Array(graph.pieceCount),

@@ -1,8 +1,8 @@
 /** Who depends on whom among folders or scenes: how many links, how weakly they hold, and what runs in a circle. */
+import { once } from '../helpers/once.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import { GRIPS, type Grip } from '../model/link.js';
 import { circles } from '../model/circles.js';
-import { perGraph } from './index-of.js';
 import { linesOf, type Losses, type TraceLine } from './trace.js';
 
 export interface CouplingOptions {
@@ -46,7 +46,7 @@ const KINDS_TOGETHER: Record<string, string> = {
   record: '(data)',
 };
 
-const grids = perGraph(() => new Map<string, Coupling>());
+const grids = once((_graph: Graph) => new Map<string, Coupling>());
 
 /** Groups of links by where they are written and what they end on. */
 export function coupling(graph: Graph, options: CouplingOptions): Coupling {
@@ -148,7 +148,7 @@ interface Groups {
   together: number;
 }
 
-const groupings = perGraph(() => new Map<string, Groups>());
+const groupings = once((_graph: Graph) => new Map<string, Groups>());
 
 function groupsOf(graph: Graph, options: CouplingOptions): Groups {
   const groups = groupings(graph);

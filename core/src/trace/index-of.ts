@@ -1,19 +1,10 @@
 /** What the questions on a map look up again and again; made once for each map, when first asked for. */
+import { once } from '../helpers/once.js';
 import { groupBy, groupOf, kindOf, nameOf, type Graph, type Grouped } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 
-/** Something made once for each map. */
-export function perGraph<T>(make: (graph: Graph) => T): (graph: Graph) => T {
-  const known = new WeakMap<Graph, T>();
-  return (graph) => {
-    let found = known.get(graph);
-    if (found === undefined) known.set(graph, (found = make(graph)));
-    return found;
-  };
-}
-
 /** Pieces that stand in nothing, by the number of their file's text; those in no file by that of their name. */
-export const headsOf = perGraph((graph): { byFile: Grouped; byName: Grouped } => {
+export const headsOf = once((graph: Graph): { byFile: Grouped; byName: Grouped } => {
   const { parent, file, name } = graph.pieces;
   const heads = (column: Int32Array, isWanted: (piece: number) => boolean): Grouped =>
     groupBy(
@@ -26,7 +17,7 @@ export const headsOf = perGraph((graph): { byFile: Grouped; byName: Grouped } =>
   return { byFile: heads(file, (piece) => file[piece] !== 0), byName: heads(name, (piece) => file[piece] === 0) };
 });
 
-export const numbersOfTexts = perGraph((graph) => new Map(graph.texts.map((text, number) => [text, number])));
+export const numbersOfTexts = once((graph: Graph) => new Map(graph.texts.map((text, number) => [text, number])));
 
 export const RUNS = VERBS.indexOf('runs');
 

@@ -1,7 +1,7 @@
+import { once } from '../helpers/once.js';
 import { folded, wordsIn } from '../helpers/folded.js';
 import { titleOf, type Graph } from '../model/graph.js';
 import { PIECE_KINDS } from '../model/piece.js';
-import { perGraph } from './index-of.js';
 import { pieceName, type PieceName } from './trace.js';
 
 /** A piece found, with the file it stands in. */
@@ -10,7 +10,7 @@ export interface Hit extends PieceName {
 }
 
 /** Texts that name pieces, in lower letters, by their numbers. */
-const lowerTexts = perGraph(({ pieces, texts }) => {
+const lowerTexts = once(({ pieces, texts }: Graph) => {
   const numbers = new Set<number>();
   for (const column of [pieces.name, pieces.file, pieces.id]) for (const number of column) numbers.add(number);
   return { numbers: Int32Array.from(numbers), lower: Array.from(numbers, (number) => folded(texts[number])) };

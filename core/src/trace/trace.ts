@@ -1,4 +1,5 @@
 /** What a piece relies on and who relies on it, as lines of text. */
+import { once } from '../helpers/once.js';
 import { groupOf, keyOf, kindOf, linkAt, pieceAt, titleOf, type Graph } from '../model/graph.js';
 import { carriersOf, headsOf, numbersOfTexts, placeOf, RUNS, spokenName } from './index-of.js';
 import {
@@ -180,14 +181,8 @@ function gathered(graph: Graph, links: number[], direction: 'incoming' | 'outgoi
   return [...lines.values()];
 }
 
-const copied = new WeakMap<Graph, Set<number>>();
-
 /** Pieces of prefabs that instances hold copies of. */
-function copiedPieces(graph: Graph): Set<number> {
-  let pieces = copied.get(graph);
-  if (!pieces) copied.set(graph, (pieces = new Set(graph.pieces.origin)));
-  return pieces;
-}
+const copiedPieces = once(({ pieces }: Graph) => new Set(pieces.origin));
 
 /** Links of the same line of code make one line, from however many objects it runs. */
 function lineKey({ links }: Graph, link: number, direction: 'incoming' | 'outgoing'): string {

@@ -1,11 +1,12 @@
 /** The ledgers of events and of flags: who gives, and who takes; and what comes, goes and is switched in play. */
+import { once } from '../helpers/once.js';
 import { folded, wordsIn } from '../helpers/folded.js';
 import { FLAGS, groupOf, keyOf, kindOf, linkAt, nameOf, titleOf, type Graph } from '../model/graph.js';
 import { MOMENTS, VERBS, type Link, type Moment, type Scope, type Side } from '../model/link.js';
 import { ATTACHED, isKept } from '../model/life.js';
 import { PIECE_KINDS, type PieceKind } from '../model/piece.js';
 import { folderOf } from '../reading/source.js';
-import { carriersOf, perGraph, placeOf } from './index-of.js';
+import { carriersOf, placeOf } from './index-of.js';
 import { linesOf, pieceName, type Losses, type PieceName, type TraceGroup } from './trace.js';
 
 /** `engine`: one of its ends is the engine's. */
@@ -77,8 +78,8 @@ interface Ends {
 
 /** All events, or all flags, with the links at their ends, by area and name. */
 const endsOf: Record<Subject, (graph: Graph) => Ends[]> = {
-  events: perGraph((graph) => gatherEnds(graph, 'events')),
-  flags: perGraph((graph) => gatherEnds(graph, 'flags')),
+  events: once((graph: Graph) => gatherEnds(graph, 'events')),
+  flags: once((graph: Graph) => gatherEnds(graph, 'flags')),
 };
 
 function gatherEnds(graph: Graph, subject: Subject): Ends[] {

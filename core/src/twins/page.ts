@@ -1,4 +1,5 @@
 /** The twins of a project as the interface and the task list show them: of code, of data and of saved wiring. */
+import { once } from '../helpers/once.js';
 import { fingerprint } from '../helpers/fingerprint.js';
 import { folded } from '../helpers/folded.js';
 import { dated } from '../model/history.js';
@@ -90,12 +91,8 @@ export interface TwinPage {
   opened?: KeyedTwins;
 }
 
-const known = new WeakMap<Linked, Entry[]>();
-
 /** All groups: those that are likeliest to be wrong by now first, and of those alike in that what saves most. */
-function entriesOf(linked: Linked): Entry[] {
-  let entries = known.get(linked);
-  if (entries) return entries;
+const entriesOf = once((linked: Linked): Entry[] => {
   const code = twinsOf(linked);
   const told = new Set(code.flatMap(({ places }) => places.map(({ source, function: at }) => `${source} ${at}`)));
   const rules = brotherRulesOf(linked).filter(
@@ -109,15 +106,14 @@ function entriesOf(linked: Linked): Entry[] {
     ...sameWiring(linked).map((same) => sameWiringView(linked, same)),
     ...repeatedTables(linked).map((table) => tableView(linked, table)),
   ];
-  entries = [
+  const entries = [
     ...ready.map((view): Entry => ({ ...view, view: () => view })),
     // There may be thousands: they are laid beside each other when they are looked at.
     ...rules.map((rule): Entry => ruleEntry(linked, rule)),
   ];
   entries.sort((a, b) => RISKS.indexOf(a.risk) - RISKS.indexOf(b.risk) || b.saves - a.saves);
-  known.set(linked, entries);
   return entries;
-}
+});
 
 function ruleEntry(linked: Linked, rule: Rule): Entry {
   return {
@@ -285,7 +281,7 @@ function assetView({ facts, world, graph }: Linked, { kind, sources, differing }
         file,
         line,
         endLine: Math.max(line, ...differing.map(({ lines }) => lines[copy])),
-        piece: world.filePiece[source],
+        piece: world.files.piece[source],
         change,
       };
     }),
@@ -299,7 +295,7 @@ function assetView({ facts, world, graph }: Linked, { kind, sources, differing }
     fields: differing.map(({ name, texts }) => ({ name, words: texts })),
     home: {
       words: isPrefab ? 'variants of one prefab' : 'one data asset that the others are like',
-      change: `${nameOf(graph, world.filePiece[first])} is what they have in common.`,
+      change: `${nameOf(graph, world.files.piece[first])} is what they have in common.`,
     },
   };
 }
@@ -311,7 +307,7 @@ function prefabChange(own: string): string {
 function wiresView({ facts, world, graph }: Linked, { source, pairs, wire, own }: PastedWires): TwinView {
   const { file } = facts[source];
   const nameIn = (id: string): { name: string; piece: number } => {
-    const piece = (world.byId.get(id) ?? []).find((one) => graph.texts[graph.pieces.file[one]] === file);
+    const piece = (world.names.byId.get(id) ?? []).find((one) => graph.texts[graph.pieces.file[one]] === file);
     return piece === undefined ? { name: id, piece: -1 } : { name: nameOf(graph, piece), piece };
   };
   const place = (side: 0 | 1, change: string): TwinPlaceView => {
@@ -355,7 +351,7 @@ function graphsView({ world }: Linked, graphs: GraphSteps[]): TwinView {
       file: fact.file,
       line: steps[0].range.line,
       endLine: steps.at(-1)!.range.line,
-      piece: world.filePiece[source],
+      piece: world.files.piece[source],
       change: at === 0 ? 'Stays, with a variable for what differs.' : 'Goes out; who runs it runs the first.',
     })),
     differences: [],
@@ -384,7 +380,7 @@ function sameWiringView({ facts, graph }: Linked, { types, does }: SameWiring): 
 
 function tableView({ facts, world }: Linked, { source, asset, table, differing }: RepeatedTable): TwinView {
   const [script, data] = [facts[source], facts[asset]];
-  const piece = world.filePiece[source];
+  const piece = world.files.piece[source];
   return {
     kind: 'table',
     likeness: 'a table in code that repeats a data asset',
@@ -405,7 +401,7 @@ function tableView({ facts, world }: Linked, { source, asset, table, differing }
         file: data.file,
         line: differing[0]?.record.range.line ?? data.range.line,
         endLine: differing.at(-1)?.record.range.endLine ?? data.range.endLine,
-        piece: world.filePiece[asset],
+        piece: world.files.piece[asset],
         change: differing.length > 0 ? 'Stays, once it is decided which number is right.' : 'Stays as it is.',
       },
     ],

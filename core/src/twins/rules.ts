@@ -1,8 +1,9 @@
 /** Rules that brothers hold: functions of one name that are the same but for their values, in types with one parent. */
+import { keeper, once } from '../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import { isMatch } from '../reading/match.js';
 import type { Linked } from '../linking/linked.js';
-import type { WorldType } from '../linking/world.js';
+import type { WorldType } from '../linking/world/world.js';
 import { isValue, shapeOf, wholeOf } from './search.js';
 
 /** What a function must come to, in tokens, to be a rule. */
@@ -28,24 +29,20 @@ export interface Rule {
 /** Rules that brothers hold, by parent. */
 export function brotherRulesOf(linked: Linked): Rule[] {
   const children = new Map<WorldType, WorldType[]>();
-  for (const type of linked.world.types) {
+  for (const type of linked.world.types.all) {
     const [parent] = type.ancestors;
     const known = parent && children.get(parent);
     if (known) known.push(type);
     else if (parent) children.set(parent, [type]);
   }
   return [...children].flatMap(([parent, types]) => {
-    const known = held.get(parent);
-    if (known?.scripts.length === types.length && types.every(({ script }, at) => script === known.scripts[at]))
-      return known.rules;
-    const rules = types.length < 2 ? [] : rulesBelow(linked, parent, types);
-    held.set(parent, { scripts: types.map(({ script }) => script), rules });
-    return rules;
+    const scripts = types.map(({ script }) => script);
+    return held(parent, scripts, () => (types.length < 2 ? [] : rulesBelow(linked, parent, types)));
   });
 }
 
-/** What the children of each parent held last, and the scripts that said so: most edits touch none of them. */
-const held = new WeakMap<WorldType, { scripts: WorldType['script'][]; rules: Rule[] }>();
+/** What the children of each parent hold, as long as their scripts are as they were. */
+const held = keeper<WorldType, Rule[]>();
 
 function rulesBelow({ world, plan }: Linked, parent: WorldType, types: readonly WorldType[]): Rule[] {
   const byKey = new Map<string, Holder[]>();
@@ -70,14 +67,8 @@ function rulesBelow({ world, plan }: Linked, parent: WorldType, types: readonly 
   });
 }
 
-const words = new WeakMap<BodyFact, string[][]>();
-
 /** Names and values of each statement. */
-function wordsOf(body: BodyFact): string[][] {
-  let split = words.get(body);
-  if (!split) words.set(body, (split = body.words.map((one) => one.split(BETWEEN))));
-  return split;
-}
+const wordsOf = once(({ words }: BodyFact): string[][] => words.map((one) => one.split(BETWEEN)));
 
 /** Tokens of a function. */
 export function weightOf({ weights }: BodyFact): number {

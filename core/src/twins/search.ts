@@ -8,6 +8,7 @@
  * stands for one name in the other, as in Baker's parameterised matching (1995). Work is near-linear: runs that stand
  * in many functions lead nowhere, and rows that are alike to the letter are looked at once.
  */
+import { once, oncePair, oncePer } from '../helpers/once.js';
 import { BETWEEN, type BodyFact, type FileFacts, type ScriptFacts } from '../reading/facts.js';
 
 /** A function of a script. */
@@ -107,14 +108,15 @@ interface Kept {
   counts: Map<number, number>;
 }
 
-const kept = new WeakMap<readonly FileFacts[], Kept>();
+const keptFor = once((_facts: readonly FileFacts[]): { known?: Kept } => ({}));
 
 function keptOf(facts: readonly FileFacts[], isWanted: (source: number) => boolean): Kept {
-  let known = kept.get(facts);
+  const kept = keptFor(facts);
+  let { known } = kept;
   if (!known || known.scripts.length !== facts.length) {
     const order = facts.flatMap(({ script }, source) => (script && isWanted(source) ? [source] : []));
     order.sort((a, b) => (facts[a].file < facts[b].file ? -1 : 1));
-    kept.set(facts, (known = { scripts: facts.map(() => undefined), rows: [], order, counts: new Map() }));
+    known = kept.known = { scripts: facts.map(() => undefined), rows: [], order, counts: new Map() };
   }
   const { scripts, rows, counts, order } = known;
   const count = (source: number, by: number): void => {
@@ -155,54 +157,24 @@ function raritiesOf(counts: ReadonlyMap<number, number>): Rarity {
   };
 }
 
-const runs = new Map([RUN, LONG_RUN].map((length) => [length, new WeakMap<BodyFact, number[]>()]));
-
-/** The runs of a row, one for each statement that one begins at; a row shorter than a run is one run. Kept with it. */
-function runsOf(body: BodyFact, length: number): number[] {
-  const known = runs.get(length)!;
-  let found = known.get(body);
-  if (!found) {
-    const { shapes } = body;
-    known.set(body, (found = []));
-    const most = Math.min(length, shapes.length);
-    for (let at = 0; at + most <= shapes.length; at++) found.push(runAt(shapes, at, most));
-  }
-  return found;
-}
-
-const distinct = new Map([RUN, LONG_RUN].map((length) => [length, new WeakMap<BodyFact, number[]>()]));
+/** The runs of a row, one for each statement that one begins at; a row shorter than a run is one run. */
+const runsOf = oncePer(({ shapes }: BodyFact, length: number): number[] => {
+  const most = Math.min(length, shapes.length);
+  return Array.from({ length: shapes.length - most + 1 }, (_, at) => runAt(shapes, at, most));
+});
 
 /** The runs of a row, each once. */
-function distinctRuns(body: BodyFact, length: number): number[] {
-  const known = distinct.get(length)!;
-  let found = known.get(body);
-  if (!found) known.set(body, (found = [...new Set(runsOf(body, length))]));
-  return found;
-}
-
-const shapes = new WeakMap<BodyFact, string>();
+const distinctRuns = oncePer((body: BodyFact, length: number): number[] => [...new Set(runsOf(body, length))]);
 
 /** The same text for two bodies of one shape. */
-export function shapeOf(body: BodyFact): string {
-  let shape = shapes.get(body);
-  if (shape === undefined)
-    shapes.set(body, (shape = `${runAt(body.shapes, 0, body.shapes.length)} ${body.shapes.length}`));
-  return shape;
-}
-
-const wholes = new WeakMap<BodyFact, string>();
+export const shapeOf = once(({ shapes }: BodyFact): string => `${runAt(shapes, 0, shapes.length)} ${shapes.length}`);
 
 /** The same text for two bodies that are the same to the letter, and for no others. */
-export function wholeOf(body: BodyFact): string {
-  let whole = wholes.get(body);
-  if (whole === undefined) {
-    const { exacts } = body;
-    // 64 bits: two bodies that differ and have the same are not to be expected.
-    const [one, other] = [runAt(exacts, 0, exacts.length), runAt([...exacts].reverse(), 0, exacts.length)];
-    wholes.set(body, (whole = `${one} ${other} ${exacts.length}`));
-  }
-  return whole;
-}
+export const wholeOf = once(({ exacts }: BodyFact): string => {
+  // 64 bits: two bodies that differ and have the same are not to be expected.
+  const [one, other] = [runAt(exacts, 0, exacts.length), runAt([...exacts].reverse(), 0, exacts.length)];
+  return `${one} ${other} ${exacts.length}`;
+});
 
 /** Functions that are the same to the letter, or but for their values and names in the same places. */
 function groupSame(rows: readonly Row[]): Row[][] {
@@ -261,15 +233,7 @@ function matchOf(a: BodyFact, b: BodyFact, rarity: Rarity): Match | undefined {
 
 /** What two rows come to beside each other, whatever else there is: kept as long as both are as they are. */
 type Laid = Match & { isSure: boolean; isPart: boolean };
-const laidBeside = new WeakMap<BodyFact, WeakMap<BodyFact, Laid | false>>();
-
-function layBeside(a: BodyFact, b: BodyFact): Laid | undefined {
-  let others = laidBeside.get(a);
-  if (!others) laidBeside.set(a, (others = new WeakMap()));
-  let laid = others.get(b);
-  if (laid === undefined) others.set(b, (laid = align(a, b) ?? false));
-  return laid || undefined;
-}
+const layBeside = oncePair(align);
 
 function align(a: BodyFact, b: BodyFact): Laid | undefined {
   const all = commonStatements(a.shapes, b.shapes);

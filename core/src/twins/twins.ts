@@ -1,9 +1,10 @@
 /** The groups of copies of a project, with what differs between them and where they could live. */
+import { keeper } from '../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import { baseName } from '../reading/source.js';
 import { isMatch } from '../reading/match.js';
 import type { Linked } from '../linking/linked.js';
-import type { WorldType } from '../linking/world.js';
+import type { WorldType } from '../linking/world/world.js';
 import { partingOf, pastOf, type Parting, type Past } from './drift.js';
 import { weightOf, type Rule } from './rules.js';
 import { findTwins, isValue, type Copy, type TwinGroup } from './search.js';
@@ -65,15 +66,16 @@ export interface Home {
 /** The version history is asked about so many groups, those that save most. */
 const MOST_ASKED = 100;
 
-const found = new WeakMap<Linked['facts'][number][], { facts: unknown[]; twins: Twins[] }>();
+const kept = keeper<Linked['facts'], Twins[]>();
 
 /** All twins among the functions of a project, those that save most first. Kept until a file changes. */
-export function twinsOf({ facts, plan, world, history }: Linked): Twins[] {
-  const known = found.get(facts);
-  if (known && known.facts.length === facts.length && known.facts.every((fact, at) => fact === facts[at]))
-    return known.twins;
+export function twinsOf(linked: Linked): Twins[] {
+  return kept(linked.facts, [...linked.facts], () => twinsAmong(linked));
+}
+
+function twinsAmong({ facts, plan, world, history }: Linked): Twins[] {
   const isWanted = (source: number): boolean => !isMatch(facts[source].file, plan.house.copiesFine);
-  const twins = findTwins(facts, isWanted).flatMap((group, rank): Twins[] => {
+  return findTwins(facts, isWanted).flatMap((group, rank): Twins[] => {
     const places = group.copies.map((copy) => placeOf(facts, world, copy));
     // A function that stands inside another one is no copy of it.
     if (places.some((place, at) => places.some((other, before) => before < at && holds(other, place)))) return [];
@@ -93,8 +95,6 @@ export function twinsOf({ facts, plan, world, history }: Linked): Twins[] {
       },
     ];
   });
-  found.set(facts, { facts: [...facts], twins });
-  return twins;
 }
 
 /** Only parts of the functions are alike; where statements differ, a few more at an end differ like others. */
@@ -128,7 +128,7 @@ export function twinsOfRule({ facts, world, history }: Linked, { parent, holders
 function placeOf(facts: Linked['facts'], world: Linked['world'], copy: Copy): TwinPlace {
   const { file, script } = facts[copy.source];
   const code = script!.functions[copy.function];
-  const type = (world.typesIn.get(copy.source) ?? []).find(({ local }) => local === code.type);
+  const type = (world.types.inFile.get(copy.source) ?? []).find(({ local }) => local === code.type);
   const { lines } = code.body!;
   return {
     ...copy,

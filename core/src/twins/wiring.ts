@@ -2,7 +2,7 @@
 import { grouped } from '../helpers/grouped.js';
 import type { EventFact, FileFacts, PieceFact } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
-import type { WorldType } from '../linking/world.js';
+import type { WorldType } from '../linking/world/world.js';
 import { groupOf, nameOf } from '../model/graph.js';
 import { VERBS, type Verb } from '../model/link.js';
 
@@ -87,7 +87,7 @@ export function sameWiring({ facts, world, graph }: Linked): SameWiring[] {
   const { links, outgoing } = graph;
   const wanted = new Set(WIRING.map((verb) => VERBS.indexOf(verb)));
   const listens = VERBS.indexOf('listens to');
-  const wired = world.types.flatMap((type) => {
+  const wired = world.types.all.flatMap((type) => {
     const own = [...groupOf(outgoing, type.piece)].filter(
       (link) => wanted.has(links.verb[link]) && links.to[link] >= 0,
     );

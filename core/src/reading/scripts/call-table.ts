@@ -1,3 +1,4 @@
+import { once } from '../../helpers/once.js';
 import type { ArgumentPattern, ChainStep, Role } from '../plan/call-pattern.js';
 import type { CallRule, Plan } from '../plan/plan.js';
 import type { Argument, Expression } from './syntax.js';
@@ -33,17 +34,12 @@ export interface Match extends Entry {
 /** What is known of the type of a receiver, as a plain name. */
 export type TypeOf = (expression: Expression) => string | undefined;
 
-const tables = new WeakMap<Plan, CallTable>();
-
-export function callTableOf(plan: Plan): CallTable {
-  let table = tables.get(plan);
-  if (table) return table;
-  table = { calls: { all: [], byMember: new Map() }, properties: { all: [], byMember: new Map() } };
+export const callTableOf = once((plan: Plan): CallTable => {
+  const table: CallTable = { calls: { all: [], byMember: new Map() }, properties: { all: [], byMember: new Map() } };
   for (const [index, rule] of plan.calls.entries())
     (rule.pattern.arguments ? table.calls : table.properties).all.push({ rule, index });
-  tables.set(plan, table);
   return table;
-}
+});
 
 function entriesFor({ all, byMember }: Side, member: string): Entry[] {
   let entries = byMember.get(member);

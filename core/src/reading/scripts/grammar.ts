@@ -1,3 +1,4 @@
+import { once } from '../../helpers/once.js';
 import { Language as Grammar, Parser, type Tree } from 'web-tree-sitter';
 import type { Language } from '../plan/plan.js';
 import type { ReadProblem } from '../tree/node.js';
@@ -95,14 +96,12 @@ interface NodeKind {
   isNamed: boolean;
 }
 
-const kinds = new WeakMap<Grammar, { nodes: NodeKind[]; fields: string[] }>();
+const kinds = once((_grammar: Grammar): { nodes: NodeKind[]; fields: string[] } => ({ nodes: [], fields: [] }));
 
 /** Copies a tree out of the parser's memory, without recursion: code may nest deeply. */
 function copyOut(tree: Tree, hasFaults: boolean, problems: ReadProblem[], comments: CommentSyntax[]): RawNode {
   const grammar = tree.language;
-  let known = kinds.get(grammar);
-  if (!known) kinds.set(grammar, (known = { nodes: [], fields: [] }));
-  const { nodes, fields } = known;
+  const { nodes, fields } = kinds(grammar);
   const address = (tree as unknown as { 0: number })[0];
   const kindOf = (id: number): NodeKind =>
     (nodes[id] ??= { type: grammar.nodeTypeForId(id) ?? 'ERROR', isNamed: id > 65_000 || grammar.nodeTypeIsNamed(id) });

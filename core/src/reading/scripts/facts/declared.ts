@@ -1,4 +1,5 @@
 /** What the plan says of members by how they are declared: filled in outside, hidden, on one side. */
+import { once } from '../../../helpers/once.js';
 import type { Side } from '../../../model/link.js';
 import type { ScriptRule } from '../../plan/plan.js';
 import type { FieldSyntax, ScriptSyntax } from '../syntax.js';
@@ -36,23 +37,15 @@ function beginsLine(text: string, at: number): boolean {
 
 type IsHidden = (name: string, modifiers: string[]) => boolean;
 
-const known = new WeakMap<ScriptRule, IsHidden>();
-
 /** What makes a member one that code of other types is not meant to use. */
-export function hiding(rule: ScriptRule): IsHidden {
-  let isHidden = known.get(rule);
-  if (!isHidden) known.set(rule, (isHidden = hidingBy(rule)));
-  return isHidden;
-}
-
-function hidingBy({ hidden }: ScriptRule): IsHidden {
+export const hiding = once(({ hidden }: ScriptRule): IsHidden => {
   const names = hidden.names === undefined ? undefined : new RegExp(hidden.names, 'u');
   return (name, modifiers) =>
     modifiers.some((modifier) => hidden.modifiers.includes(modifier)) ||
     (hidden.unless.length > 0 && !modifiers.some((modifier) => hidden.unless.includes(modifier))) ||
     name.startsWith('#') ||
     names?.test(name) === true;
-}
+});
 
 /** The side that decorators or modifiers tell, or the one around. */
 export function sideOf({ sided }: ScriptRule, decorators: string[], around: Side): Side {

@@ -1,0 +1,66 @@
+/** Parts on objects, and what they run. */
+import { once } from '../../helpers/once.js';
+import { push } from '../../helpers/push.js';
+import type { ScriptFinder } from './build.js';
+import { typeNamed, mainType } from './types.js';
+import type { WorldType, WorldPart, World } from './world.js';
+
+export function addParts(world: World, source: number, pieceFact: number, findScript: ScriptFinder): void {
+  const piece = world.facts[source].pieces[pieceFact];
+  const object = world.trees.pieceOf[source][pieceFact];
+  piece.parts.forEach((fact, partFact) => {
+    const path = fact.script && findScript(world, source, piece, fact);
+    const type = path ? mainType(world, path) : fact.type ? typeNamed(world, fact.type, source) : undefined;
+    const graph = path && !type ? world.files.sourceOf.get(path) : undefined;
+    addPart(world, {
+      ...(graph !== undefined && { graph }),
+      object,
+      typeName: fact.type || type?.name || '',
+      type,
+      fact,
+      source,
+      pieceFact,
+      partFact,
+      values: fact.values.map((value) => ({ value, source, pieceFact, partFact })),
+    });
+  });
+}
+
+export function addPart(world: World, part: Omit<WorldPart, 'piece'>, origin = -1): WorldPart {
+  const written = part.fact.script?.text;
+  const piece = world.builder.addPiece({
+    kind: 'part',
+    name: part.type?.name || part.typeName || written || '',
+    parent: part.object,
+    file: world.facts[part.source].file,
+    range: part.fact.range,
+    origin,
+  });
+  const { object, typeName, type, fact, source, pieceFact, partFact, values, graph } = part;
+  const added: WorldPart = { piece, object, typeName, type, fact, source, pieceFact, partFact, graph, values };
+  for (const one of type ? [type, ...type.ancestors] : []) world.types.carried.add(one.name);
+  push(world.trees.partsOf, part.object, added);
+  world.trees.partByPiece.set(piece, added);
+  return added;
+}
+
+export function partNamed(world: World, object: number, type: string): WorldPart | undefined {
+  return (world.trees.partsOf.get(object) ?? []).find((part) => part.typeName === type || part.type?.name === type);
+}
+
+export function copyPart(world: World, part: WorldPart, object: number): void {
+  const { piece, typeName, type, fact, source, pieceFact, partFact, values, graph } = part;
+  addPart(world, { object, typeName, type, fact, source, pieceFact, partFact, values, graph }, piece);
+}
+
+const running = once(({ trees }: World): Map<WorldType, WorldPart[]> => {
+  const index = new Map<WorldType, WorldPart[]>();
+  for (const part of trees.partByPiece.values())
+    for (const one of part.type ? [part.type, ...part.type.ancestors] : []) push(index, one, part);
+  return index;
+});
+
+/** Parts that run a type or one that descends from it. To be asked once all parts are there. */
+export function partsRunning(world: World, type: WorldType): WorldPart[] {
+  return running(world).get(type) ?? [];
+}
