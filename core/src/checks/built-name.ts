@@ -1,7 +1,7 @@
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Value } from '../reading/facts.js';
-import { patternOf } from '../linking/evaluate.js';
+import { patternOf } from '../linking/look-ups/texts.js';
 import type { Linked } from '../linking/linked.js';
 import { topOf, type WorldPart } from '../linking/world/world.js';
 import { sameKey, type Check } from './check.js';

@@ -7,7 +7,8 @@ import { partsRunning } from '../linking/world/parts.js';
 import { push } from '../helpers/push.js';
 import type { World, WorldPart, WorldType } from '../linking/world/world.js';
 import type { Operation, ScriptFacts, Value } from '../reading/facts.js';
-import type { CallRule, Meaning, Plan } from '../reading/plan/plan.js';
+import type { Meaning } from '../reading/plan/meanings.js';
+import type { CallRule, Plan } from '../reading/plan/plan.js';
 
 /** A piece that a value leads to, from one part that runs the code. */
 export interface Reached {

@@ -2,7 +2,7 @@ import { sentence } from '../model/finding.js';
 import { groupOf, kindOf, nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
-import { textsOf } from '../linking/evaluate.js';
+import { textsOf } from '../linking/look-ups/texts.js';
 import { findPath } from '../linking/targets.js';
 import { rootsOf } from '../linking/world/world.js';
 import { placeOf, type Check } from './check.js';

@@ -1,6 +1,6 @@
 import { grouped } from '../helpers/grouped.js';
 import { listed, sentence } from '../model/finding.js';
-import { typeName } from '../linking/evaluate.js';
+import { typeName } from '../linking/look-ups/texts.js';
 import { typeNamed } from '../linking/world/types.js';
 import type { WorldType } from '../linking/world/world.js';
 import type { Check, Draft } from './check.js';

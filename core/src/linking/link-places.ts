@@ -1,10 +1,14 @@
 /** Look-ups and slots, evaluated from each place where a script runs. */
 import { kindOf, nameOf } from '../model/graph.js';
-import type { Side, Verb } from '../model/link.js';
-import { ATTACHED, IN_TREE, IN_WORLD, KEPT } from '../model/life.js';
+import type { Side } from '../model/link.js';
+import { ATTACHED } from '../model/life.js';
 import type { Operation, PartFact, Value } from '../reading/facts.js';
+import { MEANING, type MeaningOf } from '../reading/plan/meanings.js';
 import type { CallRule } from '../reading/plan/plan.js';
-import { evaluateAt, typeName, walkOf, type Evaluator, type Outcome, type Place } from './evaluate.js';
+import { evaluateAt, type Evaluator } from './look-ups/evaluate.js';
+import { typeName } from './look-ups/texts.js';
+import { walkOf, type Outcome } from './look-ups/outcome.js';
+import type { Place } from './look-ups/place.js';
 import { sideOf } from './link-scripts.js';
 import type { LookUp } from './linked.js';
 import { checkSlots, checkVariables, isBarred, originOf } from './slots.js';
@@ -150,24 +154,6 @@ function attachedBy(work: Work, part: WorldPart, attaching: ReadonlySet<WorldTyp
   );
 }
 
-const LOOK_UPS = new Set<CallRule['means']>([
-  'step up',
-  'child',
-  'object path',
-  'find',
-  'part',
-  'find label',
-  'find type',
-]);
-/** Calls that do something to what a look-up found: how their links read, and what they say besides. */
-const ACTS: Partial<Record<CallRule['means'], { verb: Verb; label?: string }>> = {
-  destroy: { verb: 'destroys' },
-  switch: { verb: 'switches' },
-  move: { verb: 'moves', label: IN_TREE },
-  travel: { verb: 'moves', label: IN_WORLD },
-  keep: { verb: 'switches', label: KEPT },
-};
-
 /** The look-ups that run with a type: its own and those of parents whose function it does not replace. */
 function lookUpsOf(world: World, type: WorldType): LookUpPlan[] {
   const found: LookUpPlan[] = [];
@@ -177,7 +163,7 @@ function lookUpsOf(world: World, type: WorldType): LookUpPlan[] {
     const receivers = new Set(operations.flatMap((one) => operationsIn(one.receiver)));
     operations.forEach((operation, index) => {
       const { means } = world.plan.calls[operation.rule];
-      if (operation.type !== from.local || (!LOOK_UPS.has(means) && !ACTS[means])) return;
+      if (operation.type !== from.local || (!MEANING[means].isLookUp && !MEANING[means].act)) return;
       const isStep = means === 'step up' && receivers.has(index);
       const name = operation.function >= 0 ? functions[operation.function].name : '';
       if (!isStep && !replaced.has(name)) found.push({ type: from, operation: index });
@@ -204,9 +190,9 @@ function linkLookUp(
   const operation = type.script.operations[index];
   const { file } = world.facts[type.source];
   const rule = world.plan.calls[operation.rule];
-  const act = ACTS[rule.means];
+  const { act } = MEANING[rule.means];
   if (act) {
-    linkAct(work, place, outcome, operation, rule, file, type);
+    linkAct(work, place, outcome, operation, rule, act, file, type);
     return outcome.state;
   }
   let found = work.lookUps.get(type.source);
@@ -301,11 +287,11 @@ function linkAct(
   outcome: Outcome,
   operation: Operation,
   rule: CallRule,
+  { verb, label }: NonNullable<MeaningOf['act']>,
   file: string,
   type: WorldType,
 ): void {
   const { scope } = rule;
-  const { verb, label } = ACTS[rule.means]!;
   const { moment, range } = operation;
   const side = sideOf(rule, operation);
   const wanted = typeActedOn(world, operation, type);

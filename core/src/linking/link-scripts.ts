@@ -13,9 +13,11 @@ import type {
   Value,
 } from '../reading/facts.js';
 import type { MissingMember } from './faults.js';
+import { MEANING } from '../reading/plan/meanings.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { cut } from '../reading/source.js';
-import { hasUnknownParts, patternOf, textsOf } from './evaluate.js';
+import { hasUnknownParts } from './look-ups/parts-of.js';
+import { patternOf, textsOf } from './look-ups/texts.js';
 import { eventNamed } from './events.js';
 import { importedFile } from './link-imports.js';
 import { findMember, isMissing, isOpen, mayBeAdded, mayBeExtension, memberNames } from './members.js';
@@ -110,7 +112,8 @@ export function linkScripts(work: Work, source: number): void {
     const from = typePiece(world, source, operation.type);
     if (rule.means === 'find label') checkLabel(work, fact, from, operation);
     if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
-    else if (rule.means in VERB_OF) linkTarget(work, fact, from, operation, rule, source);
+    const verb = MEANING[rule.means].names;
+    if (verb) linkTarget(work, fact, from, operation, rule, rule.means === 'refer' ? rule.verb : verb, source);
   }
   for (const literal of fact.script.literals) linkLiteral(work, fact, source, literal);
   for (const use of fact.script.uses) {
@@ -384,14 +387,6 @@ export function markBuiltEvents(work: Work): void {
   }
 }
 
-/** Calls that name their target by a text, and how their links read; `refer` says so itself. */
-const VERB_OF: Partial<Record<CallRule['means'], Verb>> = {
-  spawn: 'spawns',
-  load: 'loads',
-  'use file': 'uses',
-  refer: 'uses',
-};
-
 /** The type whose code it is, or the script for code outside of types. */
 function typePiece(world: World, source: number, local: number): number {
   return (
@@ -415,10 +410,10 @@ function linkTarget(
   from: number,
   operation: Operation,
   rule: CallRule,
+  verb: Verb,
   source: number,
 ): void {
   const { world } = work;
-  const verb = rule.means === 'refer' ? rule.verb : VERB_OF[rule.means]!;
   const { path, name, scene, record, id, label, flag, action } = operation.arguments;
   const written = path ?? name ?? scene ?? record ?? id ?? label ?? flag ?? action;
   if (!written) return;

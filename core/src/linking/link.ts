@@ -1,7 +1,7 @@
 import type { FileFacts, PartFact, PieceFact } from '../reading/facts.js';
 import type { FieldTarget, Plan } from '../reading/plan/plan.js';
 import { findSource } from '../reading/source.js';
-import { slotKey } from './evaluate.js';
+import { slotKey } from './look-ups/place.js';
 import {
   linkAttachments,
   linkBases,

@@ -6,7 +6,7 @@ import type { FileFacts, Operation, ScriptFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { kindOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
-import { slotKey } from './evaluate.js';
+import { slotKey } from './look-ups/place.js';
 import { collectSlots, finish, linkAll, linkFile } from './link.js';
 import { linkAttachments } from './link-files.js';
 import { forgetPlaces, linkPlaces } from './link-places.js';

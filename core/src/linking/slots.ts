@@ -1,7 +1,9 @@
 /** Saved values of exposed fields: what is left empty, what no longer belongs, and what a field cannot take. */
 import { FLAGS, kindOf } from '../model/graph.js';
 import type { FieldFact } from '../reading/facts.js';
-import { referenceOutcome, isOfType, hasUnknownParts, slotKey } from './evaluate.js';
+import { referenceOutcome } from './look-ups/reference.js';
+import { isOfType, hasUnknownParts } from './look-ups/parts-of.js';
+import { slotKey } from './look-ups/place.js';
 import { findMember, isWhole, memberNames, savesFields, takesValue } from './members.js';
 import { isEngines } from './targets.js';
 import type { Work } from './work.js';

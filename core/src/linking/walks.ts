@@ -2,7 +2,9 @@
 import { kindOf } from '../model/graph.js';
 import type { WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
-import { evaluateAt, referenceOutcome, walkOf } from './evaluate.js';
+import { evaluateAt } from './look-ups/evaluate.js';
+import { referenceOutcome } from './look-ups/reference.js';
+import { walkOf } from './look-ups/outcome.js';
 import type { Work } from './work.js';
 import { fileRuleOf, topOf } from './world/world.js';
 

@@ -1,6 +1,6 @@
 import type { Loss, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
-import type { SlotReferences } from './evaluate.js';
+import type { SlotReferences } from './look-ups/place.js';
 import type { EventEnds, Linked, LookUp, LostReference } from './linked.js';
 import { countOf } from './rule-counts.js';
 import { push } from '../helpers/push.js';

@@ -5,7 +5,7 @@ import type { Repair } from '../model/finding.js';
 import { cut } from '../reading/source.js';
 import type { ReferenceRule } from '../reading/plan/plan.js';
 import { fits, slotTypes } from '../linking/slots.js';
-import { slotKey } from '../linking/evaluate.js';
+import { slotKey } from '../linking/look-ups/place.js';
 import type { EmptySlot, Linked } from '../linking/linked.js';
 import { fileRuleOf, type World } from '../linking/world/world.js';
 import type { Change } from './change.js';

@@ -7,6 +7,7 @@ import type { Moment, Scope, Side, Verb } from '../../model/link.js';
 import type { PieceKind } from '../../model/piece.js';
 import type { Format } from '../tree/read-tree.js';
 import type { CallPattern } from './call-pattern.js';
+import type { Meaning } from './meanings.js';
 
 export const PLAN_FILE = 'glue-trace.json';
 
@@ -320,34 +321,6 @@ export interface HiddenRule {
   /** Names of members that are hidden. */
   names?: string;
 }
-
-export const MEANINGS = [
-  'step up',
-  'same object',
-  'child',
-  'object path',
-  'find',
-  'part',
-  'asks part',
-  'send',
-  'listen',
-  'let go',
-  'spawn',
-  'load',
-  'use file',
-  'find label',
-  'find type',
-  'attach',
-  'refer',
-  'declare',
-  'destroy',
-  'switch',
-  'move',
-  'travel',
-  'keep',
-  'asks input',
-] as const;
-export type Meaning = (typeof MEANINGS)[number];
 
 /** One entry of the call table. */
 export interface CallRule {

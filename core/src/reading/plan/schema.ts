@@ -1,5 +1,6 @@
 /** The one description of what a plan may hold: it validates plans, and the reference and the JSON Schema come from it. */
 import Joi from 'joi';
+import { MEANINGS } from './meanings.js';
 import { GlueError } from '../../model/errors.js';
 import { SEVERITIES } from '../../model/finding.js';
 import { MOMENTS, SCOPES, SIDES, VERBS } from '../../model/link.js';
@@ -11,7 +12,6 @@ import {
   FILE_KINDS,
   INNER_KINDS,
   LANGUAGES,
-  MEANINGS,
   NAMINGS,
   REFERENCE_FORMS,
   START_ORDERS,

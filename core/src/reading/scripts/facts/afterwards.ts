@@ -1,6 +1,7 @@
 /** What is known only when all of the code was read. */
 import type { FunctionFact, Operation, ScriptFacts, Touch } from '../../facts.js';
-import type { Meaning, Plan } from '../../plan/plan.js';
+import type { Meaning } from '../../plan/meanings.js';
+import type { Plan } from '../../plan/plan.js';
 import { ownFunctions } from '../own-functions.js';
 import { thingKey, type Taking } from './taking.js';
 

@@ -1,7 +1,7 @@
 /** Calls and properties against the call table of the plan. */
 import { UNKNOWN, type Operation, type Value } from '../../facts.js';
 import type { Role } from '../../plan/call-pattern.js';
-import type { Meaning } from '../../plan/plan.js';
+import { MEANING } from '../../plan/meanings.js';
 import { matchCall, matchHandedOn, type Match } from '../call-table.js';
 import type { Argument, Expression } from '../syntax.js';
 import { asked } from './asking.js';
@@ -9,25 +9,6 @@ import { toldGates } from './gates.js';
 import type { Scope } from './scope.js';
 import type { Taking } from './taking.js';
 import { noteUse } from './uses.js';
-
-/** Calls whose result is not followed any further. */
-const WITHOUT_VALUE = new Set<Meaning>([
-  'send',
-  'listen',
-  'let go',
-  'use file',
-  'load',
-  'asks part',
-  'attach',
-  'refer',
-  'declare',
-  'destroy',
-  'switch',
-  'move',
-  'travel',
-  'keep',
-  'asks input',
-]);
 
 /** Notes an operation when the call table knows this call or property; gives what its value is followed as. */
 export function operationOf(
@@ -63,7 +44,7 @@ export function operationOf(
   const told = toldGates(taking);
   if (told.length > 0) operation.gates = told;
   facts.operations.push(operation);
-  return WITHOUT_VALUE.has(means) ? UNKNOWN : { is: 'operation', operation: facts.operations.length - 1 };
+  return MEANING[means].isFollowed ? { is: 'operation', operation: facts.operations.length - 1 } : UNKNOWN;
 }
 
 /** What stands for each role of the pattern. All that is given is evaluated, in its order. */

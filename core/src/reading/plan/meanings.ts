@@ -1,0 +1,53 @@
+/** What calls can mean: one entry each, with all that taking facts and linking ask about it. */
+import { IN_TREE, IN_WORLD, KEPT } from '../../model/life.js';
+import type { Verb } from '../../model/link.js';
+import type { Role } from './call-pattern.js';
+
+export interface MeaningOf {
+  /** Roles that are read; where several name the same thing, the first that is given counts. */
+  roles: readonly Role[];
+  /** What the call gives is followed, through variables and fields. */
+  isFollowed?: true;
+  /** It looks for something from each place where the code runs. */
+  isLookUp?: true;
+  /** It does something to what a look-up found: how the link reads, and what it says besides. */
+  act?: { verb: Verb; label?: string };
+  /** It names its target by a text: how the link reads. */
+  names?: Verb;
+}
+
+/** Roles that can name a target by a text. */
+const NAMING: readonly Role[] = ['path', 'name', 'scene', 'record', 'id', 'label', 'flag', 'action'];
+const CHILD: readonly Role[] = ['name', 'path', 'object'];
+
+const TABLE = {
+  'step up': { roles: ['count'], isFollowed: true, isLookUp: true },
+  'same object': { roles: [], isFollowed: true },
+  child: { roles: CHILD, isFollowed: true, isLookUp: true },
+  'object path': { roles: CHILD, isFollowed: true, isLookUp: true },
+  find: { roles: ['name'], isFollowed: true, isLookUp: true },
+  part: { roles: ['type'], isFollowed: true, isLookUp: true },
+  'asks part': { roles: ['type'] },
+  send: { roles: ['event'] },
+  listen: { roles: ['event', 'handler'] },
+  'let go': { roles: ['event', 'handler'] },
+  spawn: { roles: [...NAMING, 'parent'], isFollowed: true, names: 'spawns' },
+  load: { roles: NAMING, names: 'loads' },
+  'use file': { roles: NAMING, names: 'uses' },
+  'find label': { roles: ['label', 'name'], isFollowed: true, isLookUp: true },
+  'find type': { roles: ['type'], isFollowed: true, isLookUp: true },
+  attach: { roles: ['type'] },
+  refer: { roles: NAMING, names: 'uses' },
+  declare: { roles: ['id', 'name'] },
+  destroy: { roles: ['object'], act: { verb: 'destroys' } },
+  switch: { roles: ['object'], act: { verb: 'switches' } },
+  move: { roles: ['object', 'parent'], act: { verb: 'moves', label: IN_TREE } },
+  travel: { roles: ['object'], act: { verb: 'moves', label: IN_WORLD } },
+  keep: { roles: ['object'], act: { verb: 'switches', label: KEPT } },
+  'asks input': { roles: [] },
+} satisfies Record<string, MeaningOf>;
+
+export type Meaning = keyof typeof TABLE;
+export const MEANING: Record<Meaning, MeaningOf> = TABLE;
+// The keys of an object are texts to the compiler, though it knows the object's own.
+export const MEANINGS = Object.keys(TABLE) as Meaning[];
