@@ -49,7 +49,7 @@ export { isCode, type Writing } from './repairs/encode.js';
 export { repairedText } from './repairs/repaired.js';
 export { toPatch, type ChangedFile } from './repairs/patch.js';
 export { NO_HISTORY, type Commit, type History, type Version } from './model/history.js';
-export type { PartValues } from './linking/values.js';
+export type { PartValues } from './linking/linked.js';
 export {
   lifeCycle,
   SUBJECTS,
@@ -64,25 +64,18 @@ export {
   type Wiring,
   type WiringFilter,
 } from './trace/wiring.js';
-export type { StoryLine } from './linking/story.js';
-export {
-  familiesOf,
-  familyOf,
-  type Family,
-  type FamilyCell,
-  type FamilyRow,
-  type FamilySummary,
-  type Holds,
-} from './families/families.js';
+export type { StoryLine } from './linking/linked.js';
+export { familiesOf, familyOf } from './families/families.js';
+export type { Family, FamilyCell, FamilyRow, FamilySummary, Holds } from './families/family.js';
 export { findTwins } from './twins/search.js';
+export { twinPage } from './pages/twins/twin-page.js';
+export { twinTasks } from './pages/twins/tasks.js';
 export {
   RISKS,
-  twinPage,
-  twinTasks,
   TWIN_KINDS,
   type KeyedTwins,
   type Risk,
   type TwinFilter,
   type TwinKind,
   type TwinPage,
-} from './twins/page.js';
+} from './pages/twins/twin-view.js';

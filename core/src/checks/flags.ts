@@ -3,7 +3,7 @@ import { keeper, once } from '../helpers/once.js';
 import type { FlagFact, FlagUse, FunctionFact, ScriptFacts } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
 import { isOpen, isWhole } from '../linking/members.js';
-import { isEngines } from '../linking/targets.js';
+import { isEngines } from '../linking/losses.js';
 import { flagPiece, typeNamed } from '../linking/world/types.js';
 import { partsRunning } from '../linking/world/parts.js';
 import type { World, WorldType } from '../linking/world/world.js';

@@ -1,5 +1,5 @@
 import { sentence } from '../model/finding.js';
-import { isEngines } from '../linking/targets.js';
+import { isEngines } from '../linking/losses.js';
 import { nearest } from '../helpers/nearest.js';
 import { satisfies } from '../linking/packages.js';
 import type { Linked } from '../linking/linked.js';

@@ -1,5 +1,5 @@
 import { sentence } from '../model/finding.js';
-import { isEngines } from '../linking/targets.js';
+import { isEngines } from '../linking/losses.js';
 import { deedsOf, handlersOf, typeOfPiece, type Deed } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import type { Check, Draft } from './check.js';

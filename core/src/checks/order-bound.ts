@@ -2,7 +2,7 @@ import { sentence } from '../model/finding.js';
 import { kindOf, nameOf } from '../model/graph.js';
 import { typeOfPiece } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import { isEngines } from '../linking/targets.js';
+import { isEngines } from '../linking/losses.js';
 import { partsRunning } from '../linking/world/parts.js';
 import type { WorldPart } from '../linking/world/world.js';
 import type { Check, Draft } from './check.js';

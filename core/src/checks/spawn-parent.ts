@@ -3,7 +3,7 @@ import { groupOf, kindOf, nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
 import { textsOf } from '../linking/look-ups/texts.js';
-import { findPath } from '../linking/targets.js';
+import { findPath } from '../linking/paths.js';
 import { rootsOf } from '../linking/world/world.js';
 import { placeOf, type Check } from './check.js';
 import { objectOf, operationsThat, reached, type TypeOperation } from './reached.js';

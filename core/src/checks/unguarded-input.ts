@@ -2,7 +2,7 @@ import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { deedsOf, handlersOf, type Code, type Deed } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
-import { isEngines } from '../linking/targets.js';
+import { isEngines } from '../linking/losses.js';
 import type { Check } from './check.js';
 import { operationsThat } from './reached.js';
 

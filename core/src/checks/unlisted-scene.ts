@@ -3,7 +3,7 @@ import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, rangeOf, titleOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Change } from '../repairs/change.js';
-import { pathWritten } from '../linking/targets.js';
+import { pathWritten } from '../linking/paths.js';
 import type { Linked, RoleReference } from '../linking/linked.js';
 import { candidatesFor } from '../repairs/candidates.js';
 import { sameKey, titled, type Check, type Draft } from './check.js';

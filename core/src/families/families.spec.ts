@@ -1,6 +1,7 @@
 import { scan, scanAfter, scene, carrier, useGrammars, type Files } from '../testing/project.js';
 import type { Linked } from '../linking/linked.js';
-import { familiesOf, familyOf, type Family } from './families.js';
+import { familiesOf, familyOf } from './families.js';
+import type { Family } from './family.js';
 
 const FLEET: Files = {
   'scripts/vessel.ts':

@@ -2,7 +2,7 @@
 import { FLAGS, kindOf } from '../model/graph.js';
 import type { Plan } from '../reading/plan/plan.js';
 import type { EventEnds } from './linked.js';
-import { isEngines } from './targets.js';
+import { isEngines } from './losses.js';
 import type { Work } from './work.js';
 import { typeNamed } from './world/types.js';
 

@@ -2,7 +2,7 @@
 import { once } from '../helpers/once.js';
 import type { FunctionFact, Gate, Operation } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
-import { eventNames } from './link-scripts.js';
+import { eventNames } from './scripts/operations.js';
 import type { EventEnd } from './linked.js';
 import type { World, WorldType } from './world/world.js';
 

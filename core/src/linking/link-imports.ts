@@ -1,7 +1,7 @@
 /** Which script takes which other one in: paths from the file, and names with dots from the project or beside it. */
 import type { Language } from '../reading/plan/plan.js';
 import { folderOf } from '../reading/source.js';
-import { normal } from './targets.js';
+import { normal } from './paths.js';
 import type { Work } from './work.js';
 import type { World } from './world/world.js';
 

@@ -2,25 +2,23 @@ import type { FileFacts, PartFact, PieceFact } from '../reading/facts.js';
 import type { FieldTarget, Plan } from '../reading/plan/plan.js';
 import { findSource } from '../reading/source.js';
 import { slotKey } from './look-ups/place.js';
-import {
-  linkAttachments,
-  linkBases,
-  linkConnections,
-  linkGiven,
-  linkInstances,
-  linkLabels,
-  linkOverrides,
-  linkPackages,
-  linkReferences,
-  linkWrittenEvents,
-} from './link-files.js';
+import { linkAttachments, linkBases, linkInstances, linkLabels, linkOverrides } from './files/bases.js';
+import { linkConnections, linkWrittenEvents } from './files/wires.js';
+import { linkGiven } from './files/given.js';
+import { linkPackages } from './files/packages-needed.js';
+import { linkReferences } from './files/link-files.js';
 import { linkImports } from './link-imports.js';
-import { attachByCode, gatherLookUps, linkPlaces } from './link-places.js';
-import { collectMadeAtRun, declarePieces, linkScripts, linkTypes, markBuiltEvents } from './link-scripts.js';
+import { attachByCode } from './places/attach.js';
+import { gatherLookUps } from './places/gather.js';
+import { linkPlaces } from './places/link-places.js';
+import { collectMadeAtRun, declarePieces } from './scripts/declare.js';
+import { linkScripts, linkTypes } from './scripts/link-scripts.js';
+import { markBuiltEvents } from './scripts/script-events.js';
 import { NO_HISTORY } from '../model/history.js';
 import type { EventEnd, Linked } from './linked.js';
 import { countFacts } from './rule-counts.js';
-import { findPath, findTarget } from './targets.js';
+import { findPath } from './paths.js';
+import { findTarget } from './targets.js';
 import { storyBackward, storyForward } from './story.js';
 import { valuesOf } from './values.js';
 import { walkAt } from './walks.js';

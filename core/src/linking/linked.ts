@@ -6,8 +6,6 @@ import type { Range } from '../model/piece.js';
 import type { FileFacts } from '../reading/facts.js';
 import type { Plan, ReferenceRule, TargetForm } from '../reading/plan/plan.js';
 import type { Fault } from './faults.js';
-import type { StoryLine } from './story.js';
-import type { PartValues } from './values.js';
 import type { World } from './world/world.js';
 
 /** A look-up in a script, with what it came to from every place it runs at. */
@@ -117,6 +115,51 @@ export interface EventEnds {
   declared: boolean;
   senders: EventEnd[];
   listeners: EventEnd[];
+}
+
+/** A line of the story of an event. */
+export interface StoryLine {
+  /** How far it is indented. */
+  depth: number;
+  /** Who: the name of a piece, and the piece (or -1). */
+  who: string;
+  piece: number;
+  /** What: `hears it`, `sends`, `destroys`. */
+  does: string;
+  /** To what: an event, a thing; empty for none. */
+  what: string;
+  whatPiece: number;
+  /** A mark: the condition that it hangs on, `round in a circle`, or `goes on` where the story is cut. */
+  mark: string;
+  file: string;
+  range: Range | null;
+}
+
+/** One value that a field could have. */
+export interface ValueLevel {
+  /** Who gives it, in words: `TowRope in code`, `prefab Tender`, `scene Upper Flight`. */
+  by: string;
+  /** As written; undefined for lists and objects. */
+  text?: string;
+  empty: boolean;
+  file: string;
+  range: Range;
+}
+
+export interface FieldValues {
+  field: string;
+  /** Declared type, as written. */
+  type: string;
+  exposed: boolean;
+  /** From the code to the instance: the last one is in force. */
+  levels: ValueLevel[];
+}
+
+/** The fields of one part. */
+export interface PartValues {
+  part: number;
+  typeName: string;
+  fields: FieldValues[];
 }
 
 /** What one rule of the plan came to. */

@@ -2,7 +2,7 @@
 import { once, oncePer } from '../helpers/once.js';
 import { distance } from '../helpers/nearest.js';
 import type { Language } from '../reading/plan/plan.js';
-import { isEngines } from './targets.js';
+import { isEngines } from './losses.js';
 import { typeNamed } from './world/types.js';
 import type { World, WorldType } from './world/world.js';
 

@@ -5,7 +5,7 @@ import { referenceOutcome } from './look-ups/reference.js';
 import { isOfType, hasUnknownParts } from './look-ups/parts-of.js';
 import { slotKey } from './look-ups/place.js';
 import { findMember, isWhole, memberNames, savesFields, takesValue } from './members.js';
-import { isEngines } from './targets.js';
+import { isEngines } from './losses.js';
 import type { Work } from './work.js';
 import { fileRuleOf, type World, type WorldPart, type WorldType } from './world/world.js';
 import { typeNamed } from './world/types.js';

@@ -1,6 +1,6 @@
 import { carrier, scan, scene, script, useGrammars, type Files } from '../testing/project.js';
 import { wiring, lifeCycle } from '../trace/wiring.js';
-import type { StoryLine } from './story.js';
+import type { StoryLine } from './linked.js';
 
 const FLIGHT: Files = {
   'scripts/rope.ts': script('Rope', "bells.ring('tight', 3);"),

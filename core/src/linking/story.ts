@@ -1,27 +1,9 @@
 /** What happens when an event fires, to its end; and what can lead to it. Told line by line, indented. */
 import { titleOf } from '../model/graph.js';
-import type { Range } from '../model/piece.js';
 import type { Gate, Operation, ScriptFacts, Value } from '../reading/facts.js';
 import { codeAt, deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
-import type { EventEnd, EventEnds } from './linked.js';
+import type { EventEnd, EventEnds, StoryLine } from './linked.js';
 import type { World, WorldType } from './world/world.js';
-
-export interface StoryLine {
-  /** How far it is indented. */
-  depth: number;
-  /** Who: the name of a piece, and the piece (or -1). */
-  who: string;
-  piece: number;
-  /** What: `hears it`, `sends`, `destroys`. */
-  does: string;
-  /** To what: an event, a thing; empty for none. */
-  what: string;
-  whatPiece: number;
-  /** A mark: the condition that it hangs on, `round in a circle`, or `goes on` where the story is cut. */
-  mark: string;
-  file: string;
-  range: Range | null;
-}
 
 const DEEPEST = 10;
 const MOST_LINES = 300;

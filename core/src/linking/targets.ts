@@ -1,15 +1,15 @@
 /** How a written text leads to a target: identities, paths, names and types. The one place where this is decided. */
-import { once, oncePair } from '../helpers/once.js';
-import { kindOf, titleOf } from '../model/graph.js';
+import { once } from '../helpers/once.js';
+import { push } from '../helpers/push.js';
+import { kindOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
 import type { Naming, Plan, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
-import { isMatch } from '../reading/match.js';
-import { baseName, folderOf } from '../reading/source.js';
-import { packageOf } from './packages.js';
+import { baseName } from '../reading/source.js';
+import { isEngines, emptyLoss } from './losses.js';
+import { findPath, sameName } from './paths.js';
 import { pieceNamed } from './world/pieces.js';
-import { push } from '../helpers/push.js';
-import { topOf, type World } from './world/world.js';
 import { typeNamed } from './world/types.js';
+import type { World } from './world/world.js';
 
 export type Target =
   { state: 'found'; pieces: number[]; grip: Grip } | { state: 'lost'; loss: Loss } | { state: 'unknown' };
@@ -24,6 +24,7 @@ const GRIP_OF: Record<ReferenceForm, Grip> = {
   label: 'name',
   index: 'path',
 };
+
 const UNKNOWN_TARGET: Target = { state: 'unknown' };
 
 /** A text as written, with what stands around it. */
@@ -134,140 +135,6 @@ function findMember(world: World, text: string, source: number): Target {
   };
 }
 
-interface FoundPath {
-  path?: string;
-  otherCapitals: string;
-}
-
-/** Paths found before, by world and form: the same few are written again and again. */
-const foundPaths = oncePair((_world: World, _form: TargetForm) => new Map<string, FoundPath>());
-
-/** The path a written path means, or, when there is none, one that differs only in capitals. */
-export function findPath(world: World, form: TargetForm, text: string, file: string): FoundPath {
-  const known = foundPaths(world, form);
-  // Where paths start from the file, they mean something else in every folder.
-  const key = form.from === 'project' ? text : `${folderOf(file)}\n${text}`;
-  let found = known.get(key);
-  if (!found) known.set(key, (found = lookForPath(world, form, text, file)));
-  return found;
-}
-
-function lookForPath(world: World, form: TargetForm, text: string, file: string): FoundPath {
-  const written = (form.decode ? decoded(text) : text).replace(/\\/g, '/');
-  let otherCapitals = '';
-  for (const start of startsOf(world, form, written, file)) {
-    for (const ending of ['', ...form.endings]) {
-      const path = normal(`${start.folder}/${start.rest}${ending}`);
-      if (path === undefined) continue;
-      if (world.files.paths.has(path)) return { path: world.files.replacedBy.get(path) ?? path, otherCapitals: '' };
-      otherCapitals ||= world.files.byLower.get(path.toLowerCase())?.[0] ?? '';
-    }
-  }
-  if (form.anywhere && !written.includes('/')) {
-    const found = anywhere(world, form, written);
-    if (found) return found;
-  }
-  if (otherCapitals && world.plan.house.capitals === 'ignored') return { path: otherCapitals, otherCapitals: '' };
-  return { otherCapitals };
-}
-
-/** Folders that a path may start from, in order, with what of the path is left. */
-function startsOf(world: World, form: TargetForm, written: string, file: string): { folder: string; rest: string }[] {
-  for (const [scheme, folder] of Object.entries(form.schemes)) {
-    if (written.startsWith(scheme)) return [{ folder, rest: written.slice(scheme.length) }];
-  }
-  const from = (...folders: string[]): { folder: string; rest: string }[] =>
-    folders.map((folder) => ({ folder, rest: written }));
-  if (form.from === 'package') {
-    const home = packageOf(world.files.packages, file)?.folder;
-    const folders = world.files.packages.map((one) => one.folder).reverse();
-    return from(...(world.plan.packages.overlay || home === undefined ? folders : [home, ...folders]), ...form.roots);
-  }
-  if (written.startsWith('/')) return from('');
-  if (form.from === 'file' && !/^\w+:/.test(written)) return from(folderOf(file), ...form.roots);
-  return from('', ...form.roots);
-}
-
-/** Every path that a written path could mean: where the file would be looked for. */
-export function pathsTried(world: World, form: TargetForm, text: string, file: string): string[] {
-  const written = (form.decode ? decoded(text) : text).replace(/\\/g, '/');
-  return startsOf(world, form, written, file).flatMap(({ folder, rest }) =>
-    ['', ...form.endings].flatMap((ending) => normal(`${folder}/${rest}${ending}`) ?? []),
-  );
-}
-
-/**
- * A path in the manner of one that was written: with the same scheme or start, without an ending that need not be
- * there. Undefined when the form cannot name it.
- */
-export function pathWritten(
-  world: World,
-  form: TargetForm,
-  path: string,
-  like: string,
-  file: string,
-): string | undefined {
-  const endings = ['', ...form.endings].filter((ending) => path.endsWith(ending));
-  const isBare = !/\.[\w]+$/.test(like);
-  const shortest = endings.sort((a, b) => (isBare ? b.length - a.length : a.length - b.length));
-  const scheme = Object.entries(form.schemes).find(([mark]) => like.startsWith(mark));
-  const starts = scheme
-    ? [{ mark: scheme[0], folder: scheme[1] }]
-    : startsOf(world, form, 'x', file).map(({ folder }) => ({ mark: like.startsWith('/') ? '/' : '', folder }));
-  const texts = starts.flatMap(({ mark, folder }) => {
-    const home = folder.replace(/\/$/, '');
-    const inside = home === '' ? path : path.startsWith(`${home}/`) ? path.slice(home.length + 1) : undefined;
-    const rest = inside ?? (form.from === 'file' ? relativeTo(home, path) : undefined);
-    if (rest === undefined) return [];
-    return shortest.map((ending) => mark + (ending ? rest.slice(0, -ending.length) : rest));
-  });
-  if (form.anywhere && !like.includes('/'))
-    texts.unshift(...shortest.map((ending) => baseName(path).slice(0, baseName(path).length - ending.length)));
-  return texts
-    .map((text) => (like.startsWith('./') && !text.startsWith('.') ? `./${text}` : text))
-    .find((text) => lookForPath(world, form, text, file).path === path);
-}
-
-function relativeTo(folder: string, path: string): string {
-  const [from, to] = [folder.split('/').filter(Boolean), path.split('/')];
-  let same = 0;
-  while (same < from.length && same < to.length - 1 && from[same] === to[same]) same++;
-  return [...from.slice(same).map(() => '..'), ...to.slice(same)].join('/');
-}
-
-/** The file of this name below the roots; of several the first by path. */
-function anywhere(world: World, form: TargetForm, name: string): FoundPath | undefined {
-  const isBelow = (path: string): boolean =>
-    form.roots.length === 0 || form.roots.some((root) => path.startsWith(root.endsWith('/') ? root : `${root}/`));
-  const names = ['', ...form.endings].map((ending) => name + ending);
-  const alike = names.flatMap((one) => world.files.byLowerName.get(one.toLowerCase()) ?? []).filter(isBelow);
-  const exact = alike.filter((path) => names.includes(baseName(path))).sort();
-  if (exact.length > 0) return { path: world.files.replacedBy.get(exact[0]) ?? exact[0], otherCapitals: '' };
-  if (alike.length === 0) return undefined;
-  return world.plan.house.capitals === 'ignored' ? { path: alike[0], otherCapitals: '' } : { otherCapitals: alike[0] };
-}
-
-function decoded(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
-}
-
-/** A path without `.` and `..`; undefined when it leads out of the project. */
-export function normal(path: string): string | undefined {
-  const steps: string[] = [];
-  for (const step of path.split('/')) {
-    if (step === '' || step === '.') continue;
-    if (step === '..') {
-      if (steps.length === 0) return undefined;
-      steps.pop();
-    } else steps.push(step);
-  }
-  return steps.join('/');
-}
-
 /** The piece of a file; files that no rule reads get theirs when something first leads to them. */
 function filePiece(world: World, path: string): number {
   const source = world.files.sourceOf.get(path);
@@ -307,37 +174,12 @@ const byLower = once((all: Map<string, unknown>): Map<string, string[]> => {
   return lower;
 });
 
-function otherCapitals(words: Iterable<string>, wanted: string): string {
+export function otherCapitals(words: Iterable<string>, wanted: string): string {
   const lower = wanted.toLowerCase();
   for (const word of words) if (word !== wanted && word.toLowerCase() === lower) return word;
   return '';
 }
 
-/** Whether the engine itself provides a thing of this name; names in the plan may be globs. */
-export function isEngines(names: string[], name: string): boolean {
-  return names.length > 0 && (names.includes(name) || isMatch(name, names));
-}
-
-export function emptyLoss(sought: Loss['sought'], wanted: string): Loss {
-  return { sought, wanted, otherCapitals: '', lastObject: -1, among: [], elsewhere: [] };
-}
-
 function lost(sought: Loss['sought'], wanted: string, capitals: string): Target {
   return { state: 'lost', loss: { ...emptyLoss(sought, wanted), otherCapitals: capitals } };
-}
-
-/** Files of the same name in other folders. */
-function sameName(world: World, text: string): string[] {
-  const wanted = baseName(text.replace(/\\/g, '/')).toLowerCase();
-  return (world.files.byLowerName.get(wanted) ?? []).slice(0, 5);
-}
-
-/** Titles of other objects with this name in the same scene or prefab as `near`. */
-export function elsewhere(world: World, name: string, near: number): string[] {
-  const { graph } = world.builder;
-  const top = topOf(world, near);
-  return (world.names.inTree.get(name) ?? [])
-    .filter((piece) => topOf(world, piece) === top)
-    .slice(0, 5)
-    .map((piece) => titleOf(graph, piece));
 }

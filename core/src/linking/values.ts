@@ -1,33 +1,6 @@
 /** Values in force: what the code gives a field, what each prefab and instance saves over it, and which one wins. */
-import type { Range } from '../model/piece.js';
+import type { FieldValues, PartValues } from './linked.js';
 import type { World, WorldPart } from './world/world.js';
-
-/** One value that a field could have. */
-export interface ValueLevel {
-  /** Who gives it, in words: `TowRope in code`, `prefab Tender`, `scene Upper Flight`. */
-  by: string;
-  /** As written; undefined for lists and objects. */
-  text?: string;
-  empty: boolean;
-  file: string;
-  range: Range;
-}
-
-export interface FieldValues {
-  field: string;
-  /** Declared type, as written. */
-  type: string;
-  exposed: boolean;
-  /** From the code to the instance: the last one is in force. */
-  levels: ValueLevel[];
-}
-
-/** The fields of one part. */
-export interface PartValues {
-  part: number;
-  typeName: string;
-  fields: FieldValues[];
-}
 
 /** Values on a part, or on the parts of an object. */
 export function valuesOf(world: World, piece: number): PartValues[] {

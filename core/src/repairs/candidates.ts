@@ -6,7 +6,7 @@ import type { Loss } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { Linked, LookUp, LookUpPlace, LostReference } from '../linking/linked.js';
 import { fits, slotTypes } from '../linking/slots.js';
-import { pathsTried, pathWritten } from '../linking/targets.js';
+import { pathsTried, pathWritten } from '../linking/paths.js';
 import { baseName, stem } from '../reading/source.js';
 import { nearest } from '../helpers/nearest.js';
 import { topOf, type World } from '../linking/world/world.js';

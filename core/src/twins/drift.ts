@@ -1,7 +1,7 @@
 /** When copies parted: the commit that changed one of them and left the others as they were. */
 import { statesOf, type Commit, type History, type State } from '../model/history.js';
 import type { BodyFact, FileFacts } from '../reading/facts.js';
-import { wholeOf } from './search.js';
+import { wholeOf } from './runs.js';
 
 /** One copy was changed while others stayed as they were. */
 export interface Parting {

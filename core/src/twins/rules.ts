@@ -4,7 +4,8 @@ import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import { isMatch } from '../reading/match.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world/world.js';
-import { isValue, shapeOf, wholeOf } from './search.js';
+import { isValue } from './align.js';
+import { shapeOf, wholeOf } from './runs.js';
 
 /** What a function must come to, in tokens, to be a rule. */
 const LEAST_WEIGHT = 12;

@@ -7,7 +7,8 @@ import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world/world.js';
 import { partingOf, pastOf, type Parting, type Past } from './drift.js';
 import { weightOf, type Rule } from './rules.js';
-import { findTwins, isValue, type Copy, type TwinGroup } from './search.js';
+import { findTwins, type Copy, type TwinGroup } from './search.js';
+import { isValue } from './align.js';
 
 /** One copy, as people name it. */
 export interface TwinPlace extends Copy {

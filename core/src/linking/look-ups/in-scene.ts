@@ -1,10 +1,10 @@
 /** Look-ups in the whole scene: by name, label or type. */
-import { push } from '../../helpers/push.js';
 import { once, oncePer } from '../../helpers/once.js';
+import { push } from '../../helpers/push.js';
 import { nameOf } from '../../model/graph.js';
 import { UNKNOWN, type Value } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
-import { emptyLoss } from '../targets.js';
+import { emptyLoss } from '../losses.js';
 import { topOf, type World, type WorldPart } from '../world/world.js';
 import type { Evaluation, LookUpKind } from './evaluation.js';
 import { anyOf, beginning, found, inWords, lost, NOTHING_KNOWN, type Outcome } from './outcome.js';

@@ -3,7 +3,7 @@ import { kindOf, nameOf } from '../../model/graph.js';
 import { weaker } from '../../model/link.js';
 import { UNKNOWN, type Value } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
-import { emptyLoss } from '../targets.js';
+import { emptyLoss } from '../losses.js';
 import { topOf } from '../world/world.js';
 import type { Asked, Evaluation, LookUpKind } from './evaluation.js';
 import { after, anyOf, found, lost, NOTHING_KNOWN, type Outcome } from './outcome.js';

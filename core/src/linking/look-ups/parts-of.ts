@@ -1,7 +1,7 @@
 /** Parts of objects, by their type. */
 import { kindOf, titleOf } from '../../model/graph.js';
 import { weaker, type Loss } from '../../model/link.js';
-import { emptyLoss, isEngines } from '../targets.js';
+import { emptyLoss, isEngines } from '../losses.js';
 import { typeNamed } from '../world/types.js';
 import type { World, WorldPart } from '../world/world.js';
 import type { LookUpKind } from './evaluation.js';

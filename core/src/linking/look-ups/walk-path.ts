@@ -1,9 +1,10 @@
 /** Children by name, and paths of names. */
 import { kindOf, nameOf } from '../../model/graph.js';
 import { weaker, type Loss } from '../../model/link.js';
-import { elsewhere, emptyLoss, isEngines } from '../targets.js';
+import { emptyLoss, isEngines } from '../losses.js';
+import { elsewhere } from '../paths.js';
 import { topOf, type World } from '../world/world.js';
-import { type Outcome, NOTHING_KNOWN, found, lost, after, inWords } from './outcome.js';
+import { NOTHING_KNOWN, after, found, inWords, lost, type Outcome } from './outcome.js';
 import { MOST_AMONG } from './place.js';
 
 /** Walks a path of names from where `receiver` stands. */

@@ -1,20 +1,15 @@
 /** Builds the world, step by step: what each step adds, the next ones look at. */
 import { push } from '../../helpers/push.js';
 import { buildGraph } from '../../model/graph.js';
-import type { FileFacts, PartFact, PieceFact } from '../../reading/facts.js';
+import type { FileFacts } from '../../reading/facts.js';
 import type { Plan } from '../../reading/plan/plan.js';
 import { baseName } from '../../reading/source.js';
 import { overlay } from '../packages.js';
-import { indexTrees, gatherSets } from './names.js';
+import { gatherSets, indexTrees } from './names.js';
 import { addFile, addPieces, labelPieces } from './pieces.js';
 import { unfoldAll } from './prefabs.js';
-import { addTypes, addFlags, ancestorsOf } from './types.js';
-import type { World } from './world.js';
-
-/** Resolves a written path of a rule to a file's path; given by the caller so that there is one place for paths. */
-export type PrefabFinder = (world: World, source: number, piece: PieceFact) => string | undefined;
-
-export type ScriptFinder = (world: World, source: number, piece: PieceFact, part: PartFact) => string | undefined;
+import { addFlags, addTypes, ancestorsOf } from './types.js';
+import type { PrefabFinder, ScriptFinder, World } from './world.js';
 
 export function buildWorld(
   allFacts: FileFacts[],

@@ -4,7 +4,7 @@ import { nameOf } from '../../model/graph.js';
 import type { OverrideFact } from '../../reading/facts.js';
 import type { OverrideRule } from '../../reading/plan/plan.js';
 import { partNamed } from './parts.js';
-import { type World, rootsOf, fileRuleOf } from './world.js';
+import { fileRuleOf, rootsOf, type World } from './world.js';
 
 /** A key for a part fact, or, counted behind the parts, an override of a piece fact. */
 export function placeKey(source: number, pieceFact: number, partFact: number): string {

@@ -1,9 +1,8 @@
 /** Parts on objects, and what they run. */
 import { once } from '../../helpers/once.js';
 import { push } from '../../helpers/push.js';
-import type { ScriptFinder } from './build.js';
-import { typeNamed, mainType } from './types.js';
-import type { WorldType, WorldPart, World } from './world.js';
+import { mainType, typeNamed } from './types.js';
+import type { ScriptFinder, World, WorldPart, WorldType } from './world.js';
 
 export function addParts(world: World, source: number, pieceFact: number, findScript: ScriptFinder): void {
   const piece = world.facts[source].pieces[pieceFact];

@@ -5,9 +5,9 @@ import { FLAGS, kindOf } from '../../model/graph.js';
 import type { FileFacts } from '../../reading/facts.js';
 import { NO_PARENT } from '../../reading/glue-facts/read-glue-facts.js';
 import type { Naming } from '../../reading/plan/plan.js';
-import type { ScriptFinder } from './build.js';
 import { addParts } from './parts.js';
-import { type World, fileRuleOf } from './world.js';
+import type { ScriptFinder } from './world.js';
+import { fileRuleOf, type World } from './world.js';
 
 export function addFile(world: World, fact: FileFacts, source: number): void {
   const piece = world.builder.addPiece({

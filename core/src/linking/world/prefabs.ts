@@ -1,10 +1,10 @@
 /** Instances of prefabs, unfolded into objects of their own. */
 import { push } from '../../helpers/push.js';
 import { nameOf } from '../../model/graph.js';
-import type { PrefabFinder } from './build.js';
-import { removedBy, applyOverrides } from './overrides.js';
+import { applyOverrides, removedBy } from './overrides.js';
 import { copyPart } from './parts.js';
-import { type World, rootsOf } from './world.js';
+import type { PrefabFinder } from './world.js';
+import { rootsOf, type World } from './world.js';
 
 /** Unfolds every instance: a prefab is unfolded itself before it is copied; a circle is left as it is. */
 export function unfoldAll(world: World, findPrefab: PrefabFinder): void {

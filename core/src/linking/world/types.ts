@@ -1,7 +1,7 @@
 /** The types of scripts, what they descend from, and their flags. */
 import { push } from '../../helpers/push.js';
 import type { ScriptFacts } from '../../reading/facts.js';
-import type { WorldType, World } from './world.js';
+import type { World, WorldType } from './world.js';
 
 export function addTypes(world: World, script: ScriptFacts, source: number): void {
   script.types.forEach((type, local) => {

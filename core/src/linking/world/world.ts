@@ -4,7 +4,7 @@
  */
 import { kindOf, type GraphBuilder } from '../../model/graph.js';
 import type { Range } from '../../model/piece.js';
-import type { FileFacts, PartFact, ScriptFacts, ValueFact } from '../../reading/facts.js';
+import type { FileFacts, PartFact, PieceFact, ScriptFacts, ValueFact } from '../../reading/facts.js';
 import type { FileRule, Plan } from '../../reading/plan/plan.js';
 import type { Package } from '../packages.js';
 
@@ -159,6 +159,11 @@ export interface World {
   names: WorldNames;
   labels: WorldLabels;
 }
+
+/** Resolves a written path of a rule to a file's path; given by the caller so that there is one place for paths. */
+export type PrefabFinder = (world: World, source: number, piece: PieceFact) => string | undefined;
+
+export type ScriptFinder = (world: World, source: number, piece: PieceFact, part: PartFact) => string | undefined;
 
 /** The objects a prefab or scene starts with. */
 export function rootsOf(world: World, source: number): number[] {

@@ -1,8 +1,7 @@
 /** Types, functions and imports of Lua. */
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import type { FunctionSyntax, TypeSyntax } from '../syntax.js';
-import { textOf } from './expressions.js';
-import type { LuaReader } from './nodes.js';
+import { textOf, type LuaReader } from './nodes.js';
 
 function typeNamed(reader: LuaReader, name: RawNode): TypeSyntax {
   let type = reader.types.get(reader.write(name));

@@ -3,7 +3,7 @@ import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { alike, inner, type ExpressionTable } from '../reader.js';
 import type { Argument, Expression } from '../syntax.js';
 import { functionOf } from './declarations.js';
-import type { LuaReader } from './nodes.js';
+import { textOf, type LuaReader } from './nodes.js';
 
 export const EXPRESSIONS: ExpressionTable<LuaReader> = {
   identifier: (reader, node, at) => {
@@ -73,15 +73,6 @@ function binary(reader: LuaReader, node: RawNode, left: Expression, right: Expre
   if (operator === 'or') return { is: 'choice', options: [left, right], ...at };
   if (operator === 'and') return { is: 'test', operator: '&&', operands: [left, right], ...at };
   return { is: 'test', operator: operator === '~=' ? '!=' : operator, operands: [left, right], ...at };
-}
-
-export function textOf(reader: LuaReader, node: RawNode): string {
-  const content = childOf(node, 'content');
-  if (!content) return '';
-  const value = reader.write(content);
-  return /^["']/.test(reader.write(node))
-    ? value.replace(/\\([nrt\\"'])/g, (_whole, letter: string) => ({ n: '\n', r: '\r', t: '\t' })[letter] ?? letter)
-    : value;
 }
 
 function member(reader: LuaReader, node: RawNode, table: string, name: string): Expression {

@@ -1,6 +1,6 @@
 /** What the statements of Lua mean. */
 import { childOf, childrenOf } from '../grammar.js';
-import { alike, inner, body, elseChain, type StatementTable } from '../reader.js';
+import { alike, body, elseChain, inner, type StatementTable } from '../reader.js';
 import type { Statement } from '../syntax.js';
 import { functionOf, pairsOf } from './declarations.js';
 import type { LuaReader } from './nodes.js';

@@ -1,6 +1,8 @@
-import { carrier, scan, scanAfter, scanWith, scene, useGrammars, type Files } from '../testing/project.js';
-import type { Linked } from '../linking/linked.js';
-import { twinPage, twinTasks, type TwinView } from './page.js';
+import { carrier, scan, scanAfter, scanWith, scene, useGrammars, type Files } from '../../testing/project.js';
+import type { Linked } from '../../linking/linked.js';
+import { twinPage } from './twin-page.js';
+import { twinTasks } from './tasks.js';
+import type { TwinView } from './twin-view.js';
 
 const mean = (cost: number, more = ''): string =>
   `mean() { let sum = ${cost}; for (const one of this.all) { if (one.load > this.least) sum += one.load * 2 - this.least; } ${more} return sum / (this.all.length + 1); }`;

@@ -1,0 +1,153 @@
+/** What pieces of files are made from, carry and change. */
+import type { Grip } from '../../model/link.js';
+import type { Written } from '../../reading/facts.js';
+import type { FieldTarget } from '../../reading/plan/plan.js';
+import { isBarred } from '../slots.js';
+import { emptyLoss } from '../losses.js';
+import { findTarget, type Target } from '../targets.js';
+import { lose, type Work } from '../work.js';
+import { placeKey } from '../world/overrides.js';
+import { fileRuleOf, type WorldPart } from '../world/world.js';
+
+/** Objects made from prefabs. */
+export function linkInstances(work: Work, source: number): void {
+  const { world } = work;
+  const fact = world.facts[source];
+  for (const { object, prefab, pieceFact } of world.prefabs.madeFrom.get(source) ?? []) {
+    const { madeFrom } = world.facts[source].pieces[pieceFact];
+    const form = fileRuleOf(world, source).pieces[world.facts[source].pieces[pieceFact].rule].madeFrom!;
+    world.builder.addLink({
+      from: object,
+      to: world.files.piece[prefab],
+      verb: 'made from',
+      grip: form.by === 'id' ? 'fixed' : form.by === 'name' ? 'name' : 'path',
+      file: world.facts[source].file,
+      range: madeFrom!.range,
+    });
+  }
+  fact.pieces.forEach((piece, at) => {
+    if (!piece.madeFrom || !world.trees.incomplete.has(world.trees.pieceOf[source][at])) return;
+    const form = fileRuleOf(world, source).pieces[piece.rule].madeFrom!;
+    const target = findTarget(world, form, { text: piece.madeFrom.text, piece: at }, source);
+    if (target.state === 'lost') {
+      lose(
+        work,
+        {
+          from: world.trees.pieceOf[source][at],
+          verb: 'made from',
+          file: fact.file,
+          field: '',
+          form,
+          ...piece.madeFrom,
+        },
+        target.loss,
+      );
+    }
+  });
+}
+
+/** Which script each part runs. */
+export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
+  const { world } = work;
+  for (const part of parts) {
+    const { file } = world.facts[part.source];
+    const runsHere = part.type !== undefined || part.graph !== undefined;
+    if (runsHere && isBarred(world, part.object) && world.builder.graph.pieces.origin[part.piece] < 0) {
+      const place = { part: -1, foundIn: file, file, range: part.fact.range };
+      work.linked.faults.push({
+        is: 'barred',
+        from: part.object,
+        target: part.object,
+        how: 'part',
+        label: '',
+        ...place,
+      });
+    }
+    if (part.type) {
+      const grip: Grip = part.fact.script ? 'path' : 'name';
+      world.builder.addLink({
+        from: part.piece,
+        to: part.type.piece,
+        verb: 'runs',
+        grip,
+        file,
+        range: part.fact.range,
+      });
+    } else if (part.fact.script && world.builder.graph.pieces.origin[part.piece] < 0) {
+      const piece = world.facts[part.source].pieces[part.pieceFact];
+      const form = fileRuleOf(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
+      const { text } = part.fact.script;
+      const target: Target = form
+        ? findTarget(world, form, { text, piece: part.pieceFact }, part.source)
+        : { state: 'lost', loss: emptyLoss('file', text) };
+      if (target.state === 'lost')
+        lose(work, { from: part.piece, verb: 'runs', file, field: '', form, ...part.fact.script }, target.loss);
+      else if (target.state === 'found') {
+        world.builder.addLink({
+          from: part.piece,
+          to: target.pieces[0],
+          verb: 'runs',
+          grip: target.grip,
+          file,
+          range: part.fact.script.range,
+        });
+      }
+    }
+  }
+}
+
+/** What files and pieces are derived from. */
+export function linkBases(work: Work, source: number): void {
+  const { world } = work;
+  const fact = world.facts[source];
+  const { file } = fact;
+  const link = (from: number, form: FieldTarget, { text, range }: Written, piece: number): void => {
+    const target = findTarget(world, form, { text, piece }, source);
+    if (target.state === 'lost') lose(work, { from, verb: 'extends', file, field: '', range, form }, target.loss);
+    if (target.state !== 'found') return;
+    for (const to of target.pieces)
+      if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
+  };
+  if (fact.extends) link(world.files.piece[source], fileRuleOf(world, source).extends!, fact.extends, -1);
+  fact.pieces.forEach((piece, at) => {
+    if (piece.extends)
+      link(world.trees.pieceOf[source][at], fileRuleOf(world, source).pieces[piece.rule].extends!, piece.extends, at);
+  });
+}
+
+/** Changes that instances make to what their prefab holds. */
+export function linkOverrides(work: Work, source: number): void {
+  const { world } = work;
+  const { file, pieces } = world.facts[source];
+  pieces.forEach((piece, at) =>
+    piece.overrides?.forEach(({ range }, index) => {
+      const part = world.prefabs.changedPart.get(placeKey(source, at, piece.parts.length + index));
+      const from = world.trees.pieceOf[source][at];
+      if (part) world.builder.addLink({ from, to: part.piece, verb: 'overrides', grip: 'path', file, range });
+    }),
+  );
+  for (const { object, pieceFact, override } of world.prefabs.lostOverrides.get(source) ?? []) {
+    const { on, part, range } = pieces[pieceFact].overrides![override];
+    const wanted = part ? (on ? `${on}: ${part}` : part) : on;
+    const loss = emptyLoss(part ? 'part' : 'object', wanted);
+    lose(work, { from: object, verb: 'overrides', file, field: '', range }, loss);
+  }
+}
+
+/** Labels that pieces carry. */
+export function linkLabels(work: Work, source: number): void {
+  const { world } = work;
+  const { file, pieces } = world.facts[source];
+  pieces.forEach((piece, at) => {
+    for (const { text, range } of piece.labels ?? []) {
+      world.builder.addLink({
+        from: world.trees.pieceOf[source][at],
+        to: world.labels.piece.get(text)!,
+        verb: 'labelled',
+        grip: 'name',
+        file,
+        range,
+      });
+    }
+  });
+}

@@ -1,0 +1,131 @@
+/** What scripts do wherever they run: types and their parents, events, spawns, files and names they mention. */
+import type { Verb } from '../../model/link.js';
+import type { FileFacts, LiteralFact, Operation } from '../../reading/facts.js';
+import { MEANING } from '../../reading/plan/meanings.js';
+import type { CallRule } from '../../reading/plan/plan.js';
+import { textsOf } from '../look-ups/texts.js';
+import { findLabel, findTarget } from '../targets.js';
+import { countShare, lose, type Work } from '../work.js';
+import { typeNamed } from '../world/types.js';
+import type { World } from '../world/world.js';
+import { sideOf, typePiece } from './operations.js';
+import { linkEvent } from './script-events.js';
+import { linkFlags, linkUse, linkUseOfSpawned, linkStrangers } from './uses.js';
+
+export function linkTypes(work: Work, source: number): void {
+  const { world } = work;
+  for (const type of world.types.inFile.get(source) ?? []) {
+    for (const written of type.script.types[type.local].parents) {
+      const parent = typeNamed(world, written, type.source);
+      if (!parent || parent === type) continue;
+      const { file } = world.facts[type.source];
+      world.builder.addLink({
+        from: type.piece,
+        to: parent.piece,
+        verb: 'extends',
+        grip: 'name',
+        file,
+        range: type.script.types[type.local].range,
+      });
+    }
+  }
+}
+
+/** What scripts do wherever they run: events, spawns, files they name. */
+export function linkScripts(work: Work, source: number): void {
+  const { world } = work;
+  const fact = world.facts[source];
+  if (!fact.script) return;
+  for (const operation of fact.script.operations) {
+    const rule = world.plan.calls[operation.rule];
+    const from = typePiece(world, source, operation.type);
+    if (rule.means === 'find label') checkLabel(work, fact, from, operation);
+    if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
+    const verb = MEANING[rule.means].names;
+    if (verb) linkTarget(work, fact, from, operation, rule, rule.means === 'refer' ? rule.verb : verb, source);
+  }
+  for (const literal of fact.script.literals) linkLiteral(work, fact, source, literal);
+  for (const use of fact.script.uses) {
+    if (use.spawned === undefined) linkUse(work, fact, source, use);
+    else linkUseOfSpawned(work, fact, source, use, use.spawned);
+  }
+  linkFlags(work, fact, source);
+  linkStrangers(work, fact, source);
+}
+
+/** A label that nothing declares and nothing carries is lost wherever the code runs. */
+function checkLabel(
+  work: Work,
+  { file }: FileFacts,
+  from: number,
+  { arguments: given, range, guarded }: Operation,
+): void {
+  const { world } = work;
+  const wanted = given.label ?? given.name;
+  for (const text of wanted && !guarded ? textsOf(world, wanted) : []) {
+    const target = findLabel(world, text);
+    if (target.state === 'lost') lose(work, { from, verb: 'uses', file, field: '', range }, target.loss);
+  }
+}
+
+/** A text that is a reference by itself. */
+function linkLiteral(
+  work: Work,
+  fact: FileFacts,
+  source: number,
+  { rule: ruleName, text, type, range }: LiteralFact,
+): void {
+  const { world } = work;
+  const rule = world.plan.literals[ruleName];
+  const target = findTarget(world, rule, { text, piece: -1 }, source);
+  const place = { from: typePiece(world, source, type), verb: rule.verb, file: fact.file, range };
+  if (target.state === 'lost') lose(work, { ...place, field: '', form: rule }, target.loss);
+  const pieces =
+    target.state === 'found' ? target.pieces.filter((to) => !isDeclaredAt(world, to, fact.file, range)) : [];
+  for (const to of pieces)
+    world.builder.addLink({ ...place, to, grip: target.state === 'found' ? target.grip : 'lost', label: text });
+  countShare(work, source, `literals.${ruleName}`, pieces.length, target.state === 'lost' ? 1 : 0);
+}
+
+/** A text that stands in the very call that makes its target known is no reference to it. */
+function isDeclaredAt(world: World, piece: number, file: string, { line }: Operation['range']): boolean {
+  const { graph } = world.builder;
+  return (
+    graph.texts[graph.pieces.file[piece]] === file &&
+    graph.pieces.line[piece] <= line &&
+    graph.pieces.endLine[piece] >= line
+  );
+}
+
+function linkTarget(
+  work: Work,
+  fact: FileFacts,
+  from: number,
+  operation: Operation,
+  rule: CallRule,
+  verb: Verb,
+  source: number,
+): void {
+  const { world } = work;
+  const { path, name, scene, record, id, label, flag, action } = operation.arguments;
+  const written = path ?? name ?? scene ?? record ?? id ?? label ?? flag ?? action;
+  if (!written) return;
+  const place = { from, verb, file: fact.file, range: operation.range };
+  for (const text of textsOf(world, written)) {
+    const target = findTarget(world, rule.target, { text, piece: -1 }, source);
+    if (target.state === 'lost' && !operation.guarded)
+      lose(work, { ...place, field: '', form: rule.target }, target.loss);
+    if (target.state !== 'found') continue;
+    for (const to of target.pieces) {
+      world.builder.addLink({
+        ...place,
+        to,
+        grip: target.grip,
+        scope: rule.scope,
+        moment: operation.moment,
+        side: sideOf(rule, operation),
+        label: text,
+      });
+    }
+  }
+}

@@ -1,0 +1,85 @@
+/** Events that scripts send and listen to. */
+import type { FileFacts, Operation } from '../../reading/facts.js';
+import type { CallRule } from '../../reading/plan/plan.js';
+import { eventNamed } from '../events.js';
+import { patternOf } from '../look-ups/texts.js';
+import type { Work } from '../work.js';
+import { typeNamed } from '../world/types.js';
+import type { World } from '../world/world.js';
+import { sideOf, eventNames } from './operations.js';
+
+export function linkEvent(
+  work: Work,
+  fact: FileFacts,
+  from: number,
+  operation: Operation,
+  rule: CallRule,
+  source: number,
+): void {
+  const { world } = work;
+  const isSend = rule.means === 'send';
+  const names = operation.arguments.event ? eventNames(world, operation.arguments.event, source) : [];
+  if (names.length === 0) return noteUnknownEvent(work, operation, isSend);
+  if (rule.under && !names.some((name) => isUnder(world, name, source, rule.under!))) return;
+  const handler = operation.arguments.handler;
+  const handlerName = handler?.is === 'function' ? handler.name : '';
+  for (const name of names) {
+    const ends = eventNamed(work, name);
+    (isSend ? ends.senders : ends.listeners).push({
+      file: fact.file,
+      range: operation.range,
+      piece: from,
+      handler: handlerName,
+      moment: operation.moment,
+      ...(isSend && rule.pattern.more && { payload: operation.payload }),
+    });
+    world.builder.addLink({
+      from,
+      to: ends.piece,
+      verb: isSend ? 'sends' : 'listens to',
+      grip: 'name',
+      scope: rule.scope,
+      moment: operation.moment,
+      side: sideOf(rule, operation),
+      label: isSend ? sentWords(rule, operation) : handlerName ? `→ ${handlerName}()` : '',
+      file: fact.file,
+      range: operation.range,
+    });
+  }
+}
+
+function sentWords({ pattern }: CallRule, { payload }: Operation): string {
+  if (!pattern.more || payload === 0) return '';
+  return `with ${payload} ${payload === 1 ? 'value' : 'values'}`;
+}
+
+function isUnder(world: World, name: string, source: number, parent: string): boolean {
+  const type = typeNamed(world, name, source);
+  return (
+    type !== undefined &&
+    (type.name === parent ||
+      type.ancestors.some((ancestor) => ancestor.name === parent) ||
+      type.script.types[type.local].parents.includes(parent))
+  );
+}
+
+function noteUnknownEvent(work: Work, operation: Operation, isSend: boolean): void {
+  const { event } = operation.arguments;
+  if (event?.is === 'join') (isSend ? work.builtSends : work.builtListeners).push(patternOf(event.parts));
+  else if (isSend) work.linked.unknownSends = true;
+  else work.linked.unknownListeners = true;
+}
+
+/** Event names made at run time that fit a known event count as an end of it. */
+export function markBuiltEvents(work: Work): void {
+  for (const ends of work.events.values()) {
+    if (
+      work.builtSends.some((pattern) => pattern.test(ends.name)) ||
+      work.builtListeners.some((pattern) => pattern.test(ends.name))
+    ) {
+      work.linked.mentions.add(ends.name);
+      work.linked.unknownSends = true;
+      work.linked.unknownListeners = true;
+    }
+  }
+}
