@@ -1,0 +1,97 @@
+/** The one way to the database: statements are prepared once, and texts are compared as everywhere else. */
+import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import Database from 'better-sqlite3';
+import { folded, GlueError } from '@glue-trace/core';
+
+const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'store', 'migrations');
+
+/** What a statement gives or changes. Rows have the shape that the statement names; whoever calls says which. */
+export interface Statement {
+  get<Row>(...values: unknown[]): Row | undefined;
+  /** For what always has a row, as counts have. */
+  one<Row>(...values: unknown[]): Row;
+  all<Row>(...values: unknown[]): Row[];
+  run(...values: unknown[]): { changes: number; lastInsertRowid: number | bigint };
+}
+
+export interface Sql {
+  (text: string): Statement;
+  /** Does all of it or nothing. */
+  together<Result>(run: () => Result): Result;
+  close(): void;
+}
+
+/**
+ * Opens a database and brings its tables up to date. `:memory:` keeps nothing.
+ * @throws GlueError `file/unwritable`
+ */
+export function openSql(path: string): Sql {
+  const db = openDatabase(path);
+  db.pragma('journal_mode = WAL');
+  db.pragma('foreign_keys = ON');
+  db.pragma('busy_timeout = 5000');
+  // SQLite's own knows the letters of one language alone.
+  db.function('folded', { deterministic: true }, (text: unknown) => folded(String(text)));
+  migrate(db);
+  const prepared = new Map<string, Statement>();
+  const sql = (text: string): Statement => {
+    let statement = prepared.get(text);
+    if (!statement) prepared.set(text, (statement = statementOf(db.prepare(text))));
+    return statement;
+  };
+  return Object.assign(sql, {
+    together: <Result>(run: () => Result): Result => db.transaction(run)(),
+    close: (): void => void db.close(),
+  });
+}
+
+/** The binding knows nothing of what a statement selects: that is said where the statement is written. */
+function statementOf(prepared: Database.Statement): Statement {
+  return {
+    get: <Row>(...values: unknown[]) => prepared.get(...values) as Row | undefined,
+    one: <Row>(...values: unknown[]) => {
+      const row = prepared.get(...values) as Row | undefined;
+      if (row === undefined) throw new Error(`no row for: ${prepared.source}`);
+      return row;
+    },
+    all: <Row>(...values: unknown[]) => prepared.all(...values) as Row[],
+    run: (...values) => prepared.run(...values),
+  };
+}
+
+/** A value that the store itself wrote as JSON. */
+export function fromJson<Value>(text: string): Value {
+  return JSON.parse(text) as Value;
+}
+
+function openDatabase(path: string): Database.Database {
+  try {
+    if (path !== ':memory:') mkdirSync(dirname(path), { recursive: true });
+    return new Database(path);
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error);
+    throw new GlueError('file/unwritable', `The store ${path} cannot be opened: ${why}.`);
+  }
+}
+
+/** Runs the migrations that this store has not seen, each in a transaction of its own. */
+function migrate(db: Database.Database): void {
+  const done = Number(db.pragma('user_version', { simple: true }));
+  const files = readdirSync(MIGRATIONS)
+    .filter((name) => name.endsWith('.sql'))
+    .sort();
+  for (const [at, name] of files.entries()) {
+    if (at < done) continue;
+    db.transaction(() => {
+      db.exec(readFileSync(join(MIGRATIONS, name), 'utf8'));
+      db.pragma(`user_version = ${at + 1}`);
+    })();
+  }
+}
+
+/** The present moment as it is stored. */
+export function now(): string {
+  return new Date().toISOString();
+}
