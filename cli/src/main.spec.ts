@@ -16,7 +16,7 @@ interface Sarif {
   runs: {
     results: {
       ruleId: string;
-      locations: { physicalLocation: { artifactLocation: { uri: string }; region: { startLine: number } } }[];
+      locations: [{ physicalLocation: { artifactLocation: { uri: string }; region: { startLine: number } } }];
     }[];
   }[];
 }
@@ -38,7 +38,7 @@ describe('the command line', () => {
   it('lists every planted fault of the sample and nothing else, as SARIF', () => {
     const { out, code } = glue('scan', SAMPLE, '--format', 'sarif');
     const sarif = JSON.parse(out) as Sarif;
-    const found = sarif.runs[0].results.map(
+    const found = sarif.runs[0]!.results.map(
       ({ ruleId, locations: [{ physicalLocation: at }] }) =>
         `${ruleId} ${decodeURIComponent(at.artifactLocation.uri)}:${at.region.startLine}`,
     );

@@ -1,5 +1,5 @@
 import { resolve } from 'node:path';
-import { ruleSamples, type RuleSample } from '@glue-trace/core';
+import { ruleSamples, type RuleSample, itemAt } from '@glue-trace/core';
 import {
   checkFolder,
   coverageBy,
@@ -72,12 +72,14 @@ function coverage(what: string, rows: Coverage[]): string {
 
 /** Columns side by side; the first to the left, numbers to the right. */
 function table(rows: (string | number)[][]): string {
-  const widths = rows[0].map((_, column) => Math.max(...rows.map((row) => String(row[column]).length)));
+  const widths = itemAt(rows, 0).map((_, column) => Math.max(...rows.map((row) => String(row[column]).length)));
   return rows
     .map((row) =>
       row
         .map((cell, column) =>
-          column === 0 || column === 6 ? String(cell).padEnd(widths[column]) : String(cell).padStart(widths[column]),
+          column === 0 || column === 6
+            ? String(cell).padEnd(itemAt(widths, column))
+            : String(cell).padStart(itemAt(widths, column)),
         )
         .join('  ')
         .trimEnd(),

@@ -69,16 +69,16 @@ describe('folders of open standards', () => {
     ['gltf', 'lock.gltf'],
   ]) {
     it(`are read without a plan: ${name}`, () => {
-      const out = run(MAIN, 'plan', 'check', join(ROOT, 'samples/standards', name));
+      const out = run(MAIN, 'plan', 'check', join(ROOT, 'samples/standards', name!));
       expect(out).toContain(' 0 that nothing reads');
       expect(out).not.toContain('%');
-      expect(run(MAIN, 'scan', join(ROOT, 'samples/standards', name))).toContain('0 errors, 0 warnings');
+      expect(run(MAIN, 'scan', join(ROOT, 'samples/standards', name!))).toContain('0 errors, 0 warnings');
     });
 
     it(`are judged without a plan: ${name}`, () => {
       const folder = mkdtempSync(join(tmpdir(), 'glue-standard-'));
       try {
-        copyFileSync(join(ROOT, 'samples/standards', name, files), join(folder, files));
+        copyFileSync(join(ROOT, 'samples/standards', name!, files!), join(folder, files!));
         expect(run(MAIN, 'scan', folder)).toContain('broken/missing-file');
       } finally {
         rmSync(folder, { recursive: true, force: true });

@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { GlueError, plain, type Finding } from '@glue-trace/core';
+import { GlueError, plain, type Finding, itemAt } from '@glue-trace/core';
 import {
   openStore,
   patchOf,
@@ -71,7 +71,7 @@ function write(folder: string, { data, plan }: RepairFlags, { plan: read }: Scan
   try {
     const known = store.projects().find((one) => one.folder === folder);
     const project = known ?? store.addProject(folder, read.name || basename(folder), plan ?? null);
-    const title = planned.taken.length === 1 ? planned.taken[0] : `${planned.taken.length} repairs`;
+    const title = planned.taken.length === 1 ? itemAt(planned.taken, 0) : `${planned.taken.length} repairs`;
     writeRepair(store, project.id, folder, title, planned);
     process.stdout.write(`Wrote ${told(planned)}. “glue repair ${folder} --undo” takes it back.\n`);
   } finally {

@@ -1,7 +1,7 @@
 import { readdirSync, existsSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { dirname, join, sep } from 'node:path';
-import { GlueError, PLAN_FILE } from '@glue-trace/core';
+import { GlueError, PLAN_FILE, itemAt } from '@glue-trace/core';
 import type { FolderListing } from './api.js';
 import { realFolder } from './files/discover.js';
 
@@ -32,7 +32,7 @@ export function createGate(given: string[], startFolder: string): FolderGate {
     starts,
     admit,
     list(folder) {
-      const path = admit(folder ?? starts[0]);
+      const path = admit(folder ?? itemAt(starts, 0));
       const parent = dirname(path);
       return {
         path,

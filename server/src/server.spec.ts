@@ -82,7 +82,7 @@ describe('the server', () => {
 
   it('pages and filters findings, with counts for the filters', async () => {
     const all = await read<FindingPage>('/api/projects/1/findings');
-    expect([all.total, all.rows.length, all.rows[0].severity]).toEqual([70, 70, 'error']);
+    expect([all.total, all.rows.length, all.rows[0]!.severity]).toEqual([70, 70, 'error']);
     const page = await read<FindingPage>('/api/projects/1/findings?offset=5&limit=3');
     expect(page.rows.map((row) => row.position)).toEqual([5, 6, 7]);
     const some = await read<FindingPage>('/api/projects/1/findings?severity=note&severity=warning&check=fragile/climb');
@@ -98,7 +98,7 @@ describe('the server', () => {
     const page = await read<FindingPage>('/api/projects/1/findings?grouped=true&check=broken/case-only');
     expect(page.rows.map(({ alike }) => alike)).toEqual([1, 2]);
     expect([page.total, page.lines]).toEqual([3, 2]);
-    const alike = await read<FindingPage>(`/api/projects/1/findings?cause=${page.rows[1].cause}`);
+    const alike = await read<FindingPage>(`/api/projects/1/findings?cause=${page.rows[1]!.cause}`);
     expect(alike.rows.map(({ file, line }) => `${file}:${line}`)).toEqual([
       'scripts/boats/tender.ts:8',
       'scripts/boats/tender.ts:8',
@@ -107,9 +107,9 @@ describe('the server', () => {
 
   it('shows a finding with its evidence', async () => {
     const { rows } = await read<FindingPage>('/api/projects/1/findings?text=Cleat looks');
-    const finding = await read<FindingView>(`/api/projects/1/findings/${rows[0].fingerprint}`);
+    const finding = await read<FindingView>(`/api/projects/1/findings/${rows[0]!.fingerprint}`);
     expect(finding.walk.length).toBe(4);
-    const { file, range } = finding.evidence[0];
+    const { file, range } = finding.evidence[0]!;
     const excerpt = await read<{ lines: string[]; from: number; firstLine: number; isChanged: boolean }>(
       `/api/projects/1/excerpt?file=${file}&line=${range.line}`,
     );
@@ -128,14 +128,14 @@ describe('the server', () => {
     const trace = (piece: string): Promise<TracePage> =>
       read<TracePage>(`/api/projects/1/trace?piece=${encodeURIComponent(piece)}`);
     const rope = await trace('type:scripts/boats/tow-rope.ts#TowRope');
-    const sent = rope.reliesOn.find((group) => group.verb === 'sends')!.lines[0].to!;
+    const sent = rope.reliesOn.find((group) => group.verb === 'sends')!.lines[0]!.to!;
     const event = await trace(sent.key);
-    const listener = event.reliedOnBy.find((group) => group.verb === 'listens to')!.lines[0].from;
+    const listener = event.reliedOnBy.find((group) => group.verb === 'listens to')!.lines[0]!.from;
     expect(listener.name).toBe('LockChamber');
   });
 
   it('finds pieces as one types', async () => {
-    expect((await read<Hit[]>('/api/projects/1/pieces?text=tender 2'))[0].title).toBe(
+    expect((await read<Hit[]>('/api/projects/1/pieces?text=tender 2'))[0]!.title).toBe(
       'Upper Flight / Boats / Tender 2',
     );
   });
@@ -247,7 +247,7 @@ describe('the server', () => {
     writeFileSync(join(folder, 'glue-trace.json'), '{"version": 1, "name": "x", "filez": {}}');
     const view = await scanAgain();
     expect([view.plan, view.lastScan!.state, view.lastScan!.error!.code]).toEqual(['broken', 'failed', 'plan/invalid']);
-    expect(view.planError!.mistakes[0].message).toContain('“files”');
+    expect(view.planError!.mistakes[0]!.message).toContain('“files”');
     expect((await read<FindingPage>('/api/projects/1/findings')).total).toBe(70);
   });
 

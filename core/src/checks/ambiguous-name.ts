@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, titleOf } from '../model/graph.js';
@@ -30,7 +31,9 @@ export const ambiguousName: Check = {
           { file, range, shows: 'the look-up' },
           ...matches
             .slice(0, 4)
-            .flatMap((match) => placeOf(graph, match, `one of them, in ${titleOf(graph, graph.pieces.parent[match])}`)),
+            .flatMap((match) =>
+              placeOf(graph, match, `one of them, in ${titleOf(graph, cellAt(graph.pieces.parent, match))}`),
+            ),
         ],
         walk: [],
         places: faults.length,
@@ -41,7 +44,7 @@ export const ambiguousName: Check = {
           },
         ],
         sameBy: [file, typeName, wanted, sameKey(graph, origin)],
-        cause: [file, typeName, wanted, nameOf(graph, matches[0])],
+        cause: [file, typeName, wanted, nameOf(graph, itemAt(matches, 0))],
       };
     }),
 };

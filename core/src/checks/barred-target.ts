@@ -1,3 +1,4 @@
+import { cellAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence, type Sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
@@ -51,7 +52,7 @@ export const barredTarget: Check = {
 };
 
 function originKey({ graph }: Linked, piece: number): number {
-  return graph.pieces.origin[piece] >= 0 ? graph.pieces.origin[piece] : piece;
+  return cellAt(graph.pieces.origin, piece) >= 0 ? cellAt(graph.pieces.origin, piece) : piece;
 }
 
 const SURE: Partial<Record<Barred['how'], string>> = {

@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { sentence, type Repair } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
@@ -27,13 +28,13 @@ function ofPrefabs(linked: Linked): Draft[] {
   const fields = new Map<string, Saved[]>();
   for (const part of overlaid) {
     for (const saved of savedOn(part)) {
-      const key = `${linked.graph.pieces.origin[part.piece]} ${saved.name}`;
+      const key = `${cellAt(linked.graph.pieces.origin, part.piece)} ${saved.name}`;
       const known = fields.get(key);
       if (known) known.push(saved);
       else fields.set(key, [saved]);
     }
   }
-  const isAsked = newestFirst(linked, new Set([...fields.values()].map(([{ base }]) => base.source)));
+  const isAsked = newestFirst(linked, new Set([...fields.values()].map((saved) => itemAt(saved, 0).base.source)));
   return [...fields.values()].flatMap((saved) => draftOf(linked, saved, copies, isAsked));
 }
 
@@ -43,7 +44,7 @@ const REACHES = 'Without what is saved, the change reaches whoever saved it; if 
 function takeOut({ facts }: Linked, saved: readonly { own: ValueOnPart }[], words: string): Repair {
   const places = new Map(
     saved.map(({ own }) => {
-      const { file } = facts[own.source];
+      const { file } = itemAt(facts, own.source);
       return [placeKey(file, own.value.range), { is: 'remove' as const, file, range: own.value.range }];
     }),
   );
@@ -61,10 +62,10 @@ interface Instances {
 const instancesIn = once(({ trees, builder }: Linked['world']): Instances => {
   const known: Instances = { copies: new Map(), overlaid: [] };
   for (const part of trees.partByPiece.values()) {
-    const origin = builder.graph.pieces.origin[part.piece];
+    const origin = cellAt(builder.graph.pieces.origin, part.piece);
     if (origin < 0) continue;
     push(known.copies, origin, part);
-    if (part.values.some(({ source }) => source !== part.values[0].source)) known.overlaid.push(part);
+    if (part.values.some(({ source }) => source !== itemAt(part.values, 0).source)) known.overlaid.push(part);
   }
   return known;
 });
@@ -75,8 +76,10 @@ const MOST_FILES = 100;
 /** @param sources positions in the list of facts */
 function newestFirst({ facts, history }: Linked, sources: Iterable<number>): Set<number> {
   const changed = [...sources].flatMap((source) => {
-    const versions = history.versionsOf(facts[source].file);
-    return versions.length > 0 ? [{ source, at: versions[0].commit.order, file: facts[source].file }] : [];
+    const versions = history.versionsOf(itemAt(facts, source).file);
+    return versions.length > 0
+      ? [{ source, at: itemAt(versions, 0).commit.order, file: itemAt(facts, source).file }]
+      : [];
   });
   changed.sort((a, b) => b.at - a.at || (a.file < b.file ? -1 : 1));
   return new Set(changed.slice(0, MOST_FILES).map(({ source }) => source));
@@ -108,13 +111,13 @@ function draftOf(
 ): Draft[] {
   const { graph, world } = linked;
   const repeats = saved.filter(({ own, base }) => own.value.text === base.value.text);
-  const [{ name, base, part, own }] = saved;
-  const origin = graph.pieces.origin[part.piece];
-  const prefab = world.facts[base.source];
+  const { name, base, part, own } = itemAt(saved, 0);
+  const origin = cellAt(graph.pieces.origin, part.piece);
+  const prefab = itemAt(world.facts, base.source);
   const typeName = part.type?.name || part.typeName;
   const common = { walk: [], sameBy: [prefab.file, typeName, name] };
   if (repeats.length > 0) {
-    const [first] = repeats;
+    const first = itemAt(repeats, 0);
     return [
       {
         ...common,
@@ -128,7 +131,7 @@ function draftOf(
         pieces: [first.part.piece, origin],
         evidence: [
           ...repeats.slice(0, 4).map((one) => ({
-            file: world.facts[one.own.source].file,
+            file: itemAt(world.facts, one.own.source).file,
             range: one.own.value.range,
             shows: 'saved again',
           })),
@@ -150,7 +153,7 @@ function draftOf(
     const evidence = [
       { file: prefab.file, range: base.value.range, shows: `was ${former.text}` },
       ...former.on.slice(0, 4).map((one) => ({
-        file: world.facts[one.own.source].file,
+        file: itemAt(world.facts, one.own.source).file,
         range: one.own.value.range,
         shows: 'saved as it was before',
       })),
@@ -164,22 +167,22 @@ function draftOf(
           sentence: [
             { name: prefab.name, piece: origin },
             ...sentence` was changed ${dated(former.by)} and says ${name} = ${base.value.text!} now, but ${former.on.length} of its ${all.length} instances save the ${former.text} of before: only `,
-            { name: nameOf(graph, following[0].object), piece: following[0].piece },
+            { name: nameOf(graph, itemAt(following, 0).object), piece: itemAt(following, 0).piece },
             ' follows it',
           ],
           sure,
-          pieces: [origin, following[0].piece],
+          pieces: [origin, itemAt(following, 0).piece],
           evidence,
           places: former.on.length,
           repairs: [
             {
-              title: `Save it on ${nameOf(graph, following[0].object)} alone`,
-              words: `If the change was meant for that one: write ${former.text} back into the prefab, save ${base.value.text!} on ${nameOf(graph, following[0].object)}, and take the saved ${former.text} out of the others.`,
+              title: `Save it on ${nameOf(graph, itemAt(following, 0).object)} alone`,
+              words: `If the change was meant for that one: write ${former.text} back into the prefab, save ${base.value.text!} on ${nameOf(graph, itemAt(following, 0).object)}, and take the saved ${former.text} out of the others.`,
             },
           ],
         },
       ];
-    const [first] = former.on;
+    const first = itemAt(former.on, 0);
     return [
       {
         ...common,
@@ -209,9 +212,11 @@ function draftOf(
       pieces: [origin, part.piece],
       evidence: [
         { file: prefab.file, range: base.value.range, shows: 'in force nowhere' },
-        ...saved
-          .slice(0, 4)
-          .map((one) => ({ file: world.facts[one.own.source].file, range: one.own.value.range, shows: 'in force' })),
+        ...saved.slice(0, 4).map((one) => ({
+          file: itemAt(world.facts, one.own.source).file,
+          range: one.own.value.range,
+          shows: 'in force',
+        })),
       ],
       places: saved.length,
       repairs: [
@@ -237,13 +242,13 @@ function formerOf(linked: Linked, base: ValueOnPart, saved: readonly Saved[]): (
 function ofCode(linked: Linked): Draft[] {
   const { world } = linked;
   const types = world.types.all.filter(({ script, local }) =>
-    script.types[local].fields.some((field) => field.exposed && field.default !== undefined),
+    itemAt(script.types, local).fields.some((field) => field.exposed && field.default !== undefined),
   );
   const isAsked = newestFirst(linked, new Set(types.map(({ source }) => source)));
   return types.flatMap((type) => {
     const { source, script, local } = type;
     if (!isAsked.has(source)) return [];
-    return script.types[local].fields.flatMap((field): Draft[] => {
+    return itemAt(script.types, local).fields.flatMap((field): Draft[] => {
       if (!field.exposed || field.default === undefined) return [];
       const former = new Map(formerDefaults(linked, type, field).map((one) => [one.text, one]));
       if (former.size === 0) return [];
@@ -273,7 +278,7 @@ function codeDraft(
   former: ReadonlyMap<string, Former>,
 ): Draft {
   const { graph, world } = linked;
-  const [{ part, own }] = saved;
+  const { part, own } = itemAt(saved, 0);
   const { text, by } = former.get(own.value.text!)!;
   const alike = saved.filter((one) => one.own.value.text === own.value.text);
   const many = alike.length > 1;
@@ -288,9 +293,9 @@ function codeDraft(
     sure: 'The version history has the former default, and what is saved is the same.',
     pieces: [part.piece, type.piece],
     evidence: [
-      { file: world.facts[type.source].file, range: field.range, shows: `was ${text}` },
+      { file: itemAt(world.facts, type.source).file, range: field.range, shows: `was ${text}` },
       ...alike.slice(0, 4).map((one) => ({
-        file: world.facts[one.own.source].file,
+        file: itemAt(world.facts, one.own.source).file,
         range: one.own.value.range,
         shows: 'saved as it was before',
       })),
@@ -298,6 +303,6 @@ function codeDraft(
     walk: [],
     places: alike.length,
     repairs: [takeOut(linked, alike, REACHES)],
-    sameBy: [world.facts[type.source].file, type.name, field.name],
+    sameBy: [itemAt(world.facts, type.source).file, type.name, field.name],
   };
 }

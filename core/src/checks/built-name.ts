@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Value } from '../reading/facts.js';
@@ -34,7 +35,7 @@ export const builtName: Check = {
       if (gaps.length === 0) return [];
       const { graph } = linked;
       const { type, operation, file } = one;
-      const [{ part, object, wanted, lacks, fits }] = gaps;
+      const { part, object, wanted, lacks, fits } = itemAt(gaps, 0);
       return [
         {
           sentence: [
@@ -68,7 +69,7 @@ function gapsOf(linked: Linked, { type, operation }: TypeOperation, parts: Value
   if ([...madeAtRun].some((name) => fits.test(name))) return [];
   const written = parts.map((part) => (part.is === 'text' ? part.text : '…')).join('');
   const unknown = parts.filter((part) => part.is !== 'text').length;
-  const [before, after] = written.split('…');
+  const [before = '', after = ''] = written.split('…');
   return reached(linked, type, operation.receiver).flatMap(({ part, piece }): Gap[] => {
     const object = objectOf(linked, piece);
     const isLoose = kindOf(graph, topOf(world, object)) !== 'scene';

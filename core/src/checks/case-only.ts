@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence, type Repair } from '../model/finding.js';
 import { lookUpRepairs, replacements } from '../repairs/candidates.js';
 import type { Check } from './check.js';
@@ -20,7 +21,7 @@ export const caseOnly: Check = {
           ...sentence` asks for ${lost.loss.wanted}; what stands there is written ${lost.loss.otherCapitals}`,
         ],
         sure: 'Both names are written out, and they are equal once capitals are ignored.',
-        repairs: orWords(lookUpRepairs(linked, lost.lookUp, lost.places[0]), lost.loss.otherCapitals),
+        repairs: orWords(lookUpRepairs(linked, lost.lookUp, itemAt(lost.places, 0)), lost.loss.otherCapitals),
       }),
     ),
     ...linked.lostReferences

@@ -1,4 +1,5 @@
 /** What a check is. One file per check, each written like its neighbours; `registry.ts` lists them all. */
+import { cellAt } from '../helpers/at.js';
 import { keyOf, nameOf, titleOf, type Graph } from '../model/graph.js';
 import type { Finding, Run, Severity } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
@@ -44,13 +45,18 @@ export function titled(graph: Graph, piece: number): Run {
 
 /** Where a piece is written, as evidence. */
 export function placeOf(graph: Graph, piece: number, shows: string): { file: string; range: Range; shows: string }[] {
-  const file = graph.texts[graph.pieces.file[piece]];
+  const file = graph.texts[cellAt(graph.pieces.file, piece)];
   if (!file) return [];
   const { line, column, endLine, endColumn } = graph.pieces;
   return [
     {
       file,
-      range: { line: line[piece], column: column[piece], endLine: endLine[piece], endColumn: endColumn[piece] },
+      range: {
+        line: cellAt(line, piece),
+        column: cellAt(column, piece),
+        endLine: cellAt(endLine, piece),
+        endColumn: cellAt(endColumn, piece),
+      },
       shows,
     },
   ];

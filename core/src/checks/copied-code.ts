@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence, type Sentence } from '../model/finding.js';
 import { dated } from '../model/history.js';
 import { isPart, LIKENESS_WORDS, twinsOf, type Twins } from '../twins/twins.js';
@@ -27,7 +28,7 @@ function isSiblingRule({ places, likeness }: Twins): boolean {
 
 function told(twins: Twins): Sentence {
   const { places, likeness, differences, parting } = twins;
-  const [first, second] = places;
+  const [first, second] = [itemAt(places, 0), itemAt(places, 1)];
   const lacking = differences.filter(({ what }) => what === 'statement').length;
   return [
     isPart(twins) ? 'Parts of ' : '',
@@ -38,7 +39,7 @@ function told(twins: Twins): Sentence {
     ...(parting
       ? [
           '; ',
-          { name: places[parting.copy].name, piece: places[parting.copy].type?.piece },
+          { name: itemAt(places, parting.copy).name, piece: itemAt(places, parting.copy).type?.piece },
           ` was changed ${dated(parting.by)}, and ${places.length === 2 ? 'the other' : 'others'} not`,
         ]
       : []),

@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
 import type { Linked } from '../linking/linked.js';
@@ -27,16 +28,18 @@ export const copiedWiring: Check = {
 };
 
 function pastedDraft({ facts, graph, world }: Linked, { source, pairs, wire, own }: PastedWires): Draft {
-  const { file } = facts[source];
+  const { file } = itemAt(facts, source);
   const name = (id: string): { name: string; piece?: number } => {
-    const piece = (world.names.byId.get(id) ?? []).find((one) => graph.texts[graph.pieces.file[one]] === file);
+    const piece = (world.names.byId.get(id) ?? []).find(
+      (one) => itemAt(graph.texts, cellAt(graph.pieces.file, one)) === file,
+    );
     return piece === undefined ? { name: id } : { name: nameOf(graph, piece), piece };
   };
   return {
     severity: 'warning',
-    sentence: sentence`The wires of ${name(wire.from)} are those of ${name(pairs[0][0].from)} over again, and one still leads to ${name(wire.to)}: ${wire.event} → ${wire.handler}()`,
+    sentence: sentence`The wires of ${name(wire.from)} are those of ${name(itemAt(pairs, 0)[0].from)} over again, and one still leads to ${name(wire.to)}: ${wire.event} → ${wire.handler}()`,
     sure: 'The same events lead to the same functions in both, and all other wires lead to the second one’s own.',
-    pieces: [world.files.piece[source]],
+    pieces: [itemAt(world.files.piece, source)],
     evidence: [
       { file, range: wire.range, shows: 'the wire that was left as it was' },
       ...pairs.slice(0, 3).map(([one]) => ({ file, range: one.range, shows: 'what it was copied from' })),
@@ -49,16 +52,18 @@ function pastedDraft({ facts, graph, world }: Linked, { source, pairs, wire, own
 }
 
 function graphDraft({ world }: Linked, same: GraphSteps[]): Draft {
-  const [first, second] = same;
+  const [first, second] = [itemAt(same, 0), itemAt(same, 1)];
   return {
     sentence: [
-      ...sentence`${{ name: first.fact.name, piece: world.files.piece[first.source] }} and ${{ name: second.fact.name, piece: world.files.piece[second.source] }}`,
+      ...sentence`${{ name: first.fact.name, piece: itemAt(world.files.piece, first.source) }} and ${{ name: second.fact.name, piece: itemAt(world.files.piece, second.source) }}`,
       same.length > 2 ? ` and ${same.length - 2} more` : '',
       ` take the same ${first.steps.length} steps in the same order`,
     ].filter((run) => run !== ''),
     sure: 'The kinds of all steps were compared in order.',
-    pieces: same.map(({ source }) => world.files.piece[source]),
-    evidence: same.slice(0, 5).map(({ fact, steps }) => ({ file: fact.file, range: steps[0].range, shows: fact.name })),
+    pieces: same.map(({ source }) => itemAt(world.files.piece, source)),
+    evidence: same
+      .slice(0, 5)
+      .map(({ fact, steps }) => ({ file: fact.file, range: itemAt(steps, 0).range, shows: fact.name })),
     walk: [],
     places: same.length,
     repairs: [
@@ -72,7 +77,7 @@ function graphDraft({ world }: Linked, same: GraphSteps[]): Draft {
 }
 
 function typesDraft({ facts, graph }: Linked, { types, does }: SameWiring): Draft {
-  const [first, second] = types;
+  const [first, second] = [itemAt(types, 0), itemAt(types, 1)];
   const name = (type: SameWiring['types'][number]): { name: string; piece: number } => ({
     name: type.name,
     piece: type.piece,
@@ -90,8 +95,8 @@ function typesDraft({ facts, graph }: Linked, { types, does }: SameWiring): Draf
     sure: 'The links of both were compared; how the code comes to them was not.',
     pieces: types.map(({ piece }) => piece),
     evidence: types.slice(0, 6).map((type) => ({
-      file: facts[type.source].file,
-      range: type.script.types[type.local].range,
+      file: itemAt(facts, type.source).file,
+      range: itemAt(type.script.types, type.local).range,
       shows: `${type.name}, ${type.script.language}`,
     })),
     walk: [],
@@ -103,6 +108,6 @@ function typesDraft({ facts, graph }: Linked, { types, does }: SameWiring): Draf
           'If both run in one game, each event is answered twice: keep the one that is meant, and take the other off its objects.',
       },
     ],
-    sameBy: types.map((type) => `${facts[type.source].file} ${type.name}`).sort(),
+    sameBy: types.map((type) => `${itemAt(facts, type.source).file} ${type.name}`).sort(),
   };
 }

@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
@@ -17,7 +18,7 @@ export const doubleAttach: Check = {
   run: (linked) =>
     grouped(doubles(linked), ({ origin, type }) => `${origin} ${type}`).map(([{ parts, child }, ...more]) => {
       const { graph } = linked;
-      const [part] = parts;
+      const part = itemAt(parts, 0);
       const name = part.type!.name;
       return {
         sentence: [
@@ -51,7 +52,7 @@ function doubles({ graph, world, events }: Linked): Double[] {
   const listening = new Set(events.flatMap(({ listeners }) => listeners.map(({ piece }) => piece)));
   const found: Double[] = [];
   for (const { object, part, type, parts, outer } of candidatesOf(world)) {
-    const origin = graph.pieces.origin[object] >= 0 ? graph.pieces.origin[object] : object;
+    const origin = cellAt(graph.pieces.origin, object) >= 0 ? cellAt(graph.pieces.origin, object) : object;
     if (parts.length > 1) found.push({ origin, type: type.index, parts });
     if (outer && listening.has(type.piece))
       found.push({ origin, type: type.index, parts: [outer, part], child: object });
@@ -74,7 +75,7 @@ const candidatesOf = once((world: World): Candidate[] => {
   const found: Candidate[] = [];
   const { parent } = world.builder.graph.pieces;
   for (const [object, own] of world.trees.partsOf) {
-    const outside = world.trees.partsOf.get(parent[object]);
+    const outside = world.trees.partsOf.get(cellAt(parent, object));
     if (own.length < 2 && !outside) continue;
     own.forEach((part, at) => {
       const { type } = part;

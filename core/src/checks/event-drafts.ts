@@ -1,4 +1,5 @@
 /** What the two checks on events with one end share. */
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { nearest } from '../helpers/nearest.js';
 import type { EventEnd, EventEnds, Linked } from '../linking/linked.js';
@@ -18,7 +19,7 @@ export function oneEnded(
   words: { does: string; lacks: string; other: string; others: string[] },
 ): Draft {
   const { graph } = linked;
-  const [first] = ends;
+  const first = itemAt(ends, 0);
   const [close] = nearest(event.name, words.others, 1);
   return {
     sentence: [

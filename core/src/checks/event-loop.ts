@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { circles } from '../model/circles.js';
 import { deedsOf, handlersOf, typeOfPiece, type Code, type Deed } from '../linking/flow.js';
@@ -27,24 +28,24 @@ export const eventLoop: Check = {
     const at = new Map(events.map((event, index) => [event.name, index]));
     const relays = events.flatMap((event, from) => relaysOf(world, event, from, at));
     return circles(relays).map((circle) => {
-      const names = circle.map(({ from }) => events[from].name);
-      const [first] = circle;
+      const names = circle.map(({ from }) => itemAt(events, from).name);
+      const first = itemAt(circle, 0);
       return {
         sentence: [
-          { name: names[0], piece: events[first.from].piece },
+          { name: itemAt(names, 0), piece: itemAt(events, first.from).piece },
           ' leads back to itself: ',
           ...circle.flatMap(({ handler, to }, step) => [
             ...(step > 0 ? [', '] : []),
             { name: `${handler.type.name}.${handler.fact.name}()`, piece: handler.type.piece },
-            ...sentence` sends ${{ name: events[to].name, piece: events[to].piece }}`,
+            ...sentence` sends ${{ name: itemAt(events, to).name, piece: itemAt(events, to).piece }}`,
           ]),
         ],
         sure: 'Every send in the circle is made whenever its handler runs, and all names are written out.',
-        pieces: [events[first.from].piece, first.handler.type.piece],
+        pieces: [itemAt(events, first.from).piece, first.handler.type.piece],
         evidence: circle.slice(0, 6).map(({ deed, to }) => ({
-          file: world.facts[deed.code.type.source].file,
+          file: itemAt(world.facts, deed.code.type.source).file,
           range: deed.operation.range,
-          shows: `where ${events[to].name} is sent`,
+          shows: `where ${itemAt(events, to).name} is sent`,
         })),
         walk: [],
         places: circle.length,

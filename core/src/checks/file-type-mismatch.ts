@@ -1,3 +1,4 @@
+import { cellAt, entryOf, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { groupOf } from '../model/graph.js';
 import type { TypeNaming } from '../reading/plan/plan.js';
@@ -15,17 +16,17 @@ export const fileTypeMismatch: Check = {
     'Works where the plan says how types are named after their files (typeNamed). Silent when one of the types in the file has the right name, and when the file declares no type.',
   run: (linked) =>
     linked.facts.flatMap((fact, source) => {
-      const naming = fact.script && linked.plan.scripts[fact.rule].typeNamed;
+      const naming = fact.script && entryOf(linked.plan.scripts, fact.rule).typeNamed;
       const types = (fact.script?.types ?? []).filter((type) => type.kind === 'class');
       if (!naming || types.length === 0) return [];
       const name = stem(fact.file);
       if (types.some((type) => isNamed(naming, name, type.name))) return [];
-      const [type] = types;
+      const type = itemAt(types, 0);
       const wanted = naming === 'same' ? name : pascal(name);
       const isCapitals = type.name.toLowerCase() === wanted.toLowerCase();
       const piece =
         linked.world.types.inFile.get(source)?.find((one) => one.name === type.name)?.piece ??
-        linked.world.files.piece[source];
+        itemAt(linked.world.files.piece, source);
       const place = { file: fact.file, range: type.range };
       return [
         {
@@ -75,7 +76,7 @@ function isNamed(naming: TypeNaming, file: string, type: string): boolean {
 
 /** Whether the type's name stands nowhere but at its declaration. */
 function isNamedNowhere({ graph, facts, mentions }: Linked, piece: number, name: string): boolean {
-  const isLinked = [...groupOf(graph.incoming, piece)].some((link) => graph.links.grip[link] > 1);
+  const isLinked = [...groupOf(graph.incoming, piece)].some((link) => cellAt(graph.links.grip, link) > 1);
   const isTaken = facts.some(({ script, pieces }) => {
     const taken = script?.imports.some((one) => one.names.some((other) => other.name === name || other.as === name));
     return (

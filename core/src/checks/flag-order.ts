@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { keeper } from '../helpers/once.js';
 import { sentence, type Sentence } from '../model/finding.js';
 import { nearest } from '../helpers/nearest.js';
@@ -33,7 +34,9 @@ function neverSet(linked: Linked, flag: Flag): Part | undefined {
   if (!asked || fact.isStatic || fact.starts === 'on' || isOpenTo(linked, flag, 'writes')) return undefined;
   // Setting it off leaves it as it was.
   if (writes.some(({ to }) => to !== 'off')) return undefined;
-  const others = type.script.types[type.local].flags.map((one) => one.name).filter((one) => one !== name);
+  const others = itemAt(type.script.types, type.local)
+    .flags.map((one) => one.name)
+    .filter((one) => one !== name);
   const [close] = nearest(name, others, 1);
   return {
     how: 'never set',
@@ -81,13 +84,16 @@ function setTooLate({ name, type, fact, reads, writes, piece }: Flag): Part | un
     sentence: [
       { name: `${type.name}.${name}`, piece },
       ' is read at the start alone',
-      ...where(reads[0]),
+      ...where(itemAt(reads, 0)),
       ', and set only later',
-      ...where(later[0]),
+      ...where(itemAt(later, 0)),
     ],
     sure: 'The moment of each function that sets or reads it is known.',
     pieces: [piece, type.piece],
-    evidence: [shown(reads[0], 'where it is read'), ...later.slice(0, 3).map((one) => shown(one, 'where it is set'))],
+    evidence: [
+      shown(itemAt(reads, 0), 'where it is read'),
+      ...later.slice(0, 3).map((one) => shown(one, 'where it is set')),
+    ],
     repairs: [
       {
         title: 'Ask when it may have changed',
@@ -108,9 +114,9 @@ function passedOver({ world }: Linked): Draft[] {
   if (byKey.size === 0) return [];
   return acts.flatMap(({ type, acts: own }) =>
     own.flatMap(({ operation, key }): Draft[] => {
-      for (const { name } of type.script.types[type.local].flags) {
+      for (const { name } of itemAt(type.script.types, type.local).flags) {
         const twin = byKey.get(`${key} ${name}`);
-        const code = type.script.functions[operation.function];
+        const code = itemAt(type.script.functions, operation.function);
         if (!twin || twin.type === type || !areBrothers(twin.type, type)) continue;
         const isSet = type.script.flagUses.some(
           (use) => use.type === type.local && use.field === name && use.how === 'writes',
@@ -123,9 +129,9 @@ function passedOver({ world }: Linked): Draft[] {
             sure: 'Both types set the flag, and both functions were read to their ends.',
             pieces: [type.piece, twin.type.piece],
             evidence: [
-              { file: world.facts[type.source].file, range: operation.range, shows: 'done without asking' },
+              { file: itemAt(world.facts, type.source).file, range: operation.range, shows: 'done without asking' },
               {
-                file: world.facts[twin.type.source].file,
+                file: itemAt(world.facts, twin.type.source).file,
                 range: twin.operation.range,
                 shows: `done only if ${name} allows it`,
               },
@@ -164,15 +170,15 @@ const ACTS = new Set(['send', 'spawn', 'destroy', 'switch', 'move', 'travel', 'l
 
 /** What an operation does, in which function: the same for two that do the same. */
 function actKey({ plan }: Linked['world'], { script }: WorldType, operation: Operation): string | undefined {
-  const { means } = plan.calls[operation.rule];
-  const code = script.functions[operation.function];
+  const { means } = itemAt(plan.calls, operation.rule);
+  const code = itemAt(script.functions, operation.function);
   if (!ACTS.has(means) || !code.name) return undefined;
   const written = Object.values(operation.arguments).flatMap((value) => (value.is === 'text' ? [value.text] : []));
   return [operation.rule, code.name, ...written].join(' ');
 }
 
 function asksFor(type: WorldType, index: number, flag: string): boolean {
-  const code = type.script.functions[index];
+  const code = itemAt(type.script.functions, index);
   return type.script.flagUses.some(
     (use) =>
       use.type === type.local &&
@@ -185,7 +191,7 @@ function asksFor(type: WorldType, index: number, flag: string): boolean {
 }
 
 function areBrothers(a: WorldType, b: WorldType): boolean {
-  const parents = ({ script, local }: WorldType): string[] => script.types[local].parents;
+  const parents = ({ script, local }: WorldType): string[] => itemAt(script.types, local).parents;
   return parents(a).some((parent) => parents(b).includes(parent));
 }
 

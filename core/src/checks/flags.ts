@@ -1,4 +1,5 @@
 /** Flags: variables that one function sets and another asks before it acts. Gathered from facts for the checks. */
+import { itemAt } from '../helpers/at.js';
 import { keeper, once } from '../helpers/once.js';
 import type { FlagFact, FlagUse, FunctionFact, ScriptFacts } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
@@ -36,7 +37,7 @@ export const flagsOf = once(gather);
 function gather({ world }: Linked): Flag[] {
   const flags = new Map<number, Flag>();
   for (const type of world.types.all) {
-    for (const fact of type.script.types[type.local].flags) {
+    for (const fact of itemAt(type.script.types, type.local).flags) {
       const piece = type.flags.get(fact.name);
       if (piece !== undefined) flags.set(piece, { piece, name: fact.name, type, fact, writes: [], reads: [] });
     }
@@ -60,7 +61,7 @@ const notedIn = keeper<ScriptFacts, Note[]>();
 
 /** What a script does with flags, of its own types and of others that it names. */
 function notesIn(world: World, script: ScriptFacts, source: number): Note[] {
-  const { file } = world.facts[source];
+  const { file } = itemAt(world.facts, source);
   const types = world.types.inFile.get(source) ?? [];
   const ofLocal = (local: number): WorldType | undefined => types.find((type) => type.local === local);
   const noteOf = (piece: number | undefined, place: FlagPlace): Note[] =>

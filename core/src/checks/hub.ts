@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { PIECE_KINDS, type Range } from '../model/piece.js';
@@ -40,8 +41,8 @@ type Reaches = Map<number, Reach>;
 
 function draftOf({ graph, world }: Linked, object: number, from: Reaches): Draft {
   const rank = ranksOf(world);
-  const files = [...from.keys()].sort((a, b) => rank[a] - rank[b]);
-  const first = files.slice(0, MOST_SHOWN).map((file) => ({ file: graph.texts[file], ...from.get(file)! }));
+  const files = [...from.keys()].sort((a, b) => cellAt(rank, a) - cellAt(rank, b));
+  const first = files.slice(0, MOST_SHOWN).map((file) => ({ file: itemAt(graph.texts, file), ...from.get(file)! }));
   return {
     sentence: [
       titled(graph, object),
@@ -80,7 +81,9 @@ const lastOf = once((_world: Linked['world']): { known?: Known } => ({}));
 function reachedIn({ graph, world }: Linked): Known {
   const { links, pieces, texts } = graph;
   const isScript = new Uint8Array(texts.length);
-  world.facts.forEach(({ script }, source) => script && (isScript[pieces.file[world.files.piece[source]]] = 1));
+  world.facts.forEach(
+    ({ script }, source) => script && (isScript[cellAt(pieces.file, itemAt(world.files.piece, source))] = 1),
+  );
   const [counts, sums] = [new Int32Array(graph.pieceCount), new Int32Array(graph.pieceCount)];
   tally(graph, isScript, counts, sums);
   const last = lastOf(world);
@@ -95,13 +98,13 @@ function reachedIn({ graph, world }: Linked): Known {
   last.known = now;
   for (let object = 0; object < counts.length; object++) {
     // What fewer links lead to cannot be reached from many scripts.
-    if (counts[object] < MANY || isSame(object)) continue;
+    if (cellAt(counts, object) < MANY || isSame(object)) continue;
     const from: Reaches = new Map();
     for (const piece of [object, ...groupOf(graph.children, object)])
       for (const link of groupOf(graph.incoming, piece)) {
-        const first = from.get(links.file[link]);
+        const first = from.get(cellAt(links.file, link));
         if (reachedBy(graph, isScript, link) === object && (!first || isBefore(graph, link, first)))
-          from.set(links.file[link], { part: links.from[link], range: rangeOf(links, link) });
+          from.set(cellAt(links.file, link), { part: cellAt(links.from, link), range: rangeOf(links, link) });
       }
     now.reached.set(object, from);
   }
@@ -112,13 +115,13 @@ const SOFT = Uint8Array.from(GRIPS, (grip) => (grip === 'path' || grip === 'name
 
 /** The object that a script reaches by a link, or -1. */
 function reachedBy({ links, pieces }: Graph, isScript: Uint8Array, link: number): number {
-  const isReach = SOFT[links.grip[link]] === 1 && isScript[links.file[link]] === 1;
-  return isReach ? objectFor(pieces.kind, pieces.parent, links.from[link], links.to[link]) : -1;
+  const isReach = SOFT[cellAt(links.grip, link)] === 1 && isScript[cellAt(links.file, link)] === 1;
+  return isReach ? objectFor(pieces.kind, pieces.parent, cellAt(links.from, link), cellAt(links.to, link)) : -1;
 }
 
 function objectFor(kinds: Int32Array, parents: Int32Array, from: number, to: number): number {
   if (to < 0 || kinds[from] !== PART) return -1;
-  const object = kinds[to] === OBJECT ? to : kinds[to] === PART ? parents[to] : -1;
+  const object = kinds[to] === OBJECT ? to : kinds[to] === PART ? cellAt(parents, to) : -1;
   return object === parents[from] ? -1 : object;
 }
 
@@ -128,12 +131,15 @@ function tally({ links, pieces, linkCount }: Graph, isScript: Uint8Array, counts
   const { grip, file, from, to, line, column, endLine, endColumn } = links;
   const { kind, parent } = pieces;
   for (let link = 0; link < linkCount; link++) {
-    if (SOFT[grip[link]] === 0 || isScript[file[link]] === 0) continue;
-    const object = objectFor(kind, parent, from[link], to[link]);
+    if (SOFT[cellAt(grip, link)] === 0 || isScript[cellAt(file, link)] === 0) continue;
+    const object = objectFor(kind, parent, cellAt(from, link), cellAt(to, link));
     if (object < 0) continue;
-    counts[object]++;
-    const place = mix(mix(from[link], file[link]), line[link]);
-    sums[object] = (sums[object] + mix(mix(mix(place, column[link]), endLine[link]), endColumn[link])) | 0;
+    counts[object] = cellAt(counts, object) + 1;
+    const place = mix(mix(cellAt(from, link), cellAt(file, link)), cellAt(line, link));
+    sums[object] =
+      (cellAt(sums, object) +
+        mix(mix(mix(place, cellAt(column, link)), cellAt(endLine, link)), cellAt(endColumn, link))) |
+      0;
   }
 }
 
@@ -141,7 +147,7 @@ function hubsIn({ graph }: Linked, reached: ReadonlyMap<number, Reaches>): [numb
   const byOrigin = new Map<number, [number, Reaches]>();
   for (const one of reached) {
     if (one[1].size < MANY) continue;
-    const origin = graph.pieces.origin[one[0]];
+    const origin = cellAt(graph.pieces.origin, one[0]);
     const key = origin >= 0 ? origin : one[0];
     const other = byOrigin.get(key);
     if (!other || outweighs(graph, one, other)) byOrigin.set(key, one);
@@ -159,13 +165,16 @@ const ranksOf = once((world: Linked['world']): Int32Array => {
   const rank = new Int32Array(texts.length);
   const scripts = world.facts.flatMap(({ script, file }, source) => (script ? [{ file, source }] : []));
   scripts.sort((a, b) => (a.file < b.file ? -1 : 1));
-  for (const [at, { source }] of scripts.entries()) rank[pieces.file[world.files.piece[source]]] = at;
+  for (const [at, { source }] of scripts.entries()) rank[cellAt(pieces.file, itemAt(world.files.piece, source))] = at;
   return rank;
 });
 
 /** The order of links hangs on which file was read last; this does not. */
 function isBefore({ links }: Graph, link: number, { part, range }: Reach): boolean {
-  const by = links.line[link] - range.line || links.column[link] - range.column || links.from[link] - part;
+  const by =
+    cellAt(links.line, link) - range.line ||
+    cellAt(links.column, link) - range.column ||
+    cellAt(links.from, link) - part;
   return by < 0;
 }
 

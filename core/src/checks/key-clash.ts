@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { PieceFact } from '../reading/facts.js';
@@ -22,17 +23,17 @@ export const keyClash: Check = {
         ? []
         : fact.pieces.flatMap((piece, at) =>
             piece.kind === 'input action' && piece.details?.['key']
-              ? [{ piece, index: world.trees.pieceOf[source][at] }]
+              ? [{ piece, index: itemAt(itemAt(world.trees.pieceOf, source), at) }]
               : [],
           ),
     );
     const key = ({ details }: PieceFact): string =>
-      `${details!['key'].toLowerCase()}\n${(details!['context'] ?? '').toLowerCase()}`;
+      `${details?.['key'] ?? ''}\n${details?.['context'] ?? ''}`.toLowerCase();
     return grouped(actions, ({ piece }) => key(piece))
       .filter((same) => same.length > 1)
       .map((same) => {
         const [{ piece, index }, ...others] = same;
-        const { key: pressed, context } = piece.details!;
+        const { key: pressed = '', context = '' } = piece.details ?? {};
         return {
           sentence: [
             titled(graph, index),
@@ -52,7 +53,7 @@ export const keyClash: Check = {
               words: 'Put one of them on another key, or say that they belong to other contexts.',
             },
           ],
-          sameBy: [pressed, context ?? '', ...same.map((one) => sameKey(graph, one.index))],
+          sameBy: [pressed, context, ...same.map((one) => sameKey(graph, one.index))],
         };
       });
   },

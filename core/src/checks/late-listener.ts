@@ -1,3 +1,4 @@
+import { entryOf, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { isEngineEvent } from '../linking/events.js';
 import { codeAt, type Code } from '../linking/flow.js';
@@ -90,7 +91,7 @@ function typesShare(a: WorldType, b: WorldType): boolean {
 
 /** Which of the functions that begin play runs the code, by its place in the plan. */
 function phaseOf({ plan, world }: Linked, { type, fact }: Code): number | undefined {
-  const { start } = plan.scripts[world.facts[type.source].rule].moments;
+  const { start } = entryOf(plan.scripts, itemAt(world.facts, type.source).rule).moments;
   const runs = (name: string, seen: Set<string>): boolean =>
     name === fact.name ||
     type.script.functions.some(
@@ -107,7 +108,8 @@ function phaseOf({ plan, world }: Linked, { type, fact }: Code): number | undefi
 function listensFirst(linked: Linked, listening: WorldType, sending: WorldType): boolean {
   const { startOrder } = linked.plan.engine;
   if (startOrder === 'unknown') return false;
-  const [hear, send] = [listening, sending].map((type) => partsRunning(linked.world, type).map(({ object }) => object));
+  const objectsOf = (type: WorldType): number[] => partsRunning(linked.world, type).map(({ object }) => object);
+  const [hear, send] = [objectsOf(listening), objectsOf(sending)];
   return hear.every((ear) =>
     send.every((mouth) =>
       startOrder === 'holders first' ? isWithin(linked, mouth, ear) : isWithin(linked, ear, mouth),

@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, nameOf, type Graph } from '../model/graph.js';
@@ -62,7 +63,7 @@ export const leakedListener: Check = {
 
 function letsGo(world: World, type: WorldType): boolean {
   return [type, ...type.ancestors].some(({ script, local }) =>
-    script.operations.some((one) => one.type === local && world.plan.calls[one.rule].means === 'let go'),
+    script.operations.some((one) => one.type === local && itemAt(world.plan.calls, one.rule).means === 'let go'),
   );
 }
 
@@ -77,14 +78,14 @@ function comesAndGoes(
   for (const part of world.trees.partByPiece.values()) {
     if (!part.type || ![part.type, ...part.type.ancestors].includes(type)) continue;
     const top = topOf(world, part.object);
-    const source = world.files.sourceOf.get(graph.texts[graph.pieces.file[top]]);
+    const source = world.files.sourceOf.get(itemAt(graph.texts, cellAt(graph.pieces.file, top)));
     const isRoot = source !== undefined && rootsOf(world, source).includes(part.object);
     for (const [piece, verb, how] of [
       [isRoot ? top : -1, SPAWNS, 'is spawned'],
       [part.object, DESTROYS, 'is destroyed'],
     ] as const) {
       const link = piece < 0 ? undefined : groupOf(graph.incoming, piece).find((one) => graph.links.verb[one] === verb);
-      if (link !== undefined) return { how, by: graph.links.from[link], ...placeOfLink(graph, link) };
+      if (link !== undefined) return { how, by: cellAt(graph.links.from, link), ...placeOfLink(graph, link) };
     }
   }
   return undefined;
@@ -95,12 +96,12 @@ function placeOfLink(
   at: number,
 ): { file: string; range: { line: number; column: number; endLine: number; endColumn: number } } {
   return {
-    file: texts[links.file[at]],
+    file: itemAt(texts, cellAt(links.file, at)),
     range: {
-      line: links.line[at],
-      column: links.column[at],
-      endLine: links.endLine[at],
-      endColumn: links.endColumn[at],
+      line: cellAt(links.line, at),
+      column: cellAt(links.column, at),
+      endLine: cellAt(links.endLine, at),
+      endColumn: cellAt(links.endColumn, at),
     },
   };
 }

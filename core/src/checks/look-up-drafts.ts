@@ -1,4 +1,5 @@
 /** What the checks on look-ups share: one finding for each line and each object it runs from, copies counted once. */
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import type { Sentence } from '../model/finding.js';
 import type { Loss } from '../model/link.js';
@@ -37,7 +38,7 @@ function mayBeSaid({ isSureToRun, foundCount, unknownCount }: LookUp): boolean {
 
 /** “TowRope on Upper Flight / Tender 2”, with the number of copies when there are several. */
 export function subject({ graph }: Linked, { lookUp, places }: LostLookUp): Sentence {
-  const [first] = places;
+  const first = itemAt(places, 0);
   const more = places.length > 1 ? ` and ${places.length - 1} more like it` : '';
   return [
     { name: lookUp.typeName, piece: first.part },
@@ -54,7 +55,7 @@ export function lookUpDraft(
 ): Draft {
   const { graph } = linked;
   const { lookUp, places, loss } = lost;
-  const [first] = places;
+  const first = itemAt(places, 0);
   const last = loss.lastObject >= 0 ? loss.lastObject : first.object;
   return {
     ...rest,

@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { keyOf, kindOf, nameOf, rangeOf, titleOf, type Graph } from '../model/graph.js';
 import { GRIPS, VERBS, type Verb } from '../model/link.js';
@@ -16,7 +17,7 @@ export const loop: Check = {
     'Fires on types and records that descend from themselves, prefabs that hold themselves, objects that are their own holders, packages that need each other, and – as a note, since it may hold for long – scripts that take each other in. Silent when the same thing is reached by two ways that do not close.',
   run: (linked) => {
     const edges = edgesOf(linked);
-    return [...KINDS.flatMap((kind, at) => fromLinks(linked, kind, edges[at])), ...ownHolders(linked)];
+    return [...KINDS.flatMap((kind, at) => fromLinks(linked, kind, itemAt(edges, at))), ...ownHolders(linked)];
   },
 };
 
@@ -48,12 +49,12 @@ function edgesOf({ graph, world }: Linked): StepOfCircle[][] {
   const edges: StepOfCircle[][] = KINDS.map(() => []);
   const { verb, to, from, grip } = graph.links;
   for (let link = 0; link < graph.linkCount; link++) {
-    const at = kindOfVerb[verb[link]];
-    if (at < 0 || to[link] < 0) continue;
-    const start = KINDS[at].isWhole ? topOf(world, from[link]) : from[link];
+    const at = itemAt(kindOfVerb, cellAt(verb, link));
+    if (at < 0 || cellAt(to, link) < 0) continue;
+    const start = itemAt(KINDS, at).isWhole ? topOf(world, cellAt(from, link)) : cellAt(from, link);
     // Prefabs of one file that are named by identities or names stand beside each other there.
-    if (KINDS[at].isWhole && to[link] === start && grip[link] !== PATH) continue;
-    edges[at].push({ from: start, to: to[link], link });
+    if (itemAt(KINDS, at).isWhole && to[link] === start && grip[link] !== PATH) continue;
+    itemAt(edges, at).push({ from: start, to: cellAt(to, link), link });
   }
   return edges;
 }
@@ -61,23 +62,24 @@ function edgesOf({ graph, world }: Linked): StepOfCircle[][] {
 function fromLinks(linked: Linked, { verb, does, note }: Kind, edges: StepOfCircle[]): Draft[] {
   const { graph, world } = linked;
   return circles(edges).map((circle) => {
-    const isScripts = verb === 'imports' && kindOf(graph, circle[0].from) === 'script';
+    const isScripts = verb === 'imports' && kindOf(graph, itemAt(circle, 0).from) === 'script';
     const names = circle.map(({ from }) => (isScripts ? fileOf(graph, from) : titleOf(graph, from)));
     const isPackages =
-      verb === 'imports' && linked.facts[world.files.sourceOf.get(fileOf(graph, circle[0].from)) ?? -1]?.package;
+      verb === 'imports' &&
+      linked.facts[world.files.sourceOf.get(fileOf(graph, itemAt(circle, 0).from)) ?? -1]?.package;
     return {
       severity: note && !isPackages ? ('note' as const) : undefined,
       sentence: [
-        { name: names[0], piece: circle[0].from },
+        { name: itemAt(names, 0), piece: itemAt(circle, 0).from },
         isScripts ? ' takes itself in' : ` ${does}`,
         ...(names.length > 1 ? sentence`, through ${names.slice(1).join(', ')}` : []),
       ],
       sure: 'Every step of the circle is written out.',
       pieces: [...new Set(circle.map(({ from }) => from))],
       evidence: circle.slice(0, 6).map(({ link }) => ({
-        file: graph.texts[graph.links.file[link]],
+        file: itemAt(graph.texts, cellAt(graph.links.file, link)),
         range: rangeOf(graph.links, link),
-        shows: `${verb} ${nameOf(graph, graph.links.to[link])}`,
+        shows: `${verb} ${nameOf(graph, cellAt(graph.links.to, link))}`,
       })),
       walk: [],
       places: circle.length,
@@ -90,7 +92,7 @@ function fromLinks(linked: Linked, { verb, does, note }: Kind, edges: StepOfCirc
 }
 
 function fileOf(graph: Graph, piece: number): string {
-  return graph.texts[graph.pieces.file[piece]];
+  return itemAt(graph.texts, cellAt(graph.pieces.file, piece));
 }
 
 /** Objects whose holders, named by fields, lead back to themselves. */

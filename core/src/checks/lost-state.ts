@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS, type Moment } from '../model/link.js';
@@ -30,7 +31,7 @@ export const lostState: Check = {
         (part) => comeBack.has(topOf(world, part.object)) && !isKept(graph, part.object),
       );
       if (lost.length === 0) return [];
-      const [{ object }] = lost;
+      const { object } = itemAt(lost, 0);
       const scene = topOf(world, object);
       return [
         {
@@ -85,17 +86,17 @@ function scenesEnteredAgain({ graph, world }: Linked): Map<number, Place[]> {
   const { links, texts } = graph;
   const leads = new Map<number, Map<number, number>>();
   for (let link = 0; link < graph.linkCount; link++) {
-    if (links.verb[link] !== LOADS || links.to[link] < 0) continue;
-    const type = typeOfPiece(world, links.from[link]);
+    if (links.verb[link] !== LOADS || cellAt(links.to, link) < 0) continue;
+    const type = typeOfPiece(world, cellAt(links.from, link));
     for (const part of type ? partsRunning(world, type) : []) {
       const scene = topOf(world, part.object);
       if (scene === links.to[link]) continue;
       const from = leads.get(scene) ?? new Map<number, number>();
-      leads.set(scene, from.set(links.to[link], link));
+      leads.set(scene, from.set(cellAt(links.to, link), link));
     }
   }
   const placeOf = (link: number): Place => ({
-    file: texts[links.file[link]],
+    file: itemAt(texts, cellAt(links.file, link)),
     range: rangeOf(links, link),
     shows: 'where a scene is entered',
   });

@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import { replacements } from '../repairs/candidates.js';
@@ -22,7 +23,7 @@ export const missingFile: Check = {
         return {
           sentence: [
             // A part without its script is named by nothing but the path, so its object speaks for it.
-            ...sentence`${titled(graph, isNamedBy(graph, from, loss.wanted) ? graph.pieces.parent[from] : from)} names the file ${loss.wanted}`,
+            ...sentence`${titled(graph, isNamedBy(graph, from, loss.wanted) ? cellAt(graph.pieces.parent, from) : from)} names the file ${loss.wanted}`,
             ...(field && field !== loss.wanted ? sentence` in ${field}` : []),
             ...(moved ? sentence`; it does not exist, but ${moved} does` : ['; it does not exist']),
           ],
@@ -44,7 +45,7 @@ export const missingFile: Check = {
       })
       .map((draft) => ({
         ...draft,
-        evidence: [...draft.evidence, ...placeOf(graph, draft.pieces[0], 'what holds it')].slice(0, 2),
+        evidence: [...draft.evidence, ...placeOf(graph, itemAt(draft.pieces, 0), 'what holds it')].slice(0, 2),
       }));
   },
 };

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { MissingMember } from '../linking/faults.js';
@@ -34,7 +35,7 @@ export const missingMember: Check = {
               ? [' of what it spawns from ', titled(graph, prefab), ', whose script ', { name: typeName, piece: type }]
               : [' of ', { name: typeName, piece: type }, ', which']),
             isHidden ? ' keeps it for itself' : ' has no such member',
-            ...(close.length > 0 ? sentence`; there is ${close[0]}` : []),
+            ...(close.length > 0 ? sentence`; there is ${itemAt(close, 0)}` : []),
           ],
           sure: isHidden
             ? 'The type is named in the code, and the member is written there as not meant for others.'

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence, type Sentence } from '../model/finding.js';
 import type { Loss } from '../model/link.js';
 import { titleOf } from '../model/graph.js';
@@ -27,16 +28,16 @@ const isMissing = (loss: Loss): boolean => loss.sought === 'object' && !loss.oth
 function fromLookUp(linked: Linked, lost: LostLookUp): Draft {
   const { loss, places } = lost;
   const { graph } = linked;
-  const ups = places[0].walk.filter((step) => step.asks === 'one step up').length;
+  const ups = itemAt(places, 0).walk.filter((step) => step.asks === 'one step up').length;
   return lookUpDraft(linked, lost, {
     sentence: [...subject(linked, lost), ...whatIsMissing(linked, loss, ups)],
     sure: 'Every step and the name are fixed in the code, nothing the project spawns has this name, and all that stands there is known.',
-    repairs: lookUpRepairs(linked, lost.lookUp, places[0]).concat(
+    repairs: lookUpRepairs(linked, lost.lookUp, itemAt(places, 0)).concat(
       loss.wanted === 'one step up'
         ? [
             {
               title: 'Take fewer steps up',
-              words: `${titleOf(graph, places[0].object)} stands higher in its scene than the code expects: take out one step, or move the object.`,
+              words: `${titleOf(graph, itemAt(places, 0).object)} stands higher in its scene than the code expects: take out one step, or move the object.`,
             },
           ]
         : [

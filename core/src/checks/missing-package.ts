@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { isEngines } from '../linking/losses.js';
 import { nearest } from '../helpers/nearest.js';
@@ -30,7 +31,7 @@ function absent({ plan, graph, lostReferences, packages }: Linked): Draft[] {
         sentence: [
           titled(graph, from),
           ...sentence` needs the package ${loss.wanted}, which the project does not have`,
-          ...(close.length > 0 ? sentence`; there is ${close[0]}` : []),
+          ...(close.length > 0 ? sentence`; there is ${itemAt(close, 0)}` : []),
         ],
         sure: 'The need is written in the manifest, and the manifests of all packages were read.',
         pieces: [from],
@@ -83,7 +84,7 @@ function ofTheHouse({ plan, packages, facts, world }: Linked): Draft[] {
       0,
       facts.findIndex((fact) => fact.package && (fact.id === id || !has)),
     );
-    const fact = facts[source];
+    const fact = itemAt(facts, source);
     if (!fact) return [];
     return [
       {
@@ -91,7 +92,7 @@ function ofTheHouse({ plan, packages, facts, world }: Linked): Draft[] {
           ? sentence`The house asks for ${id} in version ${version}; the project has ${has.version || 'none that is named'}`
           : sentence`The house asks for the package ${id}, which the project does not have`,
         sure: 'The package is named in the plan, and the manifests of all packages were read.',
-        pieces: [world.files.piece[source]],
+        pieces: [itemAt(world.files.piece, source)],
         evidence: [
           { file: fact.file, range: fact.range, shows: has ? 'the package' : 'one of the packages that are there' },
         ],

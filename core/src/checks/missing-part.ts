@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence, type Repair } from '../model/finding.js';
 import { nameOf, titleOf } from '../model/graph.js';
 import { isOnlyOne, writeInstead } from '../repairs/candidates.js';
@@ -18,7 +19,7 @@ export const missingPart: Check = {
       const { loss } = lost;
       const { graph } = linked;
       const onChild = loss.elsewhere[0];
-      const isSelf = loss.lastObject === lost.places[0].object;
+      const isSelf = loss.lastObject === itemAt(lost.places, 0).object;
       return lookUpDraft(linked, lost, {
         sentence: [
           ...subject(linked, lost),
@@ -47,7 +48,7 @@ export const missingPart: Check = {
 /** Where the object was found by its name, the child can be found so just as well. */
 function askChild(linked: Linked, { lookUp, loss, places }: LostLookUp): Repair[] {
   const { graph, world } = linked;
-  const [place] = places;
+  const place = itemAt(places, 0);
   const child = (world.trees.children.get(loss.lastObject) ?? []).find(
     (one) => titleOf(graph, one) === loss.elsewhere[0],
   );

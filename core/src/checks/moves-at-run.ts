@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf, nameOf, rangeOf, type Graph } from '../model/graph.js';
@@ -19,26 +20,26 @@ export const movesAtRun: Check = {
     const { graph } = linked;
     const moves = movesIn(linked);
     const held = moves.flatMap(({ link, object }) => {
-      const ways = waysAcross(linked, object, MOMENTS[graph.links.moment[link]] === 'start');
+      const ways = waysAcross(linked, object, itemAt(MOMENTS, cellAt(graph.links.moment, link)) === 'start');
       return ways.length > 0 ? [{ link, object, ways }] : [];
     });
-    return grouped(held, ({ link, object }) => `${sameKey(graph, object)} ${graph.links.file[link]}`).map(
+    return grouped(held, ({ link, object }) => `${sameKey(graph, object)} ${cellAt(graph.links.file, link)}`).map(
       ([{ link, object, ways }]) => {
-        const mover = graph.links.from[link];
-        const [way] = ways;
-        const user = graph.links.from[way];
+        const mover = cellAt(graph.links.from, link);
+        const way = itemAt(ways, 0);
+        const user = cellAt(graph.links.from, way);
         return {
-          sentence: sentence`${{ name: nameOf(graph, mover), piece: mover }} moves ${{ name: nameOf(graph, object), piece: object }} to another place in the tree, and ${{ name: nameOf(graph, user), piece: user }} reaches ${{ name: nameOf(graph, graph.links.to[way]), piece: graph.links.to[way] }} by a way that leads through it`,
+          sentence: sentence`${{ name: nameOf(graph, mover), piece: mover }} moves ${{ name: nameOf(graph, object), piece: object }} to another place in the tree, and ${{ name: nameOf(graph, user), piece: user }} reaches ${{ name: nameOf(graph, cellAt(graph.links.to, way)), piece: cellAt(graph.links.to, way) }} by a way that leads through it`,
           sure: 'The way was walked in the tree as it is before play, and it crosses the place that is left.',
           pieces: [object, mover, user],
           evidence: [
             {
-              file: graph.texts[graph.links.file[link]],
+              file: itemAt(graph.texts, cellAt(graph.links.file, link)),
               range: rangeOf(graph.links, link),
               shows: 'where it is moved',
             },
             ...ways.slice(0, 4).map((one) => ({
-              file: graph.texts[graph.links.file[one]],
+              file: itemAt(graph.texts, cellAt(graph.links.file, one)),
               range: rangeOf(graph.links, one),
               shows: 'a way through it',
             })),
@@ -65,9 +66,9 @@ function movesIn(linked: Linked): { link: number; object: number }[] {
   const { graph } = linked;
   const found: { link: number; object: number }[] = [];
   for (let link = 0; link < graph.linkCount; link++) {
-    if (graph.links.verb[link] !== MOVES || graph.links.to[link] < 0) continue;
-    if (graph.texts[graph.links.label[link]] !== IN_TREE) continue;
-    found.push({ link, object: objectOf(linked, graph.links.to[link]) });
+    if (cellAt(graph.links.verb, link) !== MOVES || cellAt(graph.links.to, link) < 0) continue;
+    if (itemAt(graph.texts, cellAt(graph.links.label, link)) !== IN_TREE) continue;
+    found.push({ link, object: objectOf(linked, cellAt(graph.links.to, link)) });
   }
   return found.sort((a, b) => byPlace(graph, a.link, b.link));
 }
@@ -79,11 +80,13 @@ function waysAcross(linked: Linked, object: number, isMovedAtStart: boolean): nu
   const ways: number[] = [];
   const look = (piece: number, grouping: 'incoming' | 'outgoing'): void => {
     for (const link of groupOf(graph[grouping], piece)) {
-      const [from, to] = [links.from[link], links.to[link]];
-      if (links.grip[link] !== PATH || to < 0 || kindOf(graph, from) !== 'part') continue;
-      const isScript = linked.world.facts[linked.world.files.sourceOf.get(graph.texts[links.file[link]]) ?? -1]?.script;
-      if (!isScript || VERBS[links.verb[link]] !== 'uses') continue;
-      if (!isMovedAtStart && MOMENTS[links.moment[link]] === 'start') continue;
+      const [from, to] = [cellAt(links.from, link), cellAt(links.to, link)];
+      if (cellAt(links.grip, link) !== PATH || to < 0 || kindOf(graph, from) !== 'part') continue;
+      const isScript =
+        linked.world.facts[linked.world.files.sourceOf.get(itemAt(graph.texts, cellAt(links.file, link))) ?? -1]
+          ?.script;
+      if (!isScript || itemAt(VERBS, cellAt(links.verb, link)) !== 'uses') continue;
+      if (!isMovedAtStart && itemAt(MOMENTS, cellAt(links.moment, link)) === 'start') continue;
       if (isWithin(linked, from, object) !== isWithin(linked, to, object)) ways.push(link);
     }
   };
@@ -97,6 +100,10 @@ function waysAcross(linked: Linked, object: number, isMovedAtStart: boolean): nu
 }
 
 function byPlace({ links, texts }: Graph, a: number, b: number): number {
-  const [one, other] = [texts[links.file[a]], texts[links.file[b]]];
-  return one < other ? -1 : one > other ? 1 : links.line[a] - links.line[b] || links.from[a] - links.from[b];
+  const [one = '', other = ''] = [itemAt(texts, cellAt(links.file, a)), itemAt(texts, cellAt(links.file, b))];
+  return one < other
+    ? -1
+    : one > other
+      ? 1
+      : cellAt(links.line, a) - cellAt(links.line, b) || cellAt(links.from, a) - cellAt(links.from, b);
 }

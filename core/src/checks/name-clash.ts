@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import type { PieceKind } from '../model/piece.js';
@@ -17,7 +18,7 @@ export const nameClash: Check = {
     const { world, graph, facts } = linked;
     if (world.files.packages.length < 2) return [];
     const packageNamed = (source: number): string | undefined =>
-      packageOf(world.files.packages, facts[source].file)?.id;
+      packageOf(world.files.packages, itemAt(facts, source).file)?.id;
     const types = [...world.types.byName].flatMap(([name, list]) =>
       clash(
         linked,
@@ -41,7 +42,7 @@ export const nameClash: Check = {
 const UNIQUE: PieceKind[] = ['record', 'event', 'label', 'input action', 'text', 'flag', 'data asset'];
 
 function fileOf({ texts, pieces }: Graph, piece: number): string {
-  return texts[pieces.file[piece]];
+  return itemAt(texts, cellAt(pieces.file, piece));
 }
 
 function clash(
@@ -52,7 +53,8 @@ function clash(
 ): Draft[] {
   const homes = new Map(places.flatMap(({ piece, home }) => (home === undefined ? [] : [[home, piece] as const])));
   if (homes.size < 2) return [];
-  const [[one, first], [other, second]] = [...homes].sort(([a], [b]) => (a < b ? -1 : 1));
+  const inOrder = [...homes].sort(([a], [b]) => (a < b ? -1 : 1));
+  const [[one, first], [other, second]] = [itemAt(inOrder, 0), itemAt(inOrder, 1)];
   return [
     {
       sentence: sentence`The packages ${one} and ${other} both define the ${what} ${{ name, piece: first }}${what === 'identity' ? `, for ${nameOf(graph, first)} and ${nameOf(graph, second)}` : ''}`,

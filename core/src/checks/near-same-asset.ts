@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { listed, sentence } from '../model/finding.js';
 import { assetTwinsOf } from '../twins/assets.js';
 import type { Check } from './check.js';
@@ -14,7 +15,7 @@ export const nearSameAsset: Check = {
   run: (linked) => {
     const { facts, world } = linked;
     return assetTwinsOf(linked).map(({ kind, sources, differing }) => {
-      const same = sources.map((source) => ({ fact: facts[source], piece: world.files.piece[source] }));
+      const same = sources.map((source) => ({ fact: itemAt(facts, source), piece: itemAt(world.files.piece, source) }));
       return {
         sentence: [
           ...listed(

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { groupOf } from '../model/graph.js';
 import type { Linked } from '../linking/linked.js';
@@ -33,7 +34,7 @@ function unused(linked: Linked): Draft[] {
   return facts.flatMap((fact, source) =>
     fact.pieces.flatMap(({ kind, name, id }, at): Draft[] => {
       if (kind !== 'event') return [];
-      const piece = world.trees.pieceOf[source][at];
+      const piece = itemAt(itemAt(world.trees.pieceOf, source), at);
       const isUsed = groupOf(graph.incoming, piece).length > 0 || [name, id].some((one) => mentions.has(one));
       if (isUsed || isBeyondSight(linked, name)) return [];
       return [

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { isEngines } from '../linking/losses.js';
 import { deedsOf, handlersOf, typeOfPiece, type Deed } from '../linking/flow.js';
@@ -26,7 +27,7 @@ function repeated({ events, plan, world }: Linked): Draft[] {
           const own = typeOfPiece(world, listener.piece) ?? handler.type;
           const sure = deedsOf(world, handler, own).filter((deed) => deed.isSure && deed.rule.means in ACTS);
           if (sure.length === 0) return [];
-          const [first] = sure;
+          const first = itemAt(sure, 0);
           const { type, fact } = handler;
           return [
             {
@@ -38,7 +39,7 @@ function repeated({ events, plan, world }: Linked): Draft[] {
               pieces: [type.piece, event.piece],
               evidence: [
                 {
-                  file: world.facts[first.code.type.source].file,
+                  file: itemAt(world.facts, first.code.type.source).file,
                   range: first.operation.range,
                   shows: 'what is done every time',
                 },

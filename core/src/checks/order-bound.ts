@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf } from '../model/graph.js';
 import { typeOfPiece } from '../linking/flow.js';
@@ -28,7 +29,7 @@ function picked(linked: Linked): Draft[] {
       .map(({ part, piece }) => ({ part, object: objectOf(linked, piece) }))
       .filter(({ object }) => (world.trees.children.get(object)?.length ?? 0) > 1);
     if (among.length === 0) return [];
-    const [{ part, object }] = among;
+    const { part, object } = itemAt(among, 0);
     return [
       {
         sentence: [
@@ -58,7 +59,7 @@ function untold(linked: Linked): Draft[] {
         if (!type) return [];
         const inside = partsRunning(world, type).filter((part) => isInside(linked, part));
         if (inside.length === 0) return [];
-        const [{ piece, object }] = inside;
+        const { piece, object } = itemAt(inside, 0);
         return [
           {
             severity: 'warning',
@@ -87,7 +88,11 @@ function untold(linked: Linked): Draft[] {
 
 /** Whether a part sits on an object inside a compound one; an object without parts only keeps others together. */
 function isInside({ graph, world }: Linked, { object }: WorldPart): boolean {
-  for (let at = graph.pieces.parent[object]; at >= 0 && kindOf(graph, at) === 'object'; at = graph.pieces.parent[at])
+  for (
+    let at = cellAt(graph.pieces.parent, object);
+    at >= 0 && kindOf(graph, at) === 'object';
+    at = cellAt(graph.pieces.parent, at)
+  )
     if ((world.trees.partsOf.get(at)?.length ?? 0) > 0) return true;
   return false;
 }

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { kindOf } from '../model/graph.js';
 import { handlersOf } from '../linking/flow.js';
@@ -26,8 +27,8 @@ export const payloadMismatch: Check = {
               ({ payload }) => payload !== undefined && !fits(payload, fact, type.script.language),
             );
             if (wrong.length === 0) return [];
-            const [sender] = wrong;
-            const { file } = world.facts[type.source];
+            const sender = itemAt(wrong, 0);
+            const { file } = itemAt(world.facts, type.source);
             return [
               {
                 sentence: [

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
@@ -55,7 +56,7 @@ function watched({ world }: Linked): Draft[] {
       const target = isWatching(type, use) ? typeNamed(world, use.of, type.source) : undefined;
       const news = target && target !== type ? newsOf(world, target, use.member) : undefined;
       if (!target || !news) return [];
-      const { file } = world.facts[type.source];
+      const { file } = itemAt(world.facts, type.source);
       return [
         {
           sentence: [
@@ -65,7 +66,7 @@ function watched({ world }: Linked): Draft[] {
           pieces: [type.piece, target.piece],
           evidence: [
             { file, range: use.range, shows: 'asked every frame' },
-            { file: world.facts[target.source].file, range: news.range, shows: 'what says that it changed' },
+            { file: itemAt(world.facts, target.source).file, range: news.range, shows: 'what says that it changed' },
           ],
           walk: [],
           places: 1,
@@ -92,7 +93,7 @@ function newsOf(
     script.fieldValues.filter(({ type, field }) => type === local && field === member).map((one) => one.function),
   );
   for (const { rule, type, function: at, arguments: given, range } of script.operations) {
-    if (type !== local || at < 0 || !setters.has(at) || world.plan.calls[rule].means !== 'send') continue;
+    if (type !== local || at < 0 || !setters.has(at) || itemAt(world.plan.calls, rule).means !== 'send') continue;
     if (given.event?.is === 'text') return { event: given.event.text, range };
   }
   return undefined;

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { nameOf } from '../model/graph.js';
 import type { LookUp } from '../linking/linked.js';
 import type { WorldType } from '../linking/world/world.js';
@@ -30,8 +31,8 @@ export const reachUp: Check = {
     const drives = new Map<WorldType, Drive[]>();
     const note = (type: WorldType, on: Touch['on'], does: string, range: Touch['range']): void => {
       for (const { type: of, operation } of behind(world, type, on).lookUps) {
-        const file = world.facts[of.source].file;
-        const lookUp = climbing.get(placeKey(file, of.script.operations[operation].range));
+        const file = itemAt(world.facts, of.source).file;
+        const lookUp = climbing.get(placeKey(file, itemAt(of.script.operations, operation).range));
         if (lookUp) drives.set(type, [...(drives.get(type) ?? []), { lookUp, does, range }]);
       }
     };
@@ -44,7 +45,7 @@ export const reachUp: Check = {
       if (on.is === 'operation' || on.is === 'field') note(type, on, DOES[rule.means]!, operation.range);
     }
     return [...drives].map(([type, found]) => {
-      const { file } = world.facts[type.source];
+      const { file } = itemAt(world.facts, type.source);
       const highest = found.reduce((a, b) => (b.lookUp.ups > a.lookUp.ups ? b : a)).lookUp;
       const { ups, down, firstFound } = highest;
       const does = [...new Set(found.map((one) => one.does))];

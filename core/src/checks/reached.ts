@@ -1,4 +1,5 @@
 /** What the values in a script came to, from every object that carries it: read off the map, not evaluated again. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { oncePair } from '../helpers/once.js';
 import { groupOf } from '../model/graph.js';
 import type { Range } from '../model/piece.js';
@@ -25,8 +26,8 @@ export interface Behind {
 export function behind(world: World, type: WorldType, value: Value, depth = 0): Behind {
   if (value.is === 'self') return { lookUps: [], isSelf: true };
   if (value.is === 'operation') {
-    const { rule, receiver } = type.script.operations[value.operation];
-    if (world.plan.calls[rule].means === 'same object') return behind(world, type, receiver, depth);
+    const { rule, receiver } = itemAt(type.script.operations, value.operation);
+    if (itemAt(world.plan.calls, rule).means === 'same object') return behind(world, type, receiver, depth);
     return { lookUps: [{ type, operation: value.operation }], isSelf: false };
   }
   const from =
@@ -49,7 +50,7 @@ export function reached({ graph, world }: Linked, type: WorldType, value: Value)
   const { lookUps, isSelf } = behind(world, type, value);
   const places = new Set(
     lookUps.map(({ type: of, operation }) =>
-      placeKey(world.facts[of.source].file, of.script.operations[operation].range),
+      placeKey(itemAt(world.facts, of.source).file, itemAt(of.script.operations, operation).range),
     ),
   );
   const slot = value.is === 'field' ? value.name : undefined;
@@ -58,11 +59,11 @@ export function reached({ graph, world }: Linked, type: WorldType, value: Value)
   return partsRunning(world, type).flatMap((part) => [
     ...(isSelf ? [{ part, piece: part.object }] : []),
     ...[...groupOf(graph.outgoing, part.piece)].flatMap((link) => {
-      const to = links.to[link];
+      const to = cellAt(links.to, link);
       if (to < 0) return [];
-      const file = texts[links.file[link]];
-      const isSlot = slot !== undefined && texts[links.label[link]] === slot && !isScript(world, file);
-      const at = { line: links.line[link], column: links.column[link] };
+      const file = itemAt(texts, cellAt(links.file, link));
+      const isSlot = slot !== undefined && texts[cellAt(links.label, link)] === slot && !isScript(world, file);
+      const at = { line: cellAt(links.line, link), column: cellAt(links.column, link) };
       return isSlot || places.has(placeKey(file, at)) ? [{ part, piece: to }] : [];
     }),
   ]);
@@ -83,7 +84,7 @@ export function objectOf({ world }: Linked, piece: number): number {
 
 /** Whether a piece is another one or stands below it. */
 export function isWithin({ graph }: Linked, piece: number, above: number): boolean {
-  for (let at = piece, steps = 0; at >= 0 && steps < 10_000; at = graph.pieces.parent[at], steps++)
+  for (let at = piece, steps = 0; at >= 0 && steps < 10_000; at = cellAt(graph.pieces.parent, at), steps++)
     if (at === above) return true;
   return false;
 }
@@ -105,9 +106,14 @@ export function operationsThat(world: World, ...meanings: Meaning[]): TypeOperat
     const positions = meanings.flatMap((means) => known.get(means) ?? []);
     if (meanings.length > 1) positions.sort((a, b) => a - b);
     for (const position of positions) {
-      const operation = type.script.operations[position];
+      const operation = itemAt(type.script.operations, position);
       if (operation.type === type.local)
-        found.push({ type, operation, rule: plan.calls[operation.rule], file: facts[type.source].file });
+        found.push({
+          type,
+          operation,
+          rule: itemAt(plan.calls, operation.rule),
+          file: itemAt(facts, type.source).file,
+        });
     }
   }
   return found;
@@ -116,6 +122,6 @@ export function operationsThat(world: World, ...meanings: Meaning[]): TypeOperat
 /** Positions of a script's operations by what they mean: scripts are many, and hardly one of them changes. */
 const meaningsIn = oncePair((script: ScriptFacts, { calls }: Plan): Map<Meaning, number[]> => {
   const positions = new Map<Meaning, number[]>();
-  for (const [at, { rule }] of script.operations.entries()) push(positions, calls[rule].means, at);
+  for (const [at, { rule }] of script.operations.entries()) push(positions, itemAt(calls, rule).means, at);
   return positions;
 });

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { fingerprint } from '../helpers/fingerprint.js';
 import { SEVERITIES, type Finding } from '../model/finding.js';
@@ -190,8 +191,8 @@ function inOrder(findings: Finding[]): Finding[] {
   const weighed = findings.map((finding) => ({
     finding,
     weight: RANKS.get(finding.severity)! * 1000 + RANKS.get(finding.check)!,
-    file: finding.evidence[0].file,
-    line: finding.evidence[0].range.line,
+    file: itemAt(finding.evidence, 0).file,
+    line: itemAt(finding.evidence, 0).range.line,
   }));
   weighed.sort((a, b) => a.weight - b.weight || (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line));
   return weighed.map(({ finding }) => finding);

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
@@ -39,8 +40,8 @@ function texts(linked: Linked): Draft[] {
     !script || isMatch(file, plan.house.copiesFine)
       ? []
       : script.operations.flatMap(({ rule, arguments: given, range }) => {
-          const { means, target } = plan.calls[rule];
-          const piece = world.files.piece[source];
+          const { means, target } = itemAt(plan.calls, rule);
+          const piece = itemAt(world.files.piece, source);
           if (means === 'send' || means === 'listen') {
             const { event } = given;
             const constant = event?.is === 'text' ? constants.get(event.text) : undefined;
@@ -63,12 +64,12 @@ const NAMING = new Set(['spawn', 'use file', 'load', 'refer', 'find']);
 function numbers(linked: Linked): Draft[] {
   const { plan, world } = linked;
   const typed = world.types.all.flatMap((type): Typed[] => {
-    const { file } = world.facts[type.source];
+    const { file } = itemAt(world.facts, type.source);
     if (isMatch(file, plan.house.copiesFine)) return [];
-    return type.script.types[type.local].fields.flatMap(({ name, default: given, range }) => {
+    return itemAt(type.script.types, type.local).fields.flatMap(({ name, default: given, range }) => {
       if (given === undefined || !/^-?\d[\d_.]*f?$/.test(given) || TRIVIAL.test(given)) return [];
       const isParents = type.ancestors.some(({ script, local }) =>
-        script.types[local].fields.some((field) => field.name === name),
+        itemAt(script.types, local).fields.some((field) => field.name === name),
       );
       return isParents
         ? []
@@ -81,7 +82,7 @@ function numbers(linked: Linked): Draft[] {
 function draftOf(same: Typed[], kind: string): Draft[] {
   const files = grouped(same, ({ file }) => file);
   if (files.length < MANY) return [];
-  const [{ what }] = same;
+  const { what } = itemAt(same, 0);
   return [
     {
       sentence: sentence`${files.length} scripts type ${kind} ${what}`,
@@ -105,18 +106,18 @@ function draftOf(same: Typed[], kind: string): Draft[] {
 function tables(linked: Linked): Draft[] {
   const { facts, world } = linked;
   return repeatedTables(linked).map(({ source, asset, table, differing }): Draft => {
-    const { file } = facts[source];
+    const { file } = itemAt(facts, source);
     const [first] = differing;
     return {
       severity: differing.length > 0 ? 'warning' : undefined,
       sentence: [
-        ...sentence`A table in ${{ name: baseName(file), piece: world.files.piece[source] }} repeats ${{ name: facts[asset].name, piece: world.files.piece[asset] }}`,
+        ...sentence`A table in ${{ name: baseName(file), piece: itemAt(world.files.piece, source) }} repeats ${{ name: itemAt(facts, asset).name, piece: itemAt(world.files.piece, asset) }}`,
         first
           ? `, and ${differing.length === 1 ? 'one number differs' : `${differing.length} numbers differ`}: ${first.key} is ${first.number} here`
           : '',
       ].filter((run) => run !== ''),
       sure: 'The names of the table are those of the records, and the numbers were compared.',
-      pieces: [world.files.piece[source], world.files.piece[asset]],
+      pieces: [itemAt(world.files.piece, source), itemAt(world.files.piece, asset)],
       evidence: [
         {
           file,
@@ -124,9 +125,9 @@ function tables(linked: Linked): Draft[] {
           shows: 'the table in code',
         },
         {
-          file: facts[asset].file,
-          range: first?.record.range ?? facts[asset].range,
-          shows: `what ${facts[asset].name} says`,
+          file: itemAt(facts, asset).file,
+          range: first?.record.range ?? itemAt(facts, asset).range,
+          shows: `what ${itemAt(facts, asset).name} says`,
         },
       ],
       walk: [],
@@ -134,10 +135,10 @@ function tables(linked: Linked): Draft[] {
       repairs: [
         {
           title: 'Read it from the data',
-          words: `Take the numbers from ${facts[asset].file}, and take the table out.`,
+          words: `Take the numbers from ${itemAt(facts, asset).file}, and take the table out.`,
         },
       ],
-      sameBy: [file, facts[asset].file],
+      sameBy: [file, itemAt(facts, asset).file],
     };
   });
 }

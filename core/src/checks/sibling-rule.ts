@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { keeper } from '../helpers/once.js';
 import { grouped } from '../helpers/grouped.js';
 import { listed, sentence } from '../model/finding.js';
@@ -23,10 +24,10 @@ export const siblingRule: Check = {
 const kept = keeper<Rule, Draft>();
 
 function draftOf({ world }: Linked, rules: readonly Rule[]): Draft {
-  const [{ parent, name, holders }] = rules;
+  const { parent, name, holders } = itemAt(rules, 0);
   const types = holders.map(({ type }) => type);
   const differs = rules.flatMap((rule) => rule.differs);
-  const [first] = types;
+  const first = itemAt(types, 0);
   return {
     sentence: [
       ...listed(types.slice(0, 3), types.length),
@@ -41,7 +42,7 @@ function draftOf({ world }: Linked, rules: readonly Rule[]): Draft {
     sure: 'All tokens were compared; what differs are values and the names that stand for one another.',
     pieces: [...types.map(({ piece }) => piece), parent.piece],
     evidence: holders.slice(0, 6).map(({ type, range }) => ({
-      file: world.facts[type.source].file,
+      file: itemAt(world.facts, type.source).file,
       range,
       shows: `${type.name}.${name}()`,
     })),

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import type { Side } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
@@ -34,8 +35,8 @@ export const sideCrossing: Check = {
         set
           ? { file: set.file, range: set.range, shows: `on the ${other(side)}` }
           : {
-              file: world.facts[target.source].file,
-              range: target.script.types[target.local].range,
+              file: itemAt(world.facts, target.source).file,
+              range: itemAt(target.script.types, target.local).range,
               shows: `runs on the ${other(side)}`,
             },
       ],
@@ -68,7 +69,7 @@ interface Crossing {
 
 function crossingsOf(linked: Linked, type: WorldType): Crossing[] {
   const { world } = linked;
-  const { file } = world.facts[type.source];
+  const { file } = itemAt(world.facts, type.source);
   return type.script.uses.flatMap((use): Crossing[] => {
     if (use.type !== type.local || !use.of) return [];
     const side = sideAt(type, use.function);
@@ -83,8 +84,8 @@ function crossingsOf(linked: Linked, type: WorldType): Crossing[] {
       return set ? [{ ...crossing, set }] : [];
     }
     const code = declaring.script.functions.find((one) => one.type === declaring.local && one.name === member);
-    const there = code ? code.side : declaring.script.types[declaring.local].side;
-    const flag = declaring.script.types[declaring.local].flags.find(({ name }) => name === member);
+    const there = code ? code.side : itemAt(declaring.script.types, declaring.local).side;
+    const flag = itemAt(declaring.script.types, declaring.local).flags.find(({ name }) => name === member);
     return there === other(side) && !flag?.isShared ? [crossing] : [];
   });
 }
@@ -101,7 +102,7 @@ function setElsewhere(linked: Linked, declaring: WorldType, member: string, side
 }
 
 function sideAt({ script, local }: WorldType, at: number): Side {
-  return script.functions[at]?.side ?? script.types[local].side;
+  return script.functions[at]?.side ?? itemAt(script.types, local).side;
 }
 
 function other(side: Side): Side {

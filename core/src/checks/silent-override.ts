@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { keeper } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { deedsOf, type Code, type Deed } from '../linking/flow.js';
@@ -31,7 +32,7 @@ const kept = keeper<WorldType, Draft[]>();
 function draftsOf(linked: Linked, type: WorldType, wired: ReadonlySet<string>): Draft[] {
   return overridesOf(linked, type, wired).map(({ own, parent, lost }) => {
     const { world } = linked;
-    const { file } = world.facts[type.source];
+    const { file } = itemAt(world.facts, type.source);
     return {
       severity: own.fact.isEmpty ? ('warning' as const) : undefined,
       sentence: [
@@ -43,7 +44,7 @@ function draftsOf(linked: Linked, type: WorldType, wired: ReadonlySet<string>): 
       pieces: [type.piece, parent.type.piece],
       evidence: [
         { file, range: own.fact.range, shows: 'what runs' },
-        { file: world.facts[parent.type.source].file, range: parent.fact.range, shows: 'what no longer runs' },
+        { file: itemAt(world.facts, parent.type.source).file, range: parent.fact.range, shows: 'what no longer runs' },
       ],
       walk: [],
       places: 1,
@@ -86,7 +87,7 @@ function isOfOneType(name: string, { script }: WorldType): boolean {
 function parentOf(type: WorldType, name: string): Code | undefined {
   for (const one of type.ancestors) {
     const index = one.script.functions.findIndex((code) => code.type === one.local && code.name === name);
-    if (index >= 0) return { type: one, index, fact: one.script.functions[index] };
+    if (index >= 0) return { type: one, index, fact: itemAt(one.script.functions, index) };
   }
   return undefined;
 }

@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf, nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
@@ -27,9 +28,9 @@ export const spawnParent: Check = {
         return by ? [{ part, object, by }] : [];
       });
       if (under.length === 0) return [];
-      const [{ part, object, by }] = under;
-      const goes = VERBS[graph.links.verb[by]] === 'destroys' ? 'destroys' : 'moves';
-      const who = graph.links.from[by];
+      const { part, object, by } = itemAt(under, 0);
+      const goes = itemAt(VERBS, cellAt(graph.links.verb, by)) === 'destroys' ? 'destroys' : 'moves';
+      const who = cellAt(graph.links.from, by);
       return [
         {
           sentence: [
@@ -43,7 +44,7 @@ export const spawnParent: Check = {
           evidence: [
             { file, range: operation.range, shows: 'where it is spawned' },
             {
-              file: graph.texts[graph.links.file[by]],
+              file: itemAt(graph.texts, cellAt(graph.links.file, by)),
               range: rangeOf(graph.links, by),
               shows: `what ${goes} the parent`,
             },
@@ -70,7 +71,7 @@ function spawnedWithScript({ world }: Linked, { operation, rule, file }: TypeOpe
     const source = path === undefined ? undefined : world.files.sourceOf.get(path);
     if (source === undefined) continue;
     if (rootsOf(world, source).some((root) => (world.trees.partsOf.get(root) ?? []).some(({ type }) => type)))
-      return world.facts[source].name;
+      return itemAt(world.facts, source).name;
   }
   return undefined;
 }
@@ -85,7 +86,7 @@ function parentsOf(linked: Linked, { type, operation, rule }: TypeOperation): { 
       : [];
   return places.flatMap(({ part, piece }) => {
     const own = objectOf(linked, piece);
-    const object = !parent && rule.puts === 'holder' ? graph.pieces.parent[own] : own;
+    const object = !parent && rule.puts === 'holder' ? cellAt(graph.pieces.parent, own) : own;
     return object >= 0 && kindOf(graph, object) === 'object' ? [{ part: part.piece, object }] : [];
   });
 }
@@ -96,18 +97,18 @@ const DESTROYS = VERBS.indexOf('destroys');
 /** The link that moves or destroys an object or something above it. */
 function movedBy({ graph, world }: Linked, object: number): number | undefined {
   const { verb, line, file } = graph.links;
-  for (let at = object, steps = 0; at >= 0 && steps < 10_000; at = graph.pieces.parent[at], steps++) {
+  for (let at = object, steps = 0; at >= 0 && steps < 10_000; at = cellAt(graph.pieces.parent, at), steps++) {
     const pieces = [at, ...(world.trees.partsOf.get(at) ?? []).map(({ piece }) => piece)];
     const links = pieces.flatMap((piece) =>
       [...groupOf(graph.incoming, piece)].filter((link) => verb[link] === MOVES || verb[link] === DESTROYS),
     );
     // In the order of their places: which file was linked last must not show.
     links.sort((a, b) =>
-      graph.texts[file[a]] < graph.texts[file[b]]
+      itemAt(graph.texts, cellAt(file, a)) < itemAt(graph.texts, cellAt(file, b))
         ? -1
-        : graph.texts[file[a]] > graph.texts[file[b]]
+        : itemAt(graph.texts, cellAt(file, a)) > itemAt(graph.texts, cellAt(file, b))
           ? 1
-          : line[a] - line[b],
+          : cellAt(line, a) - cellAt(line, b),
     );
     if (links.length > 0) return links[0];
   }

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { StaleHandler, StaleValue } from '../linking/faults.js';
@@ -24,7 +25,7 @@ export const staleValue: Check = {
 const placeKey = ({ file, range, typeName }: StaleValue): string => `${file}/${range.line}/${range.column}/${typeName}`;
 
 function fromValue({ graph }: Linked, faults: StaleValue[]): Draft {
-  const [{ part, object, type, typeName, field, fields, file, range }] = faults;
+  const { part, object, type, typeName, field, fields, file, range } = itemAt(faults, 0);
   const [close] = nearest(field, fields, 1);
   return {
     sentence: [

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { deedsOf, handlersOf, type Code, type Deed } from '../linking/flow.js';
@@ -31,19 +32,19 @@ export const unguardedInput: Check = {
         const deeds = deedsOf(world, code);
         const acts = deeds.filter(({ rule }) => rule.means in ACTS);
         if (acts.length === 0 || asksWho(linked, code, deeds)) return [];
-        const { file } = world.facts[type.source];
+        const { file } = itemAt(world.facts, type.source);
         return [
           {
             sentence: [
               { name: `${type.name}.${fact.name}()`, piece: type.piece },
-              ...sentence` ${ACTS[acts[0].rule.means]!} on ${to} and does not ask whether a text box or menu has the input`,
+              ...sentence` ${ACTS[itemAt(acts, 0).rule.means]!} on ${to} and does not ask whether a text box or menu has the input`,
             ],
             sure: 'The plan names the call that asks, and neither this function nor those around it make it.',
             pieces: [type.piece],
             evidence: [
               { file, range, shows: 'the input' },
               ...acts.slice(0, 3).map(({ code: at, operation }) => ({
-                file: world.facts[at.type.source].file,
+                file: itemAt(world.facts, at.type.source).file,
                 range: operation.range,
                 shows: 'what it does',
               })),
@@ -98,7 +99,7 @@ function asksWho({ world }: Linked, { type, fact }: Code, deeds: readonly Deed[]
   return operations.some((one) => {
     const around = functions[one.function];
     return (
-      world.plan.calls[one.rule].means === 'asks input' &&
+      itemAt(world.plan.calls, one.rule).means === 'asks input' &&
       around?.type === type.local &&
       around.calls.includes(fact.name)
     );

@@ -1,3 +1,4 @@
+import { cellAt, entryOf, itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, rangeOf, titleOf } from '../model/graph.js';
@@ -37,33 +38,38 @@ function notListed(linked: Linked): Draft[] {
   const loads = VERBS.indexOf('loads');
   const found: { link: number; scene: number }[] = [];
   for (let link = 0; link < graph.linkCount; link++) {
-    const scene = graph.links.to[link];
-    if (graph.links.verb[link] !== loads || scene < 0 || listed.has(scene) || kindOf(graph, scene) !== 'scene')
+    const scene = cellAt(graph.links.to, link);
+    if (cellAt(graph.links.verb, link) !== loads || scene < 0 || listed.has(scene) || kindOf(graph, scene) !== 'scene')
       continue;
-    const file = graph.texts[graph.links.file[link]];
-    if (!isRole.has(`${file} ${graph.links.line[link]} ${graph.links.column[link]}`)) found.push({ link, scene });
+    const file = itemAt(graph.texts, cellAt(graph.links.file, link));
+    if (!isRole.has(`${file} ${cellAt(graph.links.line, link)} ${cellAt(graph.links.column, link)}`))
+      found.push({ link, scene });
   }
   return grouped(found, ({ scene }) => String(scene)).map((links) => {
     const [{ link, scene }] = links;
-    const from = graph.links.from[link];
+    const from = cellAt(graph.links.from, link);
     return {
       sentence: [
         titled(graph, from),
         ' loads ',
         titled(graph, scene),
-        ...sentence`, which is not in the build list ${list[0].file}`,
+        ...sentence`, which is not in the build list ${itemAt(list, 0).file}`,
         ...(links.length > 1 ? [` (and ${links.length - 1} more load it)`] : []),
       ],
       sure: 'The scene is named in full, and all entries of the list were read.',
       pieces: [from, scene],
       evidence: [
-        { file: graph.texts[graph.links.file[link]], range: rangeOf(graph.links, link), shows: 'where it is loaded' },
-        { file: list[0].file, range: list[0].range, shows: 'the build list' },
+        {
+          file: itemAt(graph.texts, cellAt(graph.links.file, link)),
+          range: rangeOf(graph.links, link),
+          shows: 'where it is loaded',
+        },
+        { file: itemAt(list, 0).file, range: itemAt(list, 0).range, shows: 'the build list' },
       ],
       walk: [],
       places: links.length,
       repairs: [
-        ...addToList(linked, scene, list[0]),
+        ...addToList(linked, scene, itemAt(list, 0)),
         { title: 'List the scene', words: 'Add it to the build list, or load one that is listed.' },
       ],
       sameBy: [sameKey(graph, scene)],
@@ -73,14 +79,14 @@ function notListed(linked: Linked): Draft[] {
 
 function addToList(linked: Linked, scene: number, entry: RoleReference): Draft['repairs'] {
   const { graph, plan, world } = linked;
-  const [rule] = rulesOf(linked, 'build list');
-  const form = plan.files[rule.file].references[rule.reference];
-  const path = graph.texts[graph.pieces.file[scene]];
+  const rule = itemAt(rulesOf(linked, 'build list'), 0);
+  const form = entryOf(entryOf(plan.files, rule.file).references, rule.reference);
+  const path = itemAt(graph.texts, cellAt(graph.pieces.file, scene));
   const to =
     form.by === 'path'
       ? pathWritten(world, form, path, entry.text, entry.file)
       : form.by === 'id'
-        ? graph.texts[graph.pieces.id[scene]]
+        ? itemAt(graph.texts, cellAt(graph.pieces.id, scene))
         : nameOf(graph, scene);
   const list = /^(.*)\[\*\]$/.exec(form.at)?.[1];
   if (!to || list === undefined || form.pattern !== undefined) return [];
@@ -132,14 +138,14 @@ function startScene(linked: Linked): Draft[] {
   const starts = roles.filter(({ role }) => role === 'start scene');
   const [start] = starts;
   if (!start) {
-    const source = facts.findIndex((fact) => fact.rule === rules[0].file);
+    const source = facts.findIndex((fact) => fact.rule === itemAt(rules, 0).file);
     if (source < 0) return [];
-    const { file, range } = facts[source];
+    const { file, range } = itemAt(facts, source);
     return [
       {
-        sentence: sentence`${{ name: file, piece: world.files.piece[source] }} does not say which scene play begins with`,
+        sentence: sentence`${{ name: file, piece: itemAt(world.files.piece, source) }} does not say which scene play begins with`,
         sure: 'The plan says where the start scene is named, and nothing stands there.',
-        pieces: [world.files.piece[source]],
+        pieces: [itemAt(world.files.piece, source)],
         evidence: [{ file, range, shows: 'the file that names it' }],
         walk: [],
         places: 1,
@@ -151,9 +157,9 @@ function startScene(linked: Linked): Draft[] {
   const meant = plan.house.startScene;
   if (start.piece < 0 || meant === undefined) return [];
   const named = [
-    graph.texts[graph.pieces.id[start.piece]],
+    itemAt(graph.texts, cellAt(graph.pieces.id, start.piece)),
     nameOf(graph, start.piece),
-    graph.texts[graph.pieces.file[start.piece]],
+    itemAt(graph.texts, cellAt(graph.pieces.file, start.piece)),
   ];
   if (named.includes(meant)) return [];
   const source = world.files.sourceOf.get(meant);
@@ -162,13 +168,13 @@ function startScene(linked: Linked): Draft[] {
       ? [...(world.names.byId.get(meant) ?? []), ...(world.names.byName.get(meant) ?? [])].find(
           (piece) => kindOf(graph, piece) === 'scene',
         )
-      : world.files.piece[source];
-  const form = plan.files[rules[0].file].references[rules[0].reference];
+      : itemAt(world.files.piece, source);
+  const form = entryOf(entryOf(plan.files, itemAt(rules, 0).file).references, itemAt(rules, 0).reference);
   const to =
     scene === undefined
       ? undefined
       : form.by === 'path'
-        ? pathWritten(world, form, graph.texts[graph.pieces.file[scene]], start.text, start.file)
+        ? pathWritten(world, form, itemAt(graph.texts, cellAt(graph.pieces.file, scene)), start.text, start.file)
         : meant;
   return [
     {

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import type { Check } from './check.js';
 
@@ -12,17 +13,17 @@ export const unreadable: Check = {
   run: ({ facts, world }) =>
     facts.flatMap(({ file, problems }, source) => {
       if (problems.length === 0) return [];
-      const [first] = problems;
+      const first = itemAt(problems, 0);
       const more = problems.length > 1 ? ` (and ${problems.length - 1} more)` : '';
       return [
         {
           sentence: [
-            { name: file, piece: world.files.piece[source] },
+            { name: file, piece: itemAt(world.files.piece, source) },
             ...sentence` cannot be read to its end: ${first.message}`,
             more,
           ].filter((run) => run !== ''),
           sure: 'The parser of the format stops there.',
-          pieces: [world.files.piece[source]],
+          pieces: [itemAt(world.files.piece, source)],
           evidence: problems.slice(0, 4).map(({ message, range }) => ({ file, range, shows: message })),
           walk: [],
           places: problems.length,

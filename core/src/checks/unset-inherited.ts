@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { push } from '../helpers/push.js';
 import { once } from '../helpers/once.js';
 import { grouped } from '../helpers/grouped.js';
@@ -26,7 +27,7 @@ export const unsetInherited: Check = {
       const [{ type, field, parent, read, setters }] = unset;
       // Where most do without, something unseen gives it its value.
       if (unset.length > setters.length) return [];
-      const [brother] = setters;
+      const brother = itemAt(setters, 0);
       const more = unset.length > 1 ? [` and ${unset.length - 1} more`] : [];
       return [
         {
@@ -38,10 +39,10 @@ export const unsetInherited: Check = {
           sure: 'All code of the type and its parents was read, and so were the values saved on every object that runs it.',
           pieces: [type.piece, parent.piece, brother.piece],
           evidence: [
-            { file: world.facts[parent.source].file, range: read, shows: 'where it is used' },
+            { file: itemAt(world.facts, parent.source).file, range: read, shows: 'where it is used' },
             ...unset.slice(0, 4).map((one) => ({
-              file: world.facts[one.type.source].file,
-              range: one.type.script.types[one.type.local].range,
+              file: itemAt(world.facts, one.type.source).file,
+              range: itemAt(one.type.script.types, one.type.local).range,
               shows: 'a child that never sets it',
             })),
           ],
@@ -89,7 +90,9 @@ function unsetOf(linked: Linked, type: WorldType): Unset[] {
 function sets({ script, local }: WorldType, name: string): boolean {
   return (
     script.fieldValues.some(({ type, field, value }) => type === local && field === name && value.is !== 'nothing') ||
-    script.types[local].fields.some((field) => field.name === name && (field.default !== undefined || field.exposed)) ||
+    itemAt(script.types, local).fields.some(
+      (field) => field.name === name && (field.default !== undefined || field.exposed),
+    ) ||
     script.functions.some((code) => code.type === local && code.parameters.includes(name) && isConstructor(code.name))
   );
 }
@@ -98,7 +101,7 @@ function sets({ script, local }: WorldType, name: string): boolean {
 function declaresFunction({ script, local }: WorldType, name: string): boolean {
   return (
     script.functions.some((code) => code.type === local && code.name === name) ||
-    (script.types[local].others?.includes(name) ?? false)
+    (itemAt(script.types, local).others?.includes(name) ?? false)
   );
 }
 

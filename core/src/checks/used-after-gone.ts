@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
@@ -31,27 +32,27 @@ export const usedAfterGone: Check = {
           return hits.length > 0 ? [{ type, touch, hits }] : [];
         }),
     );
-    return grouped(used, ({ type, hits }) => `${type.index} ${hits[0].by}`).map((same) => {
+    return grouped(used, ({ type, hits }) => `${type.index} ${itemAt(hits, 0).by}`).map((same) => {
       const [{ type, hits }] = same;
-      const [{ part, piece, by }] = hits;
+      const { part, piece, by } = itemAt(hits, 0);
       const { from, file } = graph.links;
-      const own = world.facts[type.source].file;
-      const moment = type.script.functions[same[0].touch.function].moment;
+      const own = itemAt(world.facts, type.source).file;
+      const moment = itemAt(type.script.functions, same[0].touch.function).moment;
       return {
         sentence: [
           { name: type.name, piece: part.piece },
           ...sentence` uses ${{ name: nameOf(graph, objectOf(linked, piece)), piece }} `,
           moment === 'every frame' ? 'in every frame' : 'when an event comes',
-          ...sentence` and never asks whether it is still there; ${{ name: nameOf(graph, from[by]), piece: from[by] }} destroys it`,
+          ...sentence` and never asks whether it is still there; ${{ name: nameOf(graph, cellAt(from, by)), piece: cellAt(from, by) }} destroys it`,
         ],
         sure: 'Both ends were found in the scene: what is destroyed, and who holds it.',
-        pieces: [part.piece, piece, from[by]],
+        pieces: [part.piece, piece, cellAt(from, by)],
         evidence: [
           ...same
             .slice(0, 3)
             .map(({ touch }) => ({ file: own, range: touch.range, shows: `it uses ${touch.member} of it` })),
           {
-            file: graph.texts[file[by]],
+            file: itemAt(graph.texts, cellAt(file, by)),
             range: rangeOf(graph.links, by),
             shows: 'where it is destroyed',
           },
@@ -77,8 +78,8 @@ const DESTROYS = VERBS.indexOf('destroys');
 function destroyed({ graph, world }: Linked): Map<number, number> {
   const gone = new Map<number, number>();
   for (let link = 0; link < graph.linkCount; link++) {
-    if (graph.links.verb[link] !== DESTROYS || graph.links.to[link] < 0) continue;
-    const object = world.trees.partByPiece.get(graph.links.to[link])?.object ?? graph.links.to[link];
+    if (cellAt(graph.links.verb, link) !== DESTROYS || cellAt(graph.links.to, link) < 0) continue;
+    const object = world.trees.partByPiece.get(cellAt(graph.links.to, link))?.object ?? cellAt(graph.links.to, link);
     const known = gone.get(object);
     // Which of several comes first hangs on what was linked last.
     if (known === undefined || placeBefore(graph, link, known)) gone.set(object, link);
@@ -87,17 +88,25 @@ function destroyed({ graph, world }: Linked): Map<number, number> {
 }
 
 function placeBefore({ links, texts }: Linked['graph'], a: number, b: number): boolean {
-  const [one, other] = [texts[links.file[a]], texts[links.file[b]]];
-  return one < other || (one === other && (links.line[a] - links.line[b] || links.from[a] - links.from[b]) < 0);
+  const [one = '', other = ''] = [itemAt(texts, cellAt(links.file, a)), itemAt(texts, cellAt(links.file, b))];
+  return (
+    one < other ||
+    (one === other &&
+      (cellAt(links.line, a) - cellAt(links.line, b) || cellAt(links.from, a) - cellAt(links.from, b)) < 0)
+  );
 }
 
 /** The link by which a piece goes, unless the one who holds it goes along or takes it away itself. */
 function goneWith(linked: Linked, gone: Map<number, number>, { part, piece }: Reached): number | undefined {
   const { graph } = linked;
-  for (let at = objectOf(linked, piece), steps = 0; at >= 0 && steps < 10_000; at = graph.pieces.parent[at], steps++) {
+  for (
+    let at = objectOf(linked, piece), steps = 0;
+    at >= 0 && steps < 10_000;
+    at = cellAt(graph.pieces.parent, at), steps++
+  ) {
     const by = gone.get(at);
     if (by === undefined) continue;
-    return isWithin(linked, part.object, at) || graph.links.from[by] === part.piece ? undefined : by;
+    return isWithin(linked, part.object, at) || cellAt(graph.links.from, by) === part.piece ? undefined : by;
   }
   return undefined;
 }
@@ -108,6 +117,8 @@ function isLater(world: World, type: WorldType, { on, function: at }: Touch): bo
   if (code?.moment !== 'every frame' && code?.moment !== 'on an event') return false;
   return (
     on.is === 'field' ||
-    behind(world, type, on).lookUps.some(({ type: of, operation }) => of.script.operations[operation].function !== at)
+    behind(world, type, on).lookUps.some(
+      ({ type: of, operation }) => itemAt(of.script.operations, operation).function !== at,
+    )
   );
 }

@@ -1,3 +1,4 @@
+import { cellAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { titleOf } from '../model/graph.js';
@@ -24,7 +25,7 @@ export const wideScope: Check = {
           ...sentence` ${verb} everything of the type ${wanted}, and there are ${matches.length}: `,
           ...matches
             .slice(0, 3)
-            .flatMap((match, at) => [...(at > 0 ? [', '] : []), titled(graph, graph.pieces.parent[match])]),
+            .flatMap((match, at) => [...(at > 0 ? [', '] : []), titled(graph, cellAt(graph.pieces.parent, match))]),
           ...(matches.length > 3 ? [` and ${matches.length - 3} more`] : []),
         ],
         sure: 'The call is written for all of a type, and they were counted in the scene.',

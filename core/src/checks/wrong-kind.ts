@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import type { Repair } from '../model/finding.js';
 import { sentence } from '../model/finding.js';
@@ -58,10 +59,10 @@ export const wrongKind: Check = {
 /** What lies near and would do: the child that carries the part, or the only other object of the file that does. */
 function instead(linked: Linked, { target, below, wants, file, range, text }: WrongKind): Repair[] {
   const { graph, world } = linked;
-  const idOf = (piece: number): string => graph.texts[graph.pieces.id[piece]];
+  const idOf = (piece: number): string => itemAt(graph.texts, cellAt(graph.pieces.id, piece));
   const source = world.files.sourceOf.get(file);
   const wanted = wants.split(' or ');
-  const suiting = (source === undefined ? [] : world.trees.pieceOf[source]).filter(
+  const suiting = (source === undefined ? [] : itemAt(world.trees.pieceOf, source)).filter(
     (piece) =>
       piece !== target &&
       idOf(piece) !== '' &&

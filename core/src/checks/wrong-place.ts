@@ -1,3 +1,4 @@
+import { cellAt, entryOf, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf } from '../model/graph.js';
@@ -27,8 +28,8 @@ export const wrongPlace: Check = {
 
 function fromRule(linked: Linked, source: number, rule: PlaceRule): Draft[] {
   const { facts, world, graph } = linked;
-  const { file, range } = facts[source];
-  const piece = world.files.piece[source];
+  const { file, range } = itemAt(facts, source);
+  const piece = itemAt(world.files.piece, source);
   const because = rule.because ? ` (${rule.because})` : '';
   const common = { walk: [], sure: 'Where this kind of script runs is a rule of the house in the plan.' };
   const drafts: Draft[] = [];
@@ -85,9 +86,9 @@ function* carriersOf(
   source: number,
 ): Generator<{ file: string; range: Draft['evidence'][0]['range']; object: number }> {
   for (const part of world.trees.partByPiece.values()) {
-    if (part.type?.source !== source || graph.pieces.origin[part.piece] >= 0) continue;
+    if (part.type?.source !== source || cellAt(graph.pieces.origin, part.piece) >= 0) continue;
     yield {
-      file: graph.texts[graph.pieces.file[topOf(world, part.object)]],
+      file: itemAt(graph.texts, cellAt(graph.pieces.file, topOf(world, part.object))),
       range: part.fact.range,
       object: part.object,
     };
@@ -103,19 +104,26 @@ const USING = new Set(
 /** A script that the engine would call, if anything ran it. */
 function unattached(linked: Linked, source: number): Draft[] {
   const { world, graph, facts, plan, mentions } = linked;
-  const { file, name, script } = facts[source];
-  const types = (world.types.inFile.get(source) ?? []).filter((type) => script!.types[type.local].kind === 'class');
+  const { file, name, script } = itemAt(facts, source);
+  const types = (world.types.inFile.get(source) ?? []).filter(
+    (type) => itemAt(script!.types, type.local).kind === 'class',
+  );
   const isCalled = script!.functions.some(
     (code) => code.type >= 0 && ['start', 'every frame', 'leave'].includes(code.moment),
   );
   const { scripts, house } = plan;
-  if (house.unattached === 'fine' || !isCalled || types.length === 0 || scripts[facts[source].rule].belongsTo)
+  if (
+    house.unattached === 'fine' ||
+    !isCalled ||
+    types.length === 0 ||
+    entryOf(scripts, itemAt(facts, source).rule).belongsTo
+  )
     return [];
   if (!types.some((type) => behaviourRoots(linked).has(rootOf(type)))) return [];
-  const own = [world.files.piece[source], ...types.map((type) => type.piece)];
+  const own = [itemAt(world.files.piece, source), ...types.map((type) => type.piece)];
   const isUsed = own.some((piece) => isUsedElsewhere(linked, piece, own));
   if (isUsed || [file, name, ...types.map((type) => type.name)].some((text) => mentions.has(text))) return [];
-  const type = types[0];
+  const type = itemAt(types, 0);
   return [
     {
       severity: 'note',
@@ -125,7 +133,7 @@ function unattached(linked: Linked, source: number): Draft[] {
       ],
       sure: 'All scenes and prefabs were read, and no text in a script names the type or its file.',
       pieces: [type.piece],
-      evidence: [{ file, range: script!.types[type.local].range, shows: 'the script' }],
+      evidence: [{ file, range: itemAt(script!.types, type.local).range, shows: 'the script' }],
       walk: [],
       places: 1,
       repairs: [
@@ -142,7 +150,7 @@ function unattached(linked: Linked, source: number): Draft[] {
 
 function isUsedElsewhere({ graph }: Linked, piece: number, own: number[]): boolean {
   for (const link of groupOf(graph.incoming, piece))
-    if (USING.has(graph.links.verb[link]) && !own.includes(graph.links.from[link])) return true;
+    if (USING.has(cellAt(graph.links.verb, link)) && !own.includes(cellAt(graph.links.from, link))) return true;
   return false;
 }
 
@@ -155,5 +163,5 @@ const behaviourRoots = once(
 /** The uppermost parent as written, or an empty text for a type without parents. */
 function rootOf(type: WorldType): string {
   const last = type.ancestors.at(-1) ?? type;
-  return last.script.types[last.local].parents[0] ?? '';
+  return itemAt(last.script.types, last.local).parents[0] ?? '';
 }

@@ -59,7 +59,10 @@ export const NONE: FamilyCell = { is: 'none', text: '', file: '', range: null };
 /** The parent, then each child below the one it descends from, those that replace most first. */
 export function inOrder(rows: FamilyRow[]): FamilyRow[] {
   const [parent, ...others] = rows;
-  return [parent, ...others.sort((a, b) => b.replaced - a.replaced || byName.compare(a.name, b.name))];
+  return [
+    ...(parent ? [parent] : []),
+    ...others.sort((a, b) => b.replaced - a.replaced || byName.compare(a.name, b.name)),
+  ];
 }
 
 export function sum(counts: Iterable<number>): number {

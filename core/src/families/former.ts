@@ -1,4 +1,5 @@
 /** What values and defaults were before, as the version history tells. */
+import { itemAt } from '../helpers/at.js';
 import { statesOf, type Commit } from '../model/history.js';
 import type { Linked } from '../linking/linked.js';
 import type { ValueOnPart, WorldType } from '../linking/world/world.js';
@@ -13,8 +14,8 @@ export interface Former {
 
 /** What a value that a file saves was before, newest first. */
 export function formerTexts({ facts, history }: Linked, { source, pieceFact, partFact, value }: ValueOnPart): Former[] {
-  const { file, pieces } = facts[source];
-  const piece = pieces[pieceFact];
+  const { file, pieces } = itemAt(facts, source);
+  const piece = itemAt(pieces, pieceFact);
   const part = piece.parts[partFact];
   // What a variant saves over the prefab that it is made from is found by no such name.
   if (!part) return [];
@@ -36,14 +37,14 @@ export function formerTexts({ facts, history }: Linked, { source, pieceFact, par
 }
 
 function formerIn(states: readonly { is: string; by?: Commit }[], now: string): Former[] {
-  return states.slice(1).flatMap(({ is }, at) => (is === now ? [] : [{ text: is, by: states[at].by }]));
+  return states.slice(1).flatMap(({ is }, at) => (is === now ? [] : [{ text: is, by: itemAt(states, at).by }]));
 }
 
 /** What the code gave a field before, newest first; texts without the marks around them. */
 export function formerDefaults({ facts, history }: Linked, type: WorldType, field: FieldFact): Former[] {
   const states = statesOf(
     unquoted(field.default ?? ''),
-    history.versionsOf(facts[type.source].file),
+    history.versionsOf(itemAt(facts, type.source).file),
     (then) => {
       const before = then.script?.types
         .find(({ name }) => name === type.name)

@@ -1,4 +1,5 @@
 /** Families of prefabs: a prefab with its instances. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { push } from '../helpers/push.js';
 import type { Linked } from '../linking/linked.js';
@@ -37,8 +38,12 @@ const instancesIn = once((world: World): Instances => {
   const source = new Int32Array(graph.pieceCount).fill(-1);
   // A copy stands behind what it was copied from.
   for (let piece = 0; piece < graph.pieceCount; piece++) {
-    source[piece] = known.inScenes.has(piece) ? piece : origin[piece] >= 0 ? source[origin[piece]] : -1;
-    const from = source[piece];
+    source[piece] = known.inScenes.has(piece)
+      ? piece
+      : cellAt(origin, piece) >= 0
+        ? cellAt(source, cellAt(origin, piece))
+        : -1;
+    const from = cellAt(source, piece);
     if (from >= 0 && kindOf(graph, topOf(world, piece)) === 'scene')
       known.inScenes.set(from, known.inScenes.get(from)! + 1);
   }
@@ -50,17 +55,17 @@ export function prefabSummary(linked: Linked, source: number): FamilySummary {
   const { of, inScenes } = instancesIn(linked.world);
   const made = of.get(source) ?? [];
   const replaced = sum(made.map((object) => savedOn(world, object).length));
-  const { file, name } = world.facts[source];
+  const { file, name } = itemAt(world.facts, source);
   const objects = sum(made.map((object) => inScenes.get(object)!));
   const counts = { members: made.length, objects, replaced, byNothing: 0 };
-  return { piece: world.files.piece[source], kind: 'prefab', name, file, ...counts };
+  return { piece: itemAt(world.files.piece, source), kind: 'prefab', name, file, ...counts };
 }
 
 /** Fields of an instance for which more than the prefab's own value is saved. */
 function savedOn(world: World, object: number): { part: WorldPart; name: string }[] {
   return (world.trees.partsOf.get(object) ?? []).flatMap((part) => {
     const names = new Set(
-      part.values.filter((one) => one.source !== part.values[0].source).map((one) => one.value.name),
+      part.values.filter((one) => one.source !== itemAt(part.values, 0).source).map((one) => one.value.name),
     );
     return [...names].map((name) => ({ part, name }));
   });
@@ -70,7 +75,7 @@ export function prefabGrid(linked: Linked, source: number): Family {
   const { world, graph } = linked;
   const { of, inScenes } = instancesIn(linked.world);
   const objects = of.get(source) ?? [];
-  const [root] = world.trees.children.get(world.files.piece[source]) ?? [];
+  const root = itemAt(world.trees.children.get(itemAt(world.files.piece, source)) ?? [], 0);
   const names = new Set(
     [root, ...objects].flatMap((object) =>
       (world.trees.partsOf.get(object) ?? []).flatMap((part) => part.values.map((one) => one.value.name)),
@@ -94,11 +99,11 @@ export function prefabGrid(linked: Linked, source: number): Family {
     .sort((a, b) => b.replaced - a.replaced || byName.compare(a.name, b.name));
   const base = root === undefined ? [] : [rowOf(root, 0)];
   columns.forEach((_, at) => {
-    const following = made.filter(({ cells }) => cells[at].is === 'inherited');
+    const following = made.filter(({ cells }) => itemAt(cells, at).is === 'inherited');
     for (const { cells } of base)
-      cells[at].reach = { members: following.length + 1, objects: sum(following.map((row) => row.objects)) };
+      itemAt(cells, at).reach = { members: following.length + 1, objects: sum(following.map((row) => row.objects)) };
     for (const { cells, objects: own } of made)
-      if (cells[at].is !== 'inherited') cells[at].reach = { members: 1, objects: own };
+      if (itemAt(cells, at).is !== 'inherited') itemAt(cells, at).reach = { members: 1, objects: own };
   });
   const rows = [...base, ...made];
   return { ...prefabSummary(linked, source), columns, rows };
@@ -127,7 +132,7 @@ function valueCell(
     const last = levels.at(-1);
     if (!last) continue;
     const text = last.value.empty ? '(empty)' : (last.value.text ?? '(a list)');
-    const cell = { text, file: world.facts[last.source].file, range: last.value.range };
+    const cell = { text, file: itemAt(world.facts, last.source).file, range: last.value.range };
     if (isBase) return { ...cell, is: 'own' };
     if (levels.length < 2) return { ...cell, is: 'inherited' };
     const base = levels.at(-2)!;
@@ -144,10 +149,10 @@ export function likeOf({ graph }: Linked): Map<number, number[]> {
   const children = new Map<number, number[]>();
   for (let link = 0; link < graph.linkCount; link++) {
     const { from, to, verb } = graph.links;
-    if (verb[link] !== EXTENDS || to[link] < 0 || kindOf(graph, from[link]) === 'type') continue;
-    const known = children.get(to[link]);
-    if (known) known.push(from[link]);
-    else children.set(to[link], [from[link]]);
+    if (verb[link] !== EXTENDS || cellAt(to, link) < 0 || kindOf(graph, cellAt(from, link)) === 'type') continue;
+    const known = children.get(cellAt(to, link));
+    if (known) known.push(cellAt(from, link));
+    else children.set(cellAt(to, link), [cellAt(from, link)]);
   }
   return new Map(
     [...children.keys()].map((parent) => {

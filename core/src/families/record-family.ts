@@ -1,4 +1,5 @@
 /** Families of records that extend another one. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import type { Linked } from '../linking/linked.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
@@ -8,9 +9,9 @@ export const EXTENDS = VERBS.indexOf('extends');
 
 /** What the plan keeps of a piece of data. */
 function detailsOf({ world, graph }: Linked, piece: number): Record<string, string> {
-  const source = world.files.sourceOf.get(graph.texts[graph.pieces.file[piece]]);
-  const at = source === undefined ? -1 : world.trees.pieceOf[source].indexOf(piece);
-  return at < 0 ? {} : (world.facts[source!].pieces[at].details ?? {});
+  const source = world.files.sourceOf.get(itemAt(graph.texts, cellAt(graph.pieces.file, piece)));
+  const at = source === undefined ? -1 : itemAt(world.trees.pieceOf, source).indexOf(piece);
+  return at < 0 ? {} : (itemAt(itemAt(world.facts, source!).pieces, at).details ?? {});
 }
 
 export function recordSummary(linked: Linked, parent: number, children: readonly number[]): FamilySummary {
@@ -22,7 +23,7 @@ export function recordSummary(linked: Linked, parent: number, children: readonly
     piece: parent,
     kind: 'record',
     name: nameOf(graph, parent),
-    file: graph.texts[graph.pieces.file[parent]],
+    file: itemAt(graph.texts, cellAt(graph.pieces.file, parent)),
     members: children.length,
     objects: 0,
     replaced: children.reduce((sum, child) => sum + differing(child), 0),
@@ -37,7 +38,7 @@ export function recordGrid(linked: Linked, parent: number, children: readonly nu
   const base = detailsOf(linked, parent);
   const rows = [parent, ...children].map((piece): FamilyRow => {
     const own = detailsOf(linked, piece);
-    const file = graph.texts[graph.pieces.file[piece]];
+    const file = itemAt(graph.texts, cellAt(graph.pieces.file, piece));
     const cells = columns.map(({ name }): FamilyCell => {
       const cell = { text: own[name] ?? '', file, range: rangeOf(graph.pieces, piece) };
       if (!(name in own)) return { ...cell, range: null, is: piece === parent ? 'none' : 'inherited' };

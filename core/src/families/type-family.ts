@@ -1,4 +1,5 @@
 /** Families of types: a parent with all that descend from it. */
+import { itemAt } from '../helpers/at.js';
 import { functionOf } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import { partsRunning } from '../linking/world/parts.js';
@@ -39,7 +40,7 @@ export function typeSummary(linked: Linked, parent: WorldType, children: readonl
     piece: parent.piece,
     kind: 'type',
     name: parent.name,
-    file: world.facts[parent.source].file,
+    file: itemAt(world.facts, parent.source).file,
     members: children.length,
     objects: objectsThatRun(linked, parent).size,
     replaced,
@@ -75,7 +76,7 @@ export function typeGrid(linked: Linked, parent: WorldType, children: readonly W
   const used = new Set(parent.script.fieldReads.filter(({ type }) => type === parent.local).map(({ field }) => field));
   const fields = [
     ...new Set([
-      ...parent.script.types[parent.local].fields.map(({ name }) => name),
+      ...itemAt(parent.script.types, parent.local).fields.map(({ name }) => name),
       ...[...used].filter((name) => !declares(parent, name)),
     ]),
   ];
@@ -101,8 +102,8 @@ export function typeGrid(linked: Linked, parent: WorldType, children: readonly W
   const reachOf = reachIn(chain, rows);
   rows.forEach(({ cells }, row) =>
     columns.forEach((column, at) => {
-      const reach = reachOf(column).get(chain[row]);
-      if (reach) cells[at].reach = reach;
+      const reach = reachOf(column).get(itemAt(chain, row));
+      if (reach) itemAt(cells, at).reach = reach;
     }),
   );
   return { ...typeSummary(linked, parent, children), columns, rows: inOrder(rows) };
@@ -123,7 +124,7 @@ function reachIn(
     chain.forEach((type, at) => {
       for (const writer of writersOf(type, column)) {
         const found = reach.get(writer) ?? { members: 0, objects: 0 };
-        reach.set(writer, { members: found.members + 1, objects: found.objects + rows[at].objects });
+        reach.set(writer, { members: found.members + 1, objects: found.objects + itemAt(rows, at).objects });
       }
     });
     return reach;
@@ -150,7 +151,7 @@ function writersOf(type: WorldType, { name, kind }: Family['columns'][number]): 
 /** Whether the code of a type gives a field a value. */
 function hasValue({ script, local }: WorldType, name: string): boolean {
   return (
-    script.types[local].fields.some((field) => field.name === name && field.default !== undefined) ||
+    itemAt(script.types, local).fields.some((field) => field.name === name && field.default !== undefined) ||
     script.fieldValues.some((one) => one.type === local && one.field === name && one.value.is !== 'nothing')
   );
 }
@@ -158,7 +159,7 @@ function hasValue({ script, local }: WorldType, name: string): boolean {
 function functionCell(world: World, parent: WorldType, type: WorldType, name: string): FamilyCell {
   const found = functionOf(type, name);
   if (!found) return NONE;
-  const { file } = world.facts[found.type.source];
+  const { file } = itemAt(world.facts, found.type.source);
   const cell = { text: '', file, range: found.fact.range };
   if (found.type !== type) return { ...cell, is: 'inherited' };
   if (type === parent || !type.ancestors.some((one) => fills(one, name))) return { ...cell, is: 'own' };
@@ -169,13 +170,15 @@ function functionCell(world: World, parent: WorldType, type: WorldType, name: st
 
 function fieldCell(world: World, parent: WorldType, type: WorldType, name: string, isUsed: boolean): FamilyCell {
   const { script, local, source } = type;
-  const { file } = world.facts[source];
-  const field = script.types[local].fields.find((one) => one.name === name);
+  const { file } = itemAt(world.facts, source);
+  const field = itemAt(script.types, local).fields.find((one) => one.name === name);
   if (field?.default !== undefined) return { is: 'value', text: field.default, file, range: field.range };
   if (hasValue(type, name))
-    return { is: 'value', text: 'set in code', file, range: field?.range ?? script.types[local].range };
+    return { is: 'value', text: 'set in code', file, range: field?.range ?? itemAt(script.types, local).range };
   if (partsRunning(world, type).some((part) => part.values.some(({ value }) => value.name === name)))
     return { is: 'value', text: 'saved', file, range: null };
   if (type.ancestors.some((one) => hasValue(one, name))) return { is: 'inherited', text: '', file, range: null };
-  return type !== parent && isUsed ? { is: 'never set', text: '', file, range: script.types[local].range } : NONE;
+  return type !== parent && isUsed
+    ? { is: 'never set', text: '', file, range: itemAt(script.types, local).range }
+    : NONE;
 }

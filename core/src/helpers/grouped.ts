@@ -1,6 +1,9 @@
+/** A list that holds something. */
+export type Some<T> = [T, ...T[]];
+
 /** Groups items by a key, in order of first appearance. */
-export function grouped<T>(items: T[], key: (item: T) => string): T[][] {
-  const groups = new Map<string, T[]>();
+export function grouped<T>(items: readonly T[], key: (item: T) => string): Some<T>[] {
+  const groups = new Map<string, Some<T>>();
   for (const item of items) {
     const name = key(item);
     const group = groups.get(name);
@@ -8,4 +11,9 @@ export function grouped<T>(items: T[], key: (item: T) => string): T[][] {
     else groups.set(name, [item]);
   }
   return [...groups.values()];
+}
+
+/** Whether a list holds something. */
+export function isSome<T>(items: readonly T[]): items is Some<T> {
+  return items.length > 0;
 }

@@ -1,3 +1,4 @@
+import { itemAt } from './at.js';
 /**
  * Edit distance between two words, counting a swap of neighbours as one change
  * (optimal string alignment, after Damerau 1964 and Levenshtein 1966). Stops early above `most`.
@@ -11,9 +12,9 @@ export function distance(a: string, b: string, most = Infinity): number {
     let least = i;
     for (let j = 1; j <= b.length; j++) {
       const cost = a[i - 1] === b[j - 1] ? 0 : 1;
-      let value = Math.min(row[j - 1] + 1, last[j] + 1, last[j - 1] + cost);
+      let value = Math.min(itemAt(row, j - 1) + 1, itemAt(last, j) + 1, itemAt(last, j - 1) + cost);
       if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1])
-        value = Math.min(value, beforeLast[j - 2] + 1);
+        value = Math.min(value, itemAt(beforeLast, j - 2) + 1);
       row.push(value);
       least = Math.min(least, value);
     }
@@ -21,7 +22,7 @@ export function distance(a: string, b: string, most = Infinity): number {
     beforeLast = last;
     last = row;
   }
-  return last[b.length];
+  return itemAt(last, b.length);
 }
 
 /** Words close enough to `word` to be a slip of the pen, nearest first: at most a third of its letters differ. */

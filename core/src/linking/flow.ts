@@ -1,4 +1,5 @@
 /** What code does when it is called: what a handler sends in turn, through the functions of its own that it calls. */
+import { itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import type { FunctionFact, Gate, Operation } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
@@ -36,7 +37,7 @@ export function typeOfPiece(world: World, piece: number): WorldType | undefined 
 export function functionOf(type: WorldType, name: string): Code | undefined {
   for (const one of [type, ...type.ancestors]) {
     const index = one.script.functions.findIndex((code) => code.type === one.local && code.name === name);
-    if (index >= 0) return { type: one, index, fact: one.script.functions[index] };
+    if (index >= 0) return { type: one, index, fact: itemAt(one.script.functions, index) };
   }
   return undefined;
 }
@@ -63,7 +64,7 @@ export function deedsOf(world: World, code: Code, own: WorldType = code.type): D
     seen.add(at.fact);
     for (const operation of at.type.script.operations) {
       if (operation.function !== at.index) continue;
-      const rule = world.plan.calls[operation.rule];
+      const rule = itemAt(world.plan.calls, operation.rule);
       const { event } = operation.arguments;
       const events = rule.means === 'send' && event ? eventNames(world, event, at.type.source) : [];
       deeds.push({ code: at, operation, rule, events, isSure: isSure && !operation.isConditional });
@@ -88,5 +89,5 @@ export function codeAt(
   );
   if (!type || !operation || operation.function < 0) return undefined;
   const { function: index, isConditional, gates = [] } = operation;
-  return { type, index, fact: type.script.functions[index], isConditional, gates };
+  return { type, index, fact: itemAt(type.script.functions, index), isConditional, gates };
 }

@@ -1,4 +1,5 @@
 /** Which script takes which other one in: paths from the file, and names with dots from the project or beside it. */
+import { itemAt } from '../helpers/at.js';
 import type { Language } from '../reading/plan/plan.js';
 import { folderOf } from '../reading/source.js';
 import { normal } from './paths.js';
@@ -16,13 +17,17 @@ const ENDINGS: Record<Language, string[]> = {
 
 export function linkImports(work: Work, source: number): void {
   const { world } = work;
-  const { script, file } = world.facts[source];
+  const { script, file } = itemAt(world.facts, source);
   const seen = new Set<number>();
   for (const { from, range } of script?.imports ?? []) {
     const to = importedFile(world, file, from, script!.language);
     if (to === undefined || to === source || seen.has(to)) continue;
     seen.add(to);
-    const link = { from: world.files.piece[source], to: world.files.piece[to], verb: 'imports' as const };
+    const link = {
+      from: itemAt(world.files.piece, source),
+      to: itemAt(world.files.piece, to),
+      verb: 'imports' as const,
+    };
     world.builder.addLink({ ...link, grip: 'path', label: from, file, range });
   }
 }
@@ -39,7 +44,7 @@ export function importedFile(world: World, file: string, from: string, language:
       const bare = isPath ? from.replace(/\.js$/, language === 'typescript' && ending ? '' : '.js') : slashed;
       const path = normal(`${folder}/${bare}${ending}`);
       const found = path === undefined ? undefined : world.files.sourceOf.get(world.files.replacedBy.get(path) ?? path);
-      if (found !== undefined && world.facts[found].script) return found;
+      if (found !== undefined && itemAt(world.facts, found).script) return found;
     }
   }
   return undefined;

@@ -1,3 +1,4 @@
+import { cellAt, entryOf, itemAt } from '../helpers/at.js';
 import type { FileFacts, PartFact, PieceFact } from '../reading/facts.js';
 import type { FieldTarget, Plan } from '../reading/plan/plan.js';
 import { findSource } from '../reading/source.js';
@@ -139,7 +140,7 @@ function byPlace(a: Pick<EventEnd, 'file' | 'range'>, b: Pick<EventEnd, 'file' |
 
 /** The path of the prefab an object is made from; undefined when it leads nowhere. */
 function prefabOf(world: World, source: number, piece: PieceFact): string | undefined {
-  const form = fileRuleOf(world, source).pieces[piece.rule].madeFrom!;
+  const form = entryOf(fileRuleOf(world, source).pieces, piece.rule).madeFrom!;
   return pathOf(world, form, piece.madeFrom!.text, source);
 }
 
@@ -152,11 +153,11 @@ function scriptOf(world: World, source: number, piece: PieceFact, part: PartFact
 }
 
 function pathOf(world: World, form: FieldTarget, text: string, source: number): string | undefined {
-  if (form.by === 'path') return findPath(world, form, text, world.facts[source].file).path;
+  if (form.by === 'path') return findPath(world, form, text, itemAt(world.facts, source).file).path;
   const target = findTarget(world, form, { text, piece: -1 }, source);
   if (target.state !== 'found') return undefined;
   const { graph } = world.builder;
-  return graph.texts[graph.pieces.file[target.pieces[0]]];
+  return itemAt(graph.texts, cellAt(graph.pieces.file, itemAt(target.pieces, 0)));
 }
 
 /** Scripts that run somewhere without an attachment: by a table in a file, or by where the script stands. */
@@ -170,22 +171,23 @@ function attachByTable(work: Work): void {
   };
   world.facts.forEach((fact, source) => {
     for (const { rule: ruleName, script, to } of fact.attachments) {
-      const rule = fileRuleOf(world, source).attachments[ruleName];
-      const place = { from: world.files.piece[source], verb: 'carries' as const, file: fact.file, field: '' };
+      const rule = entryOf(fileRuleOf(world, source).attachments, ruleName);
+      const place = { from: itemAt(world.files.piece, source), verb: 'carries' as const, file: fact.file, field: '' };
       const target = findTarget(world, rule.script, { text: script.text, piece: -1 }, source);
       const on = to && rule.to ? findTarget(world, rule.to, { text: to.text, piece: -1 }, source) : undefined;
       if (target.state === 'lost') lose(work, { ...place, range: script.range }, target.loss);
       if (on?.state === 'lost') lose(work, { ...place, range: to!.range }, on.loss);
       const path = pathOf(world, rule.script, script.text, source);
       if (path === undefined || (on && on.state !== 'found')) continue;
-      for (const object of on ? on.pieces : [world.files.piece[source]]) attach(object, path, source, script.range);
+      for (const object of on ? on.pieces : [itemAt(world.files.piece, source)])
+        attach(object, path, source, script.range);
     }
-    const belongs = fact.script && world.plan.scripts[fact.rule].belongsTo;
+    const belongs = fact.script && entryOf(world.plan.scripts, fact.rule).belongsTo;
     const scene = belongs && findSource(belongs.scene, undefined, fact.file)?.text;
     if (!belongs || !scene) return;
     const pieces =
       belongs.by === 'path'
-        ? [world.files.piece[world.files.sourceOf.get(scene) ?? -1]]
+        ? [itemAt(world.files.piece, world.files.sourceOf.get(scene) ?? -1)]
         : world.names[SCENES_BY[belongs.by]].get(scene);
     for (const piece of pieces ?? [])
       if (piece !== undefined && world.files.piece.includes(piece)) attach(piece, fact.file, source, fact.range);
@@ -196,7 +198,7 @@ const SCENES_BY = { id: 'byId', name: 'byName' } as const;
 
 /** References that are saved values of parts, so that a field can be followed to its target. */
 export function collectSlots({ world, slots }: Work, source: number): void {
-  for (const reference of world.facts[source].references) {
+  for (const reference of itemAt(world.facts, source).references) {
     if (reference.part >= 0) push(slots, slotKey(source, reference.piece, reference.part, reference.field), reference);
   }
 }

@@ -1,4 +1,5 @@
 /** Members of types: what a type declares, has from its parents, and whether all of it is known. */
+import { itemAt } from '../helpers/at.js';
 import { once, oncePer } from '../helpers/once.js';
 import { distance } from '../helpers/nearest.js';
 import type { Language } from '../reading/plan/plan.js';
@@ -34,8 +35,10 @@ export interface Member {
 /** Members that a type itself declares, or gives itself in its code. */
 export const membersOf = once(({ script, local }: WorldType): Map<string, Member> => {
   const members = new Map<string, Member>();
-  for (const name of script.types[local].others ?? []) members.set(name, { name, hidden: false, isGiven: false });
-  for (const { name, hidden } of script.types[local].fields) members.set(name, { name, hidden, isGiven: false });
+  for (const name of itemAt(script.types, local).others ?? [])
+    members.set(name, { name, hidden: false, isGiven: false });
+  for (const { name, hidden } of itemAt(script.types, local).fields)
+    members.set(name, { name, hidden, isGiven: false });
   for (const { type: of, name, hidden } of script.functions)
     if (of === local) members.set(name, { name, hidden, isGiven: false });
   for (const { type: of, field } of script.fieldValues)
@@ -62,11 +65,11 @@ export const isWhole = oncePer((world: World, type: WorldType): boolean => {
   const { types, members } = world.plan.engine;
   return [type, ...type.ancestors].every(
     (one) =>
-      one.script.types[one.local].kind !== 'interface' &&
-      !one.script.types[one.local].isOpen &&
+      itemAt(one.script.types, one.local).kind !== 'interface' &&
+      !itemAt(one.script.types, one.local).isOpen &&
       (world.types.byName.get(one.name)?.length ?? 0) <= 1 &&
       ![...membersOf(one).keys()].some((name) => ANSWERS_ALL.has(name)) &&
-      one.script.types[one.local].parents.every(
+      itemAt(one.script.types, one.local).parents.every(
         (written) =>
           isAnother(typeNamed(world, written, one.source), one) ||
           (members.length > 0 &&
@@ -115,7 +118,9 @@ const memberIndex = once(({ types }: World) => new Set(types.all.flatMap((type) 
 /** Whether values are saved for a type's exposed fields, and not for whatever its code takes. */
 export function savesFields(type: WorldType): boolean {
   const chain = [type, ...type.ancestors];
-  return !isOpen(type) || chain.some((one) => one.script.types[one.local].fields.some((field) => field.exposed));
+  return (
+    !isOpen(type) || chain.some((one) => itemAt(one.script.types, one.local).fields.some((field) => field.exposed))
+  );
 }
 
 /** Whether a function of the type, its constructor among them, takes a value of this name. */

@@ -1,4 +1,5 @@
 /** Paths: what one that is written means, and how one would be written. */
+import { itemAt } from '../helpers/at.js';
 import { oncePair } from '../helpers/once.js';
 import { titleOf } from '../model/graph.js';
 import type { TargetForm } from '../reading/plan/plan.js';
@@ -114,9 +115,11 @@ function anywhere(world: World, form: TargetForm, name: string): FoundPath | und
   const names = ['', ...form.endings].map((ending) => name + ending);
   const alike = names.flatMap((one) => world.files.byLowerName.get(one.toLowerCase()) ?? []).filter(isBelow);
   const exact = alike.filter((path) => names.includes(baseName(path))).sort();
-  if (exact.length > 0) return { path: world.files.replacedBy.get(exact[0]) ?? exact[0], otherCapitals: '' };
+  if (exact.length > 0) return { path: world.files.replacedBy.get(itemAt(exact, 0)) ?? exact[0], otherCapitals: '' };
   if (alike.length === 0) return undefined;
-  return world.plan.house.capitals === 'ignored' ? { path: alike[0], otherCapitals: '' } : { otherCapitals: alike[0] };
+  return world.plan.house.capitals === 'ignored'
+    ? { path: alike[0], otherCapitals: '' }
+    : { otherCapitals: itemAt(alike, 0) };
 }
 
 function decoded(text: string): string {

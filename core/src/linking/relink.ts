@@ -2,6 +2,7 @@
  * Linking again after a few files changed. As long as what other files build on – names, identities, types, trees –
  * is as it was, only what rests on the changed files is linked anew; otherwise everything is.
  */
+import { cellAt, itemAt } from '../helpers/at.js';
 import type { FileFacts, Operation, ScriptFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { kindOf } from '../model/graph.js';
@@ -40,7 +41,7 @@ export function createLinker(): Linker {
       if (before && before.plan === plan && before.otherPaths === others && before.facts.length === facts.length) {
         const changed = facts.flatMap((fact, at) => (fact === before!.facts[at] ? [] : [at]));
         if (canStay(before.work, changed, facts)) {
-          const sources = new Map(changed.map((at) => [at, facts[at]]));
+          const sources = new Map(changed.map((at) => [at, itemAt(facts, at)]));
           if (sources.size > 0) relink(before.work, before.parts, sources);
           before.facts = facts;
           return finish(before.work);
@@ -76,8 +77,8 @@ function canStay(work: Work, changed: number[], facts: FileFacts[]): boolean {
     world.files.replacedBy.size === 0 &&
     !work.isAttachedByCode &&
     changed.every((source) => {
-      const old = world.facts[source];
-      const fact = facts[source];
+      const old = itemAt(world.facts, source);
+      const fact = itemAt(facts, source);
       // Copies of a prefab's objects stand in other files.
       if (old.pieces.length > 0 && world.prefabs.instanced.has(source)) return false;
       return signatureOf(world, old) === signatureOf(world, fact);
@@ -111,7 +112,7 @@ function scriptSignature(
   { plan }: World,
   { types, functions, fieldValues, constants, memberWrites, operations, imports }: ScriptFacts,
 ): unknown {
-  const meaning = (operation: Operation): string => plan.calls[operation.rule].means;
+  const meaning = (operation: Operation): string => itemAt(plan.calls, operation.rule).means;
   const events = operations
     .filter((one) => ['send', 'listen'].includes(meaning(one)))
     .map((one) => one.arguments.event);
@@ -145,7 +146,7 @@ function relink(work: Work, index: PartIndex, changed: Map<number, FileFacts>): 
   const parts = new Set<WorldPart>();
   const types = new Set<WorldType>();
   for (const source of changed.keys()) {
-    for (const part of index.byTop.get(world.files.piece[source]) ?? []) parts.add(part);
+    for (const part of index.byTop.get(itemAt(world.files.piece, source)) ?? []) parts.add(part);
     for (const type of world.types.inFile.get(source) ?? []) types.add(type);
   }
   for (const type of types) for (const part of partsRunning(world, type)) parts.add(part);
@@ -175,13 +176,14 @@ function removeLinks({ world, linked }: Work, parts: ReadonlySet<WorldPart>, cha
   const isScript = new Uint8Array(builder.graph.texts.length);
   const isPart = new Uint8Array(builder.graph.pieceCount);
   for (const { file } of changed.values()) isChanged[builder.text(file)] = 1;
-  for (const type of world.types.all) isScript[builder.text(world.facts[type.source].file)] = 1;
+  for (const type of world.types.all) isScript[builder.text(itemAt(world.facts, type.source).file)] = 1;
   for (const { piece } of parts) isPart[piece] = 1;
   const runs = VERBS.indexOf('runs');
   const gone: number[] = [];
   for (let at = 0; at < linkCount; at++) {
-    const file = links.file[at];
-    if (isChanged[file] || (isPart[links.from[at]] && isScript[file] && links.verb[at] !== runs)) gone.push(at);
+    const file = cellAt(links.file, at);
+    if (isChanged[file] || (isPart[cellAt(links.from, at)] && isScript[file] && cellAt(links.verb, at) !== runs))
+      gone.push(at);
   }
   for (const at of gone) linked.losses.delete(at);
   builder.removeLinks(gone, (from, to) => {
@@ -195,7 +197,7 @@ function removeLinks({ world, linked }: Work, parts: ReadonlySet<WorldPart>, cha
 /** Takes back what else a file gave. */
 function forgetFile(work: Work, source: number, fact: FileFacts): void {
   const { world, linked } = work;
-  const old = world.facts[source];
+  const old = itemAt(world.facts, source);
   linked.lostReferences = linked.lostReferences.filter((lost) => lost.file !== old.file);
   linked.faults = linked.faults.filter((fault) => fault.foundIn !== old.file);
   linked.roles = linked.roles.filter((role) => role.file !== old.file);
@@ -222,27 +224,27 @@ function forgetFile(work: Work, source: number, fact: FileFacts): void {
 function replaceFacts(work: Work, index: PartIndex, source: number, fact: FileFacts): void {
   const { world } = work;
   const { builder } = world;
-  work.areMentionsStale ||= !isSame(world.facts[source].script?.mentions, fact.script?.mentions);
+  work.areMentionsStale ||= !isSame(itemAt(world.facts, source).script?.mentions, fact.script?.mentions);
   world.facts[source] = fact;
-  builder.setRange(world.files.piece[source], fact.range);
+  builder.setRange(itemAt(world.files.piece, source), fact.range);
   for (const type of world.types.inFile.get(source) ?? []) {
     type.script = fact.script!;
-    const { range, flags } = type.script.types[type.local];
+    const { range, flags } = itemAt(type.script.types, type.local);
     builder.setRange(type.piece, range);
     for (const flag of flags) {
       const piece = type.flags.get(flag.name);
       if (piece !== undefined) builder.setRange(piece, flag.range);
     }
   }
-  fact.pieces.forEach((piece, at) => builder.setRange(world.trees.pieceOf[source][at], piece.range));
+  fact.pieces.forEach((piece, at) => builder.setRange(itemAt(itemAt(world.trees.pieceOf, source), at), piece.range));
   for (const part of index.bySource.get(source) ?? []) {
     if (part.pieceFact < 0 || kindOf(builder.graph, part.piece) !== 'part') continue;
-    part.fact = fact.pieces[part.pieceFact].parts[part.partFact];
+    part.fact = itemAt(itemAt(fact.pieces, part.pieceFact).parts, part.partFact);
     builder.setRange(part.piece, part.fact.range);
   }
   const declared = world.names.declared.get(source) ?? [];
   let at = 0;
-  for (const { id, range } of declarations(world, fact)) if (id) builder.setRange(declared[at++], range);
+  for (const { id, range } of declarations(world, fact)) if (id) builder.setRange(itemAt(declared, at++), range);
 }
 
 function isSame(some: string[] | undefined, others: string[] | undefined): boolean {
@@ -269,6 +271,6 @@ function valuesAt(
   pieceFact: number,
   partFact: number,
 ): WorldPart['values'][number]['value'][] {
-  const { parts, overrides } = world.facts[source].pieces[pieceFact];
-  return partFact < parts.length ? parts[partFact].values : overrides![partFact - parts.length].values;
+  const { parts, overrides } = itemAt(itemAt(world.facts, source).pieces, pieceFact);
+  return partFact < parts.length ? itemAt(parts, partFact).values : itemAt(overrides!, partFact - parts.length).values;
 }

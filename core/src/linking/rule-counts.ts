@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import type { FileFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import type { RuleCount } from './linked.js';
@@ -39,5 +40,5 @@ export function countFile(counts: Map<string, RuleCount>, fact: FileFacts, plan:
   for (const event of fact.events) countOf(counts, `${key}.events.${event.rule}`).links += sign;
   for (const entry of fact.attachments) countOf(counts, `${key}.attachments.${entry.rule}`).links += sign;
   for (const operation of fact.script?.operations ?? [])
-    countOf(counts, callKey(plan.calls[operation.rule].call)).links += sign;
+    countOf(counts, callKey(itemAt(plan.calls, operation.rule).call)).links += sign;
 }

@@ -1,4 +1,5 @@
 /** Saved values of exposed fields: what is left empty, what no longer belongs, and what a field cannot take. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { FLAGS, kindOf } from '../model/graph.js';
 import type { FieldFact } from '../reading/facts.js';
 import { referenceOutcome } from './look-ups/reference.js';
@@ -13,15 +14,15 @@ import { typeNamed } from './world/types.js';
 /** The object of the prefab that the part was copied from; its own object if it was not. */
 export function originOf(world: World, part: WorldPart): number {
   const { origin, parent } = world.builder.graph.pieces;
-  return origin[part.piece] >= 0 ? parent[origin[part.piece]] : part.object;
+  return cellAt(origin, part.piece) >= 0 ? cellAt(parent, cellAt(origin, part.piece)) : part.object;
 }
 
 /** Looks through the slots of a part that runs a script. */
 export function checkSlots(work: Work, part: WorldPart, type: WorldType): void {
   const chain = [type, ...type.ancestors];
   for (const declaring of chain) {
-    const { file } = work.world.facts[declaring.source];
-    for (const field of declaring.script.types[declaring.local].fields) {
+    const { file } = itemAt(work.world.facts, declaring.source);
+    for (const field of itemAt(declaring.script.types, declaring.local).fields) {
       if (field.required && !isSetInCode(work, chain, field.name)) findEmpty(work, part, field, type.name, file);
       if (field.exposed || field.type) checkKind(work, part, field.name, field.type, type.name, declaring.source);
     }
@@ -34,7 +35,7 @@ export function checkVariables(work: Work, part: WorldPart): void {
   const { world } = work;
   const source = graphOf(world, part);
   if (source === undefined) return;
-  const { file, name, pieces } = world.facts[source];
+  const { file, name, pieces } = itemAt(world.facts, source);
   const rules = Object.values(fileRuleOf(world, source).graphs).flatMap((graph) => graph.variables ?? []);
   for (const piece of pieces) {
     if (!rules.includes(piece.rule)) continue;
@@ -48,7 +49,7 @@ export function checkVariables(work: Work, part: WorldPart): void {
 /** Position in the facts of the graph file that a part runs. */
 function graphOf(world: World, part: WorldPart): number | undefined {
   if (part.type || part.graph === undefined) return undefined;
-  return world.facts[part.graph].kind === 'graph' ? part.graph : undefined;
+  return itemAt(world.facts, part.graph).kind === 'graph' ? part.graph : undefined;
 }
 
 function findEmpty(
@@ -61,7 +62,7 @@ function findEmpty(
   const { world } = work;
   const saved = part.values.filter((one) => one.value.name === field.name).at(-1);
   if (saved && !saved.value.empty) return;
-  const rule = part.type && world.plan.scripts[world.facts[part.type.source].rule];
+  const rule = part.type && world.plan.scripts[itemAt(world.facts, part.type.source).rule];
   work.linked.emptySlots.push({
     part: part.piece,
     object: part.object,
@@ -71,7 +72,7 @@ function findEmpty(
     typeName,
     declaredIn,
     declaredAt: field.range,
-    file: world.facts[saved?.source ?? part.source].file,
+    file: itemAt(world.facts, saved?.source ?? part.source).file,
     range: saved?.value.range ?? part.fact.range,
     isWritten: saved !== undefined,
     meansSelf: slotTypes(field.type).some((one) => rule?.exposed.selfWhenEmpty.includes(one) ?? false),
@@ -105,7 +106,7 @@ function findStale(work: Work, part: WorldPart, type: WorldType): void {
       typeName: type.name,
       field: value.name,
       fields: memberNames(type).filter((name) => isExposedIn(type, name)),
-      file: world.facts[source].file,
+      file: itemAt(world.facts, source).file,
       range: value.range,
     });
   }
@@ -113,7 +114,7 @@ function findStale(work: Work, part: WorldPart, type: WorldType): void {
 
 function isExposedIn(type: WorldType, name: string): boolean {
   return [type, ...type.ancestors].some(({ script, local }) =>
-    script.types[local].fields.some((field) => field.name === name && field.exposed),
+    itemAt(script.types, local).fields.some((field) => field.name === name && field.exposed),
   );
 }
 
@@ -135,8 +136,13 @@ function checkKind(
   for (const reference of references) {
     const outcome = referenceOutcome(world, reference, saved.source, part.object);
     if (outcome.state !== 'found') continue;
-    const common = { part: part.piece, foundIn: '', file: world.facts[saved.source].file, range: reference.range };
-    const [target] = outcome.pieces;
+    const common = {
+      part: part.piece,
+      foundIn: '',
+      file: itemAt(world.facts, saved.source).file,
+      range: reference.range,
+    };
+    const target = itemAt(outcome.pieces, 0);
     if (isBarred(world, target)) {
       work.linked.faults.push({ is: 'barred', from: part.piece, target, how: 'slot', label: field, ...common });
       continue;
@@ -163,7 +169,7 @@ function checkKind(
 }
 
 export function isBarred(world: World, piece: number): boolean {
-  return (world.builder.graph.pieces.flags[piece] & FLAGS.barred) !== 0;
+  return (cellAt(world.builder.graph.pieces.flags, piece) & FLAGS.barred) !== 0;
 }
 
 /** Whether a slot of a type can take a piece. What cannot be judged fits. */
@@ -172,7 +178,7 @@ export function fits(world: World, piece: number, wanted: string, source: number
   const kinds = world.plan.engine.takes[wanted];
   if (kinds) return kinds.includes(kind);
   const type = typeNamed(world, wanted, source);
-  const isPart = type ? type.script.types[type.local].kind === 'class' && isCarried(world, type) : false;
+  const isPart = type ? itemAt(type.script.types, type.local).kind === 'class' && isCarried(world, type) : false;
   if (!isPart && !world.names.parts.has(wanted) && !isEngines(world.plan.engine.parts, wanted)) return true;
   if (kind === 'part') return true;
   // A text of the game's own may stand for an object; what else stands there, we cannot say of a type of parts.

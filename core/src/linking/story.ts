@@ -1,4 +1,5 @@
 /** What happens when an event fires, to its end; and what can lead to it. Told line by line, indented. */
+import { itemAt } from '../helpers/at.js';
 import { titleOf } from '../model/graph.js';
 import type { Gate, Operation, ScriptFacts, Value } from '../reading/facts.js';
 import { codeAt, deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
@@ -38,7 +39,7 @@ export function storyForward(world: World, events: ReadonlyMap<string, EventEnds
   const deeds = (code: Code, own: WorldType, depth: number): void => {
     for (const { code: at, operation, rule, events: sent, isSure } of deedsOf(world, code, own)) {
       if (lines.length >= MOST_LINES) return;
-      const { file } = world.facts[at.type.source];
+      const { file } = itemAt(world.facts, at.type.source);
       const mark = isSure ? '' : conditionOf(operation.gates);
       const line = { ...nobody(depth), who: own.name, piece: own.piece, file, range: operation.range, mark } as const;
       for (const name of sent) {
@@ -151,6 +152,6 @@ function textOfValue(value: Value | undefined, script: ScriptFacts): string {
   if (value.is === 'constant') return value.name;
   if (value.is === 'field') return value.name;
   if (value.is === 'self') return 'itself';
-  if (value.is === 'operation') return wordsOf(script.operations[value.operation], script);
+  if (value.is === 'operation') return wordsOf(itemAt(script.operations, value.operation), script);
   return 'what it found';
 }

@@ -1,4 +1,5 @@
 /** How a written text leads to a target: identities, paths, names and types. The one place where this is decided. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { push } from '../helpers/push.js';
 import { kindOf } from '../model/graph.js';
@@ -54,7 +55,7 @@ export function findTarget(
       const at = pieceNamed(world, source, { by: 'index', of: form.of }, text, near);
       return at < 0
         ? lost('object', text, '')
-        : { state: 'found', pieces: [world.trees.pieceOf[source][at]], grip: GRIP_OF.index };
+        : { state: 'found', pieces: [itemAt(itemAt(world.trees.pieceOf, source), at)], grip: GRIP_OF.index };
     }
     case 'type': {
       const type = typeNamed(world, text, source);
@@ -66,7 +67,7 @@ export function findTarget(
     case 'member':
       return findMember(world, text, source);
     case 'path': {
-      const found = findPath(world, form, text, world.facts[source].file);
+      const found = findPath(world, form, text, itemAt(world.facts, source).file);
       if (found.path === undefined) {
         if (isEngines(world.plan.engine.files, text)) return UNKNOWN_TARGET;
         return {
@@ -103,12 +104,14 @@ function findInner(world: World, path: string, by: Naming, inner: string): Targe
   // What is in a file that nobody reads is not known.
   if (source === undefined) return UNKNOWN_TARGET;
   const at = pieceNamed(world, source, { by }, inner);
-  if (at >= 0) return { state: 'found', pieces: [world.trees.pieceOf[source][at]], grip: 'path' };
-  const names = world.facts[source].pieces.map((piece) => (by === 'id' ? piece.id : piece.name)).filter(Boolean);
+  if (at >= 0) return { state: 'found', pieces: [itemAt(itemAt(world.trees.pieceOf, source), at)], grip: 'path' };
+  const names = itemAt(world.facts, source)
+    .pieces.map((piece) => (by === 'id' ? piece.id : piece.name))
+    .filter(Boolean);
   const loss: Loss = {
     ...emptyLoss('object', inner),
     otherCapitals: otherCapitals(names, inner),
-    lastObject: world.files.piece[source],
+    lastObject: itemAt(world.files.piece, source),
     among: [...new Set(names)].slice(0, 12),
   };
   return { state: 'lost', loss };
@@ -121,7 +124,7 @@ function findMember(world: World, text: string, source: number): Target {
   const type = dot > 0 ? typeNamed(world, text.slice(0, dot), source) : undefined;
   if (!type) return isEngines(world.plan.engine.parts, text) || dot <= 0 ? UNKNOWN_TARGET : lost('object', text, '');
   const names = [type, ...type.ancestors].flatMap((one) =>
-    one.script.types[one.local].fields.map((field) => field.name),
+    itemAt(one.script.types, one.local).fields.map((field) => field.name),
   );
   if (names.includes(member)) return { state: 'found', pieces: [type.piece], grip: 'name' };
   const capitals = otherCapitals(names, member);
@@ -138,7 +141,7 @@ function findMember(world: World, text: string, source: number): Target {
 /** The piece of a file; files that no rule reads get theirs when something first leads to them. */
 function filePiece(world: World, path: string): number {
   const source = world.files.sourceOf.get(path);
-  if (source !== undefined) return world.files.piece[source];
+  if (source !== undefined) return itemAt(world.files.piece, source);
   let piece = world.files.unread.get(path);
   if (piece === undefined) {
     piece = world.builder.addPiece({ kind: 'file', name: baseName(path), file: path });
@@ -152,7 +155,8 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   const isFit = (piece: number): boolean =>
     (form.kinds.length === 0 || form.kinds.includes(kindOf(graph, piece))) &&
     (form.within === 'project' || isOwn(piece));
-  const isOwn = (piece: number): boolean => graph.texts[graph.pieces.file[piece]] === world.facts[source].file;
+  const isOwn = (piece: number): boolean =>
+    graph.texts[cellAt(graph.pieces.file, piece)] === itemAt(world.facts, source).file;
   const fits = (all.get(text) ?? []).filter(isFit);
   if (fits.length > 0) {
     // An identity counts in its own file first: two files may both number their objects from one.

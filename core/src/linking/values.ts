@@ -1,4 +1,5 @@
 /** Values in force: what the code gives a field, what each prefab and instance saves over it, and which one wins. */
+import { itemAt } from '../helpers/at.js';
 import type { FieldValues, PartValues } from './linked.js';
 import type { World, WorldPart } from './world/world.js';
 
@@ -17,8 +18,8 @@ function valuesOfPart(world: World, part: WorldPart): PartValues {
     return found;
   };
   for (const type of part.type ? [part.type, ...part.type.ancestors] : []) {
-    const { file } = world.facts[type.source];
-    for (const field of type.script.types[type.local].fields) {
+    const { file } = itemAt(world.facts, type.source);
+    for (const field of itemAt(type.script.types, type.local).fields) {
       if (fields.has(field.name) || !(field.exposed || part.values.some(({ value }) => value.name === field.name)))
         continue;
       const { levels } = fieldOf(field.name, field.type, field.exposed);
@@ -27,7 +28,7 @@ function valuesOfPart(world: World, part: WorldPart): PartValues {
     }
   }
   for (const { value, source } of part.values) {
-    const { file, kind, name } = world.facts[source];
+    const { file, kind, name } = itemAt(world.facts, source);
     const { text, empty, range } = value;
     fieldOf(value.name).levels.push({ by: `${kind} ${name}`, text, empty, file, range });
   }

@@ -1,4 +1,5 @@
 /** The way that a look-up takes through the tree, worked out again when somebody asks for it. */
+import { entryOf, itemAt } from '../helpers/at.js';
 import { kindOf } from '../model/graph.js';
 import type { WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
@@ -21,14 +22,15 @@ export function walkAt(
   const object = part?.object ?? from;
   const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
   for (const type of part?.type ? [part.type, ...part.type.ancestors] : []) {
-    if (world.facts[type.source].file !== file) continue;
+    if (itemAt(world.facts, type.source).file !== file) continue;
     const at = type.script.operations.findIndex((one) => one.type === type.local && isHere(one.range));
     if (at >= 0)
       return walkOf(world, evaluateAt(world, { part: part!, isLoose }, work.slots, work.madeAtRun).operation(type, at));
   }
   const source = world.files.sourceOf.get(file);
-  const reference = source === undefined ? undefined : world.facts[source].references.find((one) => isHere(one.range));
+  const reference =
+    source === undefined ? undefined : itemAt(world.facts, source).references.find((one) => isHere(one.range));
   if (source === undefined || !reference) return [];
-  const { by } = fileRuleOf(world, source).references[reference.rule];
+  const { by } = entryOf(fileRuleOf(world, source).references, reference.rule);
   return by === 'object path' ? walkOf(world, referenceOutcome(world, reference, source, object, isLoose)) : [];
 }

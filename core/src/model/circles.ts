@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 /** Circles among pieces: strongly connected parts, found by Tarjan's algorithm (1972), without recursion. */
 
 export interface Edge {
@@ -34,7 +35,7 @@ function componentsOf<E extends Edge>(out: Map<number, E[]>): number[][] {
     if (order.has(root)) continue;
     const open: { piece: number; next: number }[] = [{ piece: root, next: 0 }];
     while (open.length > 0) {
-      const top = open[open.length - 1];
+      const top = itemAt(open, open.length - 1);
       const { piece } = top;
       if (top.next === 0) {
         order.set(piece, order.size);
@@ -75,7 +76,7 @@ function shortest<E extends Edge>(out: Map<number, E[]>, members: ReadonlySet<nu
         if (!members.has(edge.to)) continue;
         if (edge.to === start) {
           const way = [edge];
-          for (let at = edge.from; at !== start; at = way[0].from) way.unshift(cameBy.get(at)!);
+          for (let at = edge.from; at !== start; at = itemAt(way, 0).from) way.unshift(cameBy.get(at)!);
           return way;
         }
         if (cameBy.has(edge.to)) continue;

@@ -2,6 +2,7 @@
  * The map of one scan in compact typed arrays. Texts are kept once and named by their number; `-1` means none.
  * Arrays can be handed from one thread to another without copying.
  */
+import { cellAt, itemAt } from '../helpers/at.js';
 import {
   GRIPS,
   MOMENTS,
@@ -219,8 +220,8 @@ export function buildGraph(): GraphBuilder {
       for (let at = gone.length - 1; at >= 0; at--) {
         const last = --graph.linkCount;
         if (gone[at] === last) continue;
-        for (const name of LINK_COLUMNS) links[name][gone[at]] = links[name][last];
-        onMove(last, gone[at]);
+        for (const name of LINK_COLUMNS) links[name][itemAt(gone, at)] = cellAt(links[name], last);
+        onMove(last, itemAt(gone, at));
       }
     },
     finish() {
@@ -268,14 +269,21 @@ export function groupBy(owners: Int32Array, count: number, ownerCount: number, i
   const starts = into?.starts.length === ownerCount + 1 ? into.starts.fill(0) : new Int32Array(ownerCount + 1);
   let owned = 0;
   for (let at = 0; at < count; at++) {
-    if (owners[at] < 0) continue;
-    starts[owners[at]]++;
+    const owner = cellAt(owners, at);
+    if (owner < 0) continue;
+    starts[owner] = cellAt(starts, owner) + 1;
     owned++;
   }
   // Each owner's count becomes the end of its positions, and, filled from behind, their start.
-  for (let owner = 1; owner <= ownerCount; owner++) starts[owner] += starts[owner - 1];
+  for (let owner = 1; owner <= ownerCount; owner++) starts[owner] = cellAt(starts, owner) + cellAt(starts, owner - 1);
   const items = into?.items.length === owned ? into.items : new Int32Array(owned);
-  for (let at = count - 1; at >= 0; at--) if (owners[at] >= 0) items[--starts[owners[at]]] = at;
+  for (let at = count - 1; at >= 0; at--) {
+    const owner = cellAt(owners, at);
+    if (owner < 0) continue;
+    const place = cellAt(starts, owner) - 1;
+    starts[owner] = place;
+    items[place] = at;
+  }
   return { starts, items };
 }
 
@@ -287,25 +295,26 @@ export function groupOf(grouped: Grouped, owner: number): Int32Array {
 type Columns = Pick<Graph, 'texts' | 'pieces'>;
 
 export function kindOf(graph: Columns, piece: number): PieceKind {
-  return PIECE_KINDS[graph.pieces.kind[piece]];
+  return itemAt(PIECE_KINDS, cellAt(graph.pieces.kind, piece));
 }
 
 export function nameOf(graph: Columns, piece: number): string {
-  return graph.texts[graph.pieces.name[piece]];
+  return itemAt(graph.texts, cellAt(graph.pieces.name, piece));
 }
 
 /** Names from the scene or prefab down to the piece, joined by ` / `, of a flag with its type; a prefab and its root of the same name count once. */
 export function titleOf(graph: Columns, piece: number): string {
   const kind = kindOf(graph, piece);
-  const parent = graph.pieces.parent[piece];
+  const parent = cellAt(graph.pieces.parent, piece);
   if (kind === 'flag' && parent >= 0 && kindOf(graph, parent) === 'type')
     return `${nameOf(graph, parent)}.${nameOf(graph, piece)}`;
   if (kind !== 'object' && kind !== 'part' && kind !== 'record') return nameOf(graph, piece);
   const names: string[] = [];
-  for (let at = piece; at >= 0 && names.length < 64; at = graph.pieces.parent[at]) {
+  for (let at = piece; at >= 0 && names.length < 64; at = cellAt(graph.pieces.parent, at)) {
     const name = nameOf(graph, at) || '(no name)';
-    const isHead = graph.pieces.parent[at] < 0;
-    if (!isHead || names.length === 0 || names[names.length - 1].toLowerCase() !== name.toLowerCase()) names.push(name);
+    const isHead = cellAt(graph.pieces.parent, at) < 0;
+    if (!isHead || names.length === 0 || itemAt(names, names.length - 1).toLowerCase() !== name.toLowerCase())
+      names.push(name);
   }
   return names.reverse().join(' / ');
 }
@@ -317,10 +326,10 @@ export function titleOf(graph: Columns, piece: number): string {
 export function keyOf(graph: Graph, piece: number): string {
   const steps: string[] = [];
   let at = piece;
-  for (; at >= 0 && graph.pieces.parent[at] >= 0 && steps.length < 64; at = graph.pieces.parent[at]) {
+  for (; at >= 0 && cellAt(graph.pieces.parent, at) >= 0 && steps.length < 64; at = cellAt(graph.pieces.parent, at)) {
     steps.push(escapeStep(nameOf(graph, at)) + orderMark(graph, at));
   }
-  const file = graph.texts[graph.pieces.file[at]];
+  const file = itemAt(graph.texts, cellAt(graph.pieces.file, at));
   const head = file || nameOf(graph, at);
   return `${kindOf(graph, piece)}:${head}${steps.length > 0 ? '#' : ''}${steps.reverse().join('/')}`;
 }
@@ -331,11 +340,11 @@ function escapeStep(name: string): string {
 
 function orderMark(graph: Graph, piece: number): string {
   let order = 0;
-  for (const brother of groupOf(graph.children, graph.pieces.parent[piece])) {
+  for (const brother of groupOf(graph.children, cellAt(graph.pieces.parent, piece))) {
     if (brother === piece) break;
     if (
-      graph.pieces.name[brother] === graph.pieces.name[piece] &&
-      graph.pieces.kind[brother] === graph.pieces.kind[piece]
+      cellAt(graph.pieces.name, brother) === cellAt(graph.pieces.name, piece) &&
+      cellAt(graph.pieces.kind, brother) === cellAt(graph.pieces.kind, piece)
     )
       order++;
   }
@@ -344,10 +353,10 @@ function orderMark(graph: Graph, piece: number): string {
 
 export function rangeOf(columns: PieceColumns | LinkColumns, at: number): Range {
   return {
-    line: columns.line[at],
-    column: columns.column[at],
-    endLine: columns.endLine[at],
-    endColumn: columns.endColumn[at],
+    line: cellAt(columns.line, at),
+    column: cellAt(columns.column, at),
+    endLine: cellAt(columns.endLine, at),
+    endColumn: cellAt(columns.endColumn, at),
   };
 }
 
@@ -357,13 +366,13 @@ export function pieceAt(graph: Graph, index: number): Piece {
     key: keyOf(graph, index),
     kind: kindOf(graph, index),
     name: nameOf(graph, index),
-    id: graph.texts[graph.pieces.id[index]],
+    id: itemAt(graph.texts, cellAt(graph.pieces.id, index)),
     title: titleOf(graph, index),
-    parent: graph.pieces.parent[index],
-    file: graph.texts[graph.pieces.file[index]],
+    parent: cellAt(graph.pieces.parent, index),
+    file: itemAt(graph.texts, cellAt(graph.pieces.file, index)),
     range: rangeOf(graph.pieces, index),
-    isOff: (graph.pieces.flags[index] & FLAGS.off) !== 0,
-    isBarred: (graph.pieces.flags[index] & FLAGS.barred) !== 0,
+    isOff: (cellAt(graph.pieces.flags, index) & FLAGS.off) !== 0,
+    isBarred: (cellAt(graph.pieces.flags, index) & FLAGS.barred) !== 0,
   };
 }
 
@@ -371,15 +380,15 @@ export function linkAt(graph: Graph, index: number): Link {
   const { links, texts } = graph;
   return {
     index,
-    from: links.from[index],
-    to: links.to[index],
-    verb: VERBS[links.verb[index]],
-    grip: GRIPS[links.grip[index]],
-    scope: SCOPES[links.scope[index]],
-    moment: MOMENTS[links.moment[index]],
-    side: SIDES[links.side[index]],
-    label: texts[links.label[index]],
-    file: texts[links.file[index]],
+    from: cellAt(links.from, index),
+    to: cellAt(links.to, index),
+    verb: itemAt(VERBS, cellAt(links.verb, index)),
+    grip: itemAt(GRIPS, cellAt(links.grip, index)),
+    scope: itemAt(SCOPES, cellAt(links.scope, index)),
+    moment: itemAt(MOMENTS, cellAt(links.moment, index)),
+    side: itemAt(SIDES, cellAt(links.side, index)),
+    label: itemAt(texts, cellAt(links.label, index)),
+    file: itemAt(texts, cellAt(links.file, index)),
     range: rangeOf(links, index),
   };
 }

@@ -1,4 +1,5 @@
 /** What links of the life cycle say besides their verb, and what they mean for an object. */
+import { cellAt } from '../helpers/at.js';
 import { FLAGS, groupOf, type Graph } from './graph.js';
 import { VERBS } from './link.js';
 
@@ -16,10 +17,10 @@ const SWITCHES = VERBS.indexOf('switches');
 /** Whether an object keeps its state over scene changes: it, or something above it, is marked, or kept by a call. */
 export function isKept(graph: Graph, object: number): boolean {
   const { verb, label } = graph.links;
-  for (let at = object, steps = 0; at >= 0 && steps < 10_000; at = graph.pieces.parent[at], steps++) {
-    if ((graph.pieces.flags[at] & FLAGS.kept) !== 0) return true;
+  for (let at = object, steps = 0; at >= 0 && steps < 10_000; at = cellAt(graph.pieces.parent, at), steps++) {
+    if ((cellAt(graph.pieces.flags, at) & FLAGS.kept) !== 0) return true;
     const links = groupOf(graph.incoming, at);
-    if (links.some((link) => verb[link] === SWITCHES && graph.texts[label[link]] === KEPT)) return true;
+    if (links.some((link) => verb[link] === SWITCHES && graph.texts[cellAt(label, link)] === KEPT)) return true;
   }
   return false;
 }

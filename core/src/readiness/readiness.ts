@@ -1,4 +1,5 @@
 /** The verdict: whether the project is ready to be played, in one sentence, with what speaks against it. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { GRIPS, VERBS, type Grip, type Verb } from '../model/link.js';
 import { SEVERITIES, type Finding, type Severity } from '../model/finding.js';
 import { keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
@@ -35,8 +36,10 @@ export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
     verdict: isRead ? verdictOf(bySeverity) : NOTHING_READ,
     bySeverity,
     byFamily: byFamily(findings),
-    byGrip: Object.fromEntries(GRIPS.map((grip, at) => [grip, grips[at]])) as Record<Grip, number>,
-    byVerb: Object.fromEntries(VERBS.map((verb, at) => [verb, verbs[at]] as const).filter(([, found]) => found > 0)),
+    byGrip: Object.fromEntries(GRIPS.map((grip, at) => [grip, itemAt(grips, at)])) as Record<Grip, number>,
+    byVerb: Object.fromEntries(
+      VERBS.map((verb, at) => [verb, itemAt(verbs, at)] as const).filter(([, found]) => found > 0),
+    ),
     wouldHurt: wouldHurt(graph),
     pieces: graph.pieceCount,
     links: graph.linkCount,
@@ -71,7 +74,7 @@ function byFamily(findings: Finding[]): Readiness['byFamily'] {
 /** How often each value from 0 up stands in a column. */
 function counts(column: Int32Array, values: number): number[] {
   const found = new Array<number>(values).fill(0);
-  for (let at = 0; at < column.length; at++) found[column[at]]++;
+  for (let at = 0; at < column.length; at++) found[cellAt(column, at)] = itemAt(found, cellAt(column, at)) + 1;
   return found;
 }
 
@@ -83,13 +86,18 @@ function wouldHurt(graph: Graph): Readiness['wouldHurt'] {
   const { starts } = graph.incoming;
   const loose = new Int32Array(graph.pieceCount);
   for (let link = 0; link < graph.linkCount; link++) {
-    if (to[link] >= 0 && (grip[link] === path || grip[link] === name) && verb[link] !== runs) loose[to[link]]++;
+    if (cellAt(to, link) >= 0 && (grip[link] === path || grip[link] === name) && verb[link] !== runs)
+      loose[cellAt(to, link)] = cellAt(loose, cellAt(to, link)) + 1;
   }
-  const all = (piece: number): number => starts[piece + 1] - starts[piece];
-  const hurtsMore = (a: number, b: number): number => loose[b] - loose[a] || all(b) - all(a) || a - b;
+  const all = (piece: number): number => cellAt(starts, piece + 1) - cellAt(starts, piece);
+  const hurtsMore = (a: number, b: number): number => cellAt(loose, b) - cellAt(loose, a) || all(b) - all(a) || a - b;
   const most: number[] = [];
   for (let piece = 0; piece < graph.pieceCount; piece++) {
-    if (loose[piece] < 2 || (most.length === MOST_HURTING && hurtsMore(piece, most[MOST_HURTING - 1]) > 0)) continue;
+    if (
+      cellAt(loose, piece) < 2 ||
+      (most.length === MOST_HURTING && hurtsMore(piece, itemAt(most, MOST_HURTING - 1)) > 0)
+    )
+      continue;
     most.push(piece);
     most.sort(hurtsMore);
     most.length = Math.min(most.length, MOST_HURTING);
@@ -98,7 +106,7 @@ function wouldHurt(graph: Graph): Readiness['wouldHurt'] {
     key: keyOf(graph, piece),
     kind: kindOf(graph, piece),
     title: titleOf(graph, piece),
-    loose: loose[piece],
+    loose: cellAt(loose, piece),
     all: all(piece),
   }));
 }

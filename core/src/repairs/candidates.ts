@@ -1,4 +1,5 @@
 /** The likeliest right targets for what is lost, each with the reason, and the repair that writes it. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { oncePer } from '../helpers/once.js';
 import { groupOf, kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Repair } from '../model/finding.js';
@@ -69,7 +70,8 @@ function addNames(linked: Linked, lost: LostReference, add: Add): void {
   const { loss, form } = lost;
   if (loss.otherCapitals) add(loss.otherCapitals, `“${loss.otherCapitals}” differs only in capitals.`);
   const isId = form?.by === 'id';
-  const written = (piece: number): string => (isId ? graph.texts[graph.pieces.id[piece]] : nameOf(graph, piece));
+  const written = (piece: number): string =>
+    isId ? itemAt(graph.texts, cellAt(graph.pieces.id, piece)) : nameOf(graph, piece);
   // The identity is there, but of another kind, or in another file than may be meant.
   const pool = poolOf(linked, lost).filter((piece) => written(piece) !== '');
   const byText = new Map(pool.map((piece) => [written(piece), piece]));
@@ -119,7 +121,7 @@ function slotOf(
 ): { types: string[]; source: number; isKnown: boolean } {
   const type = world.trees.partByPiece.get(from)?.type;
   for (const declaring of type ? [type, ...type.ancestors] : []) {
-    const found = declaring.script.types[declaring.local].fields.find((one) => one.name === field);
+    const found = itemAt(declaring.script.types, declaring.local).fields.find((one) => one.name === field);
     if (!found) continue;
     const types = slotTypes(found.type);
     return {
@@ -174,10 +176,15 @@ export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss, object }: 
     return names.map((name) => writeInstead(lookUp.file, lookUp.range, wanted, name, `${reasonFor(name)}.`));
   return meant.flatMap(({ name, reason }): Repair[] => {
     const child = here.find((one) => nameOf(graph, one) === name);
-    const file = child === undefined ? '' : graph.texts[graph.pieces.file[child]];
+    const file = child === undefined ? '' : graph.texts[cellAt(graph.pieces.file, child)];
     if (child === undefined || !file) return [];
     const { line, column, endLine, endColumn } = graph.pieces;
-    const range = { line: line[child], column: column[child], endLine: endLine[child], endColumn: endColumn[child] };
+    const range = {
+      line: cellAt(line, child),
+      column: cellAt(column, child),
+      endLine: cellAt(endLine, child),
+      endColumn: cellAt(endColumn, child),
+    };
     return [
       {
         title: `Call it “${wanted}”`,
@@ -209,14 +216,16 @@ function likeFound({ graph, world }: Linked, lookUp: LookUp, wanted: string): (c
   const { links } = graph;
   const found = [...groupOf(graph.outgoing, firstFound.part)].find(
     (link) =>
-      graph.texts[links.file[link]] === file && links.line[link] === range.line && links.column[link] === range.column,
+      graph.texts[cellAt(links.file, link)] === file &&
+      links.line[link] === range.line &&
+      links.column[link] === range.column,
   );
   const partsOf = (object: number): string =>
     (world.trees.partsOf.get(object) ?? [])
       .map((part) => nameOf(graph, part.piece))
       .sort()
       .join(' ');
-  const parts = found === undefined || links.to[found] < 0 ? '' : partsOf(links.to[found]);
+  const parts = found === undefined || cellAt(links.to, found) < 0 ? '' : partsOf(cellAt(links.to, found));
   return (child) => parts !== '' && nameOf(graph, child) !== wanted && partsOf(child) === parts;
 }
 

@@ -1,4 +1,5 @@
 /** What an empty slot could be filled with. */
+import { cellAt, entryOf, itemAt } from '../helpers/at.js';
 import { oncePer } from '../helpers/once.js';
 import { kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Repair } from '../model/finding.js';
@@ -28,7 +29,7 @@ function fromPrefab({ world }: Linked, slot: EmptySlot): Repair | undefined {
   const saved = part?.values.filter(({ value }) => value.name === slot.field) ?? [];
   const below = saved.at(-2);
   if (!slot.isWritten || !below || below.value.empty) return undefined;
-  const { name, kind } = world.facts[below.source];
+  const { name, kind } = itemAt(world.facts, below.source);
   return {
     title: `Take what the ${kind} says`,
     words: `${name} fills ${slot.field}${below.value.text === undefined ? '' : ` with “${below.value.text}”`}; without the empty value here, that counts.`,
@@ -67,10 +68,10 @@ function isFile(
   { source, pieceFact, partFact }: { source: number; pieceFact: number; partFact: number },
   field: string,
 ): boolean {
-  return world.facts[source].references.some(
+  return itemAt(world.facts, source).references.some(
     (one) =>
       slotKey(source, one.piece, one.part, one.field) === slotKey(source, pieceFact, partFact, field) &&
-      fileRuleOf(world, source).references[one.rule].by === 'path',
+      entryOf(fileRuleOf(world, source).references, one.rule).by === 'path',
   );
 }
 
@@ -81,7 +82,7 @@ function fromNearby(linked: Linked, slot: EmptySlot): Repair[] {
   const rule = ruleFor(world, slot);
   if (types.length === 0 || !rule) return [];
   const declared = world.files.sourceOf.get(slot.declaredIn) ?? -1;
-  const suiting = world.trees.pieceOf[slot.source].filter(
+  const suiting = itemAt(world.trees.pieceOf, slot.source).filter(
     (piece) =>
       piece !== slot.object &&
       kindOf(graph, piece) === 'object' &&
@@ -90,7 +91,7 @@ function fromNearby(linked: Linked, slot: EmptySlot): Repair[] {
   );
   if (suiting.length > MOST_CHOICES) return [];
   return suiting.flatMap((piece) => {
-    const text = uncut(rule.pattern, graph.texts[graph.pieces.id[piece]]);
+    const text = uncut(rule.pattern, itemAt(graph.texts, cellAt(graph.pieces.id, piece)));
     if (text === undefined) return [];
     return [
       {
@@ -117,7 +118,7 @@ export function uncut(pattern: string | undefined, text: string): string | undef
 
 function fill({ world }: Linked, slot: EmptySlot, to: string): Change {
   if (slot.isWritten) return { is: 'set', file: slot.file, range: slot.range, to };
-  const { rule, parts } = world.facts[slot.source].pieces[slot.pieceFact];
-  const partRule = fileRuleOf(world, slot.source).pieces[rule].parts[parts[slot.partFact]?.rule ?? 0];
+  const { rule, parts } = itemAt(itemAt(world.facts, slot.source).pieces, slot.pieceFact);
+  const partRule = itemAt(entryOf(fileRuleOf(world, slot.source).pieces, rule).parts, parts[slot.partFact]?.rule ?? 0);
   return { is: 'add member', file: slot.file, range: slot.range, into: partRule.values ?? '$', key: slot.field, to };
 }

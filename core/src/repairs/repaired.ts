@@ -2,6 +2,7 @@
  * A file's text after its changes. It is read again before anybody sees it: a text that cannot be read any more, or
  * that says anything else than it said and was meant to say, is refused.
  */
+import { itemAt } from '../helpers/at.js';
 import { GlueError } from '../model/errors.js';
 import { linesOf } from '../reading/lines.js';
 import { compileSelector } from '../reading/selector/select.js';
@@ -48,7 +49,7 @@ function saysWhatIsMeant(
   const [old, now] = [readTree(before, writing), readTree(after, writing)];
   if (now.problems.length > old.problems.length || now.documents.length !== old.documents.length) return false;
   const meant = meantBy(old.documents, before, writing, changes);
-  return meant.every((one, at) => isSame(one, contentOf(now.documents[at], writing)));
+  return meant.every((one, at) => isSame(one, contentOf(itemAt(now.documents, at), writing)));
 }
 
 // What is meant ------------------------------------------------------------------------------------------------------
@@ -198,7 +199,7 @@ function isSame(meant: Content, is: Content): boolean {
     is.children.filter((child) => !(emptied.has(child.key) && holdsNothing(child))),
     is,
   );
-  return wanted.length === found.length && wanted.every((one, at) => isSame(one, found[at]));
+  return wanted.length === found.length && wanted.every((one, at) => isSame(one, itemAt(found, at)));
 }
 
 function holdsNothing({ kind, values, children }: Content): boolean {

@@ -1,4 +1,5 @@
 /** Turns changes into edits of a file's text that touch only what is concerned: layout, comments and line ends stay. */
+import { itemAt } from '../helpers/at.js';
 import { GlueError } from '../model/errors.js';
 import type { Range } from '../model/piece.js';
 import { linesOf } from '../reading/lines.js';
@@ -97,7 +98,7 @@ function placeOf(work: Work, raw: string, from: string): { offset: number; lengt
     const escaped = form.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
     for (const pattern of [`(?<=(['"\`]))${escaped}(?=\\1)`, `(?<![\\w])${escaped}(?![\\w])`, escaped]) {
       const found = [...raw.matchAll(new RegExp(pattern, 'gu'))];
-      if (found.length === 1) return { offset: found[0].index, length: form.length };
+      if (found.length === 1) return { offset: itemAt(found, 0).index, length: form.length };
       if (found.length > 1 && pattern !== escaped) throw impossible(work, `“${from}” stands there more than once`);
     }
   }
@@ -112,7 +113,8 @@ function quoteBefore({ text, writing, documents }: Work, stretch: Stretch): stri
     const mark = holder && text[holder.isName ? holder.node.keyStart : holder.node.start];
     return mark === '"' || mark === "'" ? mark : '';
   }
-  for (let at = stretch.start - 1; at >= 0 && text[at] !== '\n'; at--) if (/['"`]/.test(text[at])) return text[at];
+  for (let at = stretch.start - 1; at >= 0 && text[at] !== '\n'; at--)
+    if (/['"`]/.test(itemAt(text, at))) return itemAt(text, at);
   return '';
 }
 
@@ -169,7 +171,7 @@ function withoutXml(work: Work, node: TreeNode): TextEdit {
   const { text } = work;
   if (node.kind === 'object') return wholeLines(work, node.start, node.end, false);
   let start = node.keyStart;
-  while (start > 0 && /\s/.test(text[start - 1])) start--;
+  while (start > 0 && /\s/.test(itemAt(text, start - 1))) start--;
   return { start, end: node.end + 1, text: '' };
 }
 
@@ -190,12 +192,12 @@ function withoutComma(work: Work, start: number, end: number): TextEdit[] {
 /** A stretch with the rest of its lines when nothing else stands on them. */
 function line(text: string, start: number, end: number): TextEdit {
   let from = start;
-  while (from > 0 && /[^\S\r\n]/.test(text[from - 1])) from--;
+  while (from > 0 && /[^\S\r\n]/.test(itemAt(text, from - 1))) from--;
   const ends = /^[^\S\r\n]*(\r\n|\r|\n)/.exec(text.slice(end));
-  const isAlone = (from === 0 || /[\r\n]/.test(text[from - 1])) && ends !== null;
+  const isAlone = (from === 0 || /[\r\n]/.test(itemAt(text, from - 1))) && ends !== null;
   if (isAlone) return { start: from, end: end + ends[0].length, text: '' };
   let to = end;
-  while (to < text.length && /[^\S\r\n]/.test(text[to])) to++;
+  while (to < text.length && /[^\S\r\n]/.test(itemAt(text, to))) to++;
   return { start, end: to, text: '' };
 }
 

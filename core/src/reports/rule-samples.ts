@@ -1,4 +1,5 @@
 /** What a rule of the plan found first, to see at a glance whether it finds what was meant. */
+import { itemAt } from '../helpers/at.js';
 import type { FileFacts, Written } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { callKey } from '../linking/rule-counts.js';
@@ -25,8 +26,9 @@ export function ruleSamples(facts: FileFacts[], plan: Plan): Map<string, RuleSam
       add(`scripts.${fact.rule}`, script.types[0]?.name ?? fact.name, script.types[0]?.range ?? fact.range);
       for (const { rule, range, arguments: given } of script.operations) {
         const said = Object.values(given).find((value) => value.is === 'text' || value.is === 'constant');
-        const text = said?.is === 'text' ? said.text : said?.is === 'constant' ? said.name : plan.calls[rule].means;
-        add(callKey(plan.calls[rule].call), text, range);
+        const text =
+          said?.is === 'text' ? said.text : said?.is === 'constant' ? said.name : itemAt(plan.calls, rule).means;
+        add(callKey(itemAt(plan.calls, rule).call), text, range);
       }
       for (const literal of script.literals) addWritten(`literals.${literal.rule}`, literal);
       continue;

@@ -1,4 +1,5 @@
 /** Findings as SARIF 2.1.0 (OASIS), for code review and build servers. */
+import { itemAt } from '../helpers/at.js';
 import { CHECKS } from '../checks/registry.js';
 import { plain, type Finding, type Severity } from '../model/finding.js';
 import type { Evidence } from '../model/evidence.js';
@@ -33,7 +34,7 @@ export function toSarif(findings: Finding[], version: string): object {
           ruleIndex: CHECKS.findIndex((check) => check.id === finding.check),
           level: LEVEL[finding.severity],
           message: { text: `${plain(finding.sentence)}. ${finding.sure}` },
-          locations: [locationOf(finding.evidence[0])],
+          locations: [locationOf(itemAt(finding.evidence, 0))],
           relatedLocations: finding.evidence.slice(1).map((evidence, at) => ({
             id: at + 1,
             ...locationOf(evidence),

@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 import { plain, type Finding } from '../model/finding.js';
 import type { Readiness } from '../readiness/readiness.js';
 
@@ -6,7 +7,7 @@ export function toText(findings: Finding[], readiness: Readiness): string {
   const lines = findings.flatMap((finding) => [
     `${finding.severity.padEnd(7)} ${plain(finding.sentence)}`,
     ...finding.evidence.map(({ file, range, shows }) => `        ${file}:${range.line}:${range.column}  ${shows}`),
-    `        ${finding.check}${finding.repairs.length > 0 ? ` · ${finding.repairs[0].title}` : ''}`,
+    `        ${finding.check}${finding.repairs.length > 0 ? ` · ${itemAt(finding.repairs, 0).title}` : ''}`,
     '',
   ]);
   const { error, warning, note } = readiness.bySeverity;

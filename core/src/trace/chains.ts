@@ -1,4 +1,5 @@
 /** How one piece reaches another: chains of links, the shortest ones and the firmest one. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { groupOf, kindOf, linkAt, type Graph } from '../model/graph.js';
 import { GRIPS, VERBS, type Grip, type Link } from '../model/link.js';
@@ -107,7 +108,7 @@ function search(graph: Graph, from: number, to: number, weakest: number, most = 
     steps.link.push(link);
     steps.isBack.push(isBack);
     steps.next.push(-1);
-    if (seen[reached] === round) steps.next[last[reached]] = entry;
+    if (seen[reached] === round) steps.next[cellAt(last, reached)] = entry;
     else {
       seen[reached] = round;
       depth[reached] = level;
@@ -121,8 +122,8 @@ function search(graph: Graph, from: number, to: number, weakest: number, most = 
     level++;
     next = [];
     for (const piece of open) {
-      const by = first[piece];
-      eachStep(graph, piece, weakest, by < 0 ? -1 : steps.link[by], by >= 0 && steps.isBack[by], visit);
+      const by = cellAt(first, piece);
+      eachStep(graph, piece, weakest, by < 0 ? -1 : itemAt(steps.link, by), by >= 0 && itemAt(steps.isBack, by), visit);
     }
     open = next;
   }
@@ -139,39 +140,46 @@ type Visit = (piece: number, reached: number, link: number, isBack: boolean) => 
  */
 function eachStep(graph: Graph, piece: number, weakest: number, by: number, wasBack: boolean, visit: Visit): void {
   const { links, pieces, outgoing, incoming, children } = graph;
-  const kind = pieces.kind[piece];
-  const byVerb = by < 0 ? -1 : links.verb[by];
+  const kind = cellAt(pieces.kind, piece);
+  const byVerb = by < 0 ? -1 : cellAt(links.verb, by);
   // A type can be an event itself: it is one for whoever sends it or listens to it.
   if (kind === EVENT || (kind === TYPE && !wasBack && (byVerb === SENDS || byVerb === LISTENS))) {
     const wanted = byVerb === SENDS ? LISTENS : SENDS;
-    for (let at = incoming.starts[piece]; at < incoming.starts[piece + 1]; at++) {
-      const link = incoming.items[at];
-      if (links.verb[link] === wanted && links.grip[link] <= weakest) visit(piece, links.from[link], link, true);
+    for (let at = cellAt(incoming.starts, piece); at < cellAt(incoming.starts, piece + 1); at++) {
+      const link = cellAt(incoming.items, at);
+      if (cellAt(links.verb, link) === wanted && cellAt(links.grip, link) <= weakest)
+        visit(piece, cellAt(links.from, link), link, true);
     }
     return;
   }
-  for (let at = outgoing.starts[piece]; at < outgoing.starts[piece + 1]; at++) {
-    const link = outgoing.items[at];
-    if (links.to[link] >= 0 && links.grip[link] <= weakest) visit(piece, links.to[link], link, false);
+  for (let at = cellAt(outgoing.starts, piece); at < cellAt(outgoing.starts, piece + 1); at++) {
+    const link = cellAt(outgoing.items, at);
+    if (cellAt(links.to, link) >= 0 && cellAt(links.grip, link) <= weakest)
+      visit(piece, cellAt(links.to, link), link, false);
   }
-  for (let at = children.starts[piece]; at < children.starts[piece + 1]; at++) {
-    const child = children.items[at];
-    const inner = pieces.kind[child];
+  for (let at = cellAt(children.starts, piece); at < cellAt(children.starts, piece + 1); at++) {
+    const child = cellAt(children.items, at);
+    const inner = cellAt(pieces.kind, child);
     if (inner === PART || inner === OBJECT || kind !== OBJECT) visit(piece, child, -1, false);
   }
 }
 
 function partsOf(graph: Graph, piece: number): number[] {
   if (kindOf(graph, piece) !== 'object') return [];
-  return [...groupOf(graph.children, piece)].filter((child) => graph.pieces.kind[child] === PART);
+  return [...groupOf(graph.children, piece)].filter((child) => cellAt(graph.pieces.kind, child) === PART);
 }
 
 /** All ways from the start to a piece, as steps. */
 function waysBack(steps: Steps, first: Int32Array, piece: number, most: number): Step[][] {
-  if (first[piece] < 0) return [[]];
+  if (cellAt(first, piece) < 0) return [[]];
   const ways: Step[][] = [];
-  for (let at = first[piece]; at >= 0; at = steps.next[at]) {
-    const step = { from: steps.from[at], to: steps.to[at], link: steps.link[at], isBack: steps.isBack[at] };
+  for (let at = cellAt(first, piece); at >= 0; at = itemAt(steps.next, at)) {
+    const step = {
+      from: itemAt(steps.from, at),
+      to: itemAt(steps.to, at),
+      link: itemAt(steps.link, at),
+      isBack: itemAt(steps.isBack, at),
+    };
     for (const way of waysBack(steps, first, step.from, most)) {
       ways.push([...way, step]);
       if (ways.length >= most) return ways;
@@ -191,6 +199,6 @@ function told(graph: Graph, chain: Step[]): ChainStep[] {
       return { ...ends, words, grip: 'fixed', label: '', link: null };
     }
     const { verb, grip, label, file, range } = linkAt(graph, link);
-    return { ...ends, words: isBack ? BACK[VERBS.indexOf(verb)] : verb, grip, label, link: { file, range } };
+    return { ...ends, words: isBack ? (BACK[VERBS.indexOf(verb)] ?? verb) : verb, grip, label, link: { file, range } };
   });
 }

@@ -1,4 +1,5 @@
 /** Who depends on whom among folders or scenes: how many links, how weakly they hold, and what runs in a circle. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import { GRIPS, type Grip } from '../model/link.js';
@@ -64,27 +65,38 @@ function counted(graph: Graph, options: CouplingOptions): Coupling {
   const weakest = new Int8Array(count * count);
   const lost = new Int32Array(count);
   for (let link = 0; link < graph.linkCount; link++) {
-    const from = options.by === 'folder' ? groupOfText[graph.links.file[link]] : groupOfPiece[graph.links.from[link]];
+    const from =
+      options.by === 'folder'
+        ? cellAt(groupOfText, cellAt(graph.links.file, link))
+        : cellAt(groupOfPiece, cellAt(graph.links.from, link));
     if (from < 0) continue;
-    const end = graph.links.to[link];
+    const end = cellAt(graph.links.to, link);
     if (end < 0) {
-      lost[from]++;
+      lost[from] = cellAt(lost, from) + 1;
       continue;
     }
-    const to = groupOfPiece[end];
+    const to = cellAt(groupOfPiece, end);
     if (to < 0) continue;
     const cell = from * count + to;
-    links[cell]++;
-    if (graph.links.grip[link] > weakest[cell]) weakest[cell] = graph.links.grip[link];
+    links[cell] = cellAt(links, cell) + 1;
+    if (cellAt(graph.links.grip, link) > itemAt(weakest, cell)) weakest[cell] = cellAt(graph.links.grip, link);
   }
   const pieces = new Int32Array(count);
-  for (let piece = 0; piece < graph.pieceCount; piece++) if (groupOfPiece[piece] >= 0) pieces[groupOfPiece[piece]]++;
+  for (let piece = 0; piece < graph.pieceCount; piece++)
+    if (cellAt(groupOfPiece, piece) >= 0)
+      pieces[cellAt(groupOfPiece, piece)] = cellAt(pieces, cellAt(groupOfPiece, piece)) + 1;
   const cells: CouplingCell[] = [];
   for (let from = 0; from < count; from++) {
     for (let to = 0; to < count; to++) {
       const cell = from * count + to;
-      if (from !== to && links[cell] > 0)
-        cells.push({ from, to, links: links[cell], weakest: GRIPS[weakest[cell]], inCircle: false });
+      if (from !== to && cellAt(links, cell) > 0)
+        cells.push({
+          from,
+          to,
+          links: cellAt(links, cell),
+          weakest: itemAt(GRIPS, itemAt(weakest, cell)),
+          inCircle: false,
+        });
     }
   }
   const found = circles(cells).map((circle) => circle.map(({ from }) => from));
@@ -93,9 +105,9 @@ function counted(graph: Graph, options: CouplingOptions): Coupling {
   return {
     groups: names.map((name, at) => ({
       name,
-      pieces: pieces[at],
-      inner: links[at * count + at],
-      lost: lost[at],
+      pieces: cellAt(pieces, at),
+      inner: cellAt(links, at * count + at),
+      lost: cellAt(lost, at),
       inCircle: inCircle.has(at),
     })),
     cells,
@@ -107,12 +119,12 @@ function counted(graph: Graph, options: CouplingOptions): Coupling {
 /** A cell is part of a circle when its end reaches its start. */
 function markCircles(cells: CouplingCell[], count: number): void {
   const reaches = Array.from({ length: count }, () => new Uint8Array(count));
-  for (const { from, to } of cells) reaches[from][to] = 1;
+  for (const { from, to } of cells) itemAt(reaches, from)[to] = 1;
   // Warshall's algorithm (1962); there are at most forty groups.
   for (let by = 0; by < count; by++)
     for (let from = 0; from < count; from++)
-      if (reaches[from][by]) for (let to = 0; to < count; to++) reaches[from][to] |= reaches[by][to];
-  for (const cell of cells) cell.inCircle = reaches[cell.to][cell.from] === 1;
+      if (reaches[from]?.[by]) for (let to = 0; to < count; to++) if (reaches[by]?.[to]) itemAt(reaches, from)[to] = 1;
+  for (const cell of cells) cell.inCircle = reaches[cell.to]?.[cell.from] === 1;
 }
 
 /** The links of one cell, as lines; lost ones of a group when `to` is empty. */
@@ -129,9 +141,12 @@ export function couplingLinks(
   if (start < 0 || (to !== '' && end < 0)) return { lines: [], count: 0 };
   const found: number[] = [];
   for (let link = 0; link < graph.linkCount; link++) {
-    const at = options.by === 'folder' ? groupOfText[graph.links.file[link]] : groupOfPiece[graph.links.from[link]];
+    const at =
+      options.by === 'folder'
+        ? groupOfText[cellAt(graph.links.file, link)]
+        : groupOfPiece[cellAt(graph.links.from, link)];
     if (at !== start || at < 0) continue;
-    const target = graph.links.to[link];
+    const target = cellAt(graph.links.to, link);
     if (to === '' ? target < 0 : target >= 0 && groupOfPiece[target] === end) found.push(link);
   }
   const lines = linesOf(graph, losses, found, 'outgoing');
@@ -163,7 +178,7 @@ function byFolder(graph: Graph, { below, depth }: CouplingOptions): Groups {
   const files = new Set(graph.pieces.file);
   const nameOfText = new Map<number, string>();
   for (const text of files) {
-    const path = graph.texts[text];
+    const path = itemAt(graph.texts, text);
     if (text === 0 || !path.startsWith(start)) continue;
     const steps = path.slice(start.length).split('/');
     nameOfText.set(
@@ -178,7 +193,7 @@ function byFolder(graph: Graph, { below, depth }: CouplingOptions): Groups {
   const { names, at, together } = largest(countNames(graph.pieces.file, nameOfText));
   const groupOfText = new Int32Array(graph.texts.length).fill(-1);
   for (const [text, name] of nameOfText) groupOfText[text] = at(name);
-  const groupOfPiece = Int32Array.from(graph.pieces.file, (text) => groupOfText[text]);
+  const groupOfPiece = Int32Array.from(graph.pieces.file, (text) => cellAt(groupOfText, text));
   return { names, groupOfText, groupOfPiece, together };
 }
 
@@ -188,7 +203,7 @@ function byScene(graph: Graph): Groups {
   // Copies stand behind what holds them, but adopted pieces may not: climb, and remember.
   for (let piece = 0; piece < graph.pieceCount; piece++) {
     let at = piece;
-    while (parent[at] >= 0) at = parent[at];
+    while (cellAt(parent, at) >= 0) at = cellAt(parent, at);
     top[piece] = at;
   }
   const nameOfTop = new Map<number, string>();
@@ -229,7 +244,7 @@ export function foldersBelow(graph: Graph, below: string): string[] {
   const start = below ? `${below}/` : '';
   const found = new Set<string>();
   for (const text of new Set(graph.pieces.file)) {
-    const path = graph.texts[text];
+    const path = itemAt(graph.texts, text);
     const end = path.indexOf('/', start.length);
     if (text !== 0 && path.startsWith(start) && end > 0) found.add(path.slice(0, end));
   }

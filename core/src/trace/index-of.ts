@@ -1,4 +1,5 @@
 /** What the questions on a map look up again and again; made once for each map, when first asked for. */
+import { cellAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { groupBy, groupOf, kindOf, nameOf, type Graph, type Grouped } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
@@ -9,7 +10,7 @@ export const headsOf = once((graph: Graph): { byFile: Grouped; byName: Grouped }
   const heads = (column: Int32Array, isWanted: (piece: number) => boolean): Grouped =>
     groupBy(
       Int32Array.from({ length: graph.pieceCount }, (_, piece) =>
-        parent[piece] < 0 && isWanted(piece) ? column[piece] : -1,
+        cellAt(parent, piece) < 0 && isWanted(piece) ? cellAt(column, piece) : -1,
       ),
       graph.pieceCount,
       graph.texts.length,
@@ -28,13 +29,15 @@ export function carriersOf(graph: Graph, piece: number): number[] {
   const carriers: number[] = [];
   for (const type of types)
     for (const link of groupOf(graph.incoming, type))
-      if (graph.links.verb[link] === RUNS) carriers.push(graph.links.from[link]);
+      if (cellAt(graph.links.verb, link) === RUNS) carriers.push(cellAt(graph.links.from, link));
   return carriers;
 }
 
 /** A part's object, else the piece itself. */
 export function placeOf(graph: Graph, piece: number): number {
-  return kindOf(graph, piece) === 'part' && graph.pieces.parent[piece] >= 0 ? graph.pieces.parent[piece] : piece;
+  return kindOf(graph, piece) === 'part' && cellAt(graph.pieces.parent, piece) >= 0
+    ? cellAt(graph.pieces.parent, piece)
+    : piece;
 }
 
 /** The name of a piece, or a word for none. */

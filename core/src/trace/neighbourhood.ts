@@ -1,4 +1,5 @@
 /** What stands around a piece, for a drawing: pieces nearest first, and how they are linked. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { groupOf, type Graph } from '../model/graph.js';
 import { GRIPS, VERBS, type Grip } from '../model/link.js';
 import { placeOf } from './index-of.js';
@@ -43,7 +44,7 @@ export function neighbourhood(graph: Graph, piece: number, most: number, hops: n
   const hopsOf = new Map([[start, 0]]);
   const others = new Set<number>();
   for (let at = 0; at < order.length; at++) {
-    const here = order[at];
+    const here = itemAt(order, at);
     const away = hopsOf.get(here)!;
     if (away >= hops) continue;
     for (const next of around(graph, here)) {
@@ -78,8 +79,8 @@ function around(graph: Graph, piece: number): Set<number> {
   const found = new Set<number>();
   for (const member of membersOf(graph, piece)) {
     for (const link of groupOf(graph.outgoing, member))
-      if (graph.links.to[link] >= 0) found.add(placeOf(graph, graph.links.to[link]));
-    for (const link of groupOf(graph.incoming, member)) found.add(placeOf(graph, graph.links.from[link]));
+      if (cellAt(graph.links.to, link) >= 0) found.add(placeOf(graph, cellAt(graph.links.to, link)));
+    for (const link of groupOf(graph.incoming, member)) found.add(placeOf(graph, cellAt(graph.links.from, link)));
   }
   found.delete(piece);
   return found;
@@ -90,18 +91,18 @@ function linksAmong(graph: Graph, order: number[], positions: ReadonlyMap<number
   for (const [from, piece] of order.entries()) {
     for (const member of membersOf(graph, piece)) {
       for (const link of groupOf(graph.outgoing, member)) {
-        const end = graph.links.to[link];
+        const end = cellAt(graph.links.to, link);
         const to = end < 0 ? undefined : positions.get(placeOf(graph, end));
         if (to === undefined || to === from) continue;
         const key = `${from} ${to}`;
-        const verb = VERBS[graph.links.verb[link]];
-        const grip = graph.links.grip[link];
+        const verb = itemAt(VERBS, cellAt(graph.links.verb, link));
+        const grip = cellAt(graph.links.grip, link);
         const known = drawn.get(key);
-        if (!known) drawn.set(key, { from, to, verbs: [verb], grip: GRIPS[grip], count: 1, weakest: grip });
+        if (!known) drawn.set(key, { from, to, verbs: [verb], grip: itemAt(GRIPS, grip), count: 1, weakest: grip });
         else {
           known.count++;
           if (!known.verbs.includes(verb)) known.verbs.push(verb);
-          if (grip > known.weakest) [known.weakest, known.grip] = [grip, GRIPS[grip]];
+          if (grip > known.weakest) [known.weakest, known.grip] = [grip, itemAt(GRIPS, grip)];
         }
       }
     }

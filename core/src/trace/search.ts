@@ -1,3 +1,4 @@
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { folded, wordsIn } from '../helpers/folded.js';
 import { titleOf, type Graph } from '../model/graph.js';
@@ -13,7 +14,7 @@ export interface Hit extends PieceName {
 const lowerTexts = once(({ pieces, texts }: Graph) => {
   const numbers = new Set<number>();
   for (const column of [pieces.name, pieces.file, pieces.id]) for (const number of column) numbers.add(number);
-  return { numbers: Int32Array.from(numbers), lower: Array.from(numbers, (number) => folded(texts[number])) };
+  return { numbers: Int32Array.from(numbers), lower: Array.from(numbers, (number) => folded(itemAt(texts, number))) };
 });
 
 const PART = PIECE_KINDS.indexOf('part');
@@ -33,9 +34,11 @@ export function searchPieces(graph: Graph, text: string, most: number): Hit[] {
   const { numbers, lower } = lowerTexts(graph);
   for (let at = 0; at < numbers.length; at++) {
     let bits = 0;
-    for (let word = 0; word < words.length; word++) if (lower[at].includes(words[word])) bits |= 1 << word;
-    if (bits !== 0 && lower[at].startsWith(whole)) bits |= lower[at].length === whole.length ? EXACT : BEGINS;
-    found[numbers[at]] = bits;
+    for (let word = 0; word < words.length; word++)
+      if (itemAt(lower, at).includes(itemAt(words, word))) bits |= 1 << word;
+    if (bits !== 0 && itemAt(lower, at).startsWith(whole))
+      bits |= itemAt(lower, at).length === whole.length ? EXACT : BEGINS;
+    found[cellAt(numbers, at)] = bits;
   }
   const kinds = PIECE_KINDS.map((kind) =>
     words.reduce((bits, word, at) => (kind === word ? bits | (1 << at) : bits), 0),
@@ -43,11 +46,15 @@ export function searchPieces(graph: Graph, text: string, most: number): Hit[] {
   const { name, file, id, kind, origin } = graph.pieces;
   const byScore: number[][] = [];
   for (let piece = 0; piece < graph.pieceCount; piece++) {
-    const inName = found[name[piece]];
-    const bits = inName | found[file[piece]] | found[id[piece]] | kinds[kind[piece]];
+    const inName = cellAt(found, cellAt(name, piece));
+    const bits =
+      inName |
+      cellAt(found, cellAt(file, piece)) |
+      cellAt(found, cellAt(id, piece)) |
+      itemAt(kinds, cellAt(kind, piece));
     if ((bits & all) !== all) continue;
     const rank = inName & EXACT ? 0 : inName & BEGINS ? 1 : (inName & all) === all ? 2 : 4;
-    const score = rank * 4 + (origin[piece] >= 0 ? 2 : 0) + (kind[piece] === PART ? 1 : 0);
+    const score = rank * 4 + (cellAt(origin, piece) >= 0 ? 2 : 0) + (kind[piece] === PART ? 1 : 0);
     (byScore[score] ??= []).push(piece);
   }
   const hits: number[] = [];
@@ -58,7 +65,10 @@ export function searchPieces(graph: Graph, text: string, most: number): Hit[] {
     few.sort((a, b) => a.length - b.length || a.piece - b.piece);
     hits.push(...few.slice(0, most - hits.length).map(({ piece }) => piece));
   }
-  return hits.map((piece) => ({ ...pieceName(graph, piece), file: graph.texts[graph.pieces.file[piece]] }));
+  return hits.map((piece) => ({
+    ...pieceName(graph, piece),
+    file: itemAt(graph.texts, cellAt(graph.pieces.file, piece)),
+  }));
 }
 
 const MOST_COMPARED = 500;

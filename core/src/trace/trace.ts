@@ -1,4 +1,5 @@
 /** What a piece relies on and who relies on it, as lines of text. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { groupOf, keyOf, kindOf, linkAt, pieceAt, titleOf, type Graph } from '../model/graph.js';
 import { carriersOf, headsOf, numbersOfTexts, placeOf, RUNS, spokenName } from './index-of.js';
@@ -91,10 +92,12 @@ export function tracePiece(graph: Graph, losses: Losses, piece: number, filter: 
   const carriers = carriersOf(graph, piece);
   const subjects = subjectsOf(graph, piece, carriers);
   const within: PieceName[] = [];
-  for (let at = graph.pieces.parent[piece]; at >= 0 && within.length < 64; at = graph.pieces.parent[at])
+  for (let at = cellAt(graph.pieces.parent, piece); at >= 0 && within.length < 64; at = cellAt(graph.pieces.parent, at))
     within.unshift(pieceName(graph, at));
   const held = [...groupOf(graph.children, piece)];
-  const objects = carriers.filter((part) => !copiedPieces(graph).has(part)).map((part) => graph.pieces.parent[part]);
+  const objects = carriers
+    .filter((part) => !copiedPieces(graph).has(part))
+    .map((part) => cellAt(graph.pieces.parent, part));
   return {
     piece: pieceAt(graph, piece),
     within,
@@ -133,16 +136,16 @@ function groupsOf(
   const byVerb: number[][] = VERBS.map(() => []);
   for (const subject of subjects) {
     for (const link of groupOf(graph[direction], subject)) {
-      const other = direction === 'incoming' ? graph.links.from[link] : graph.links.to[link];
+      const other = direction === 'incoming' ? cellAt(graph.links.from, link) : cellAt(graph.links.to, link);
       // Links among the subjects say nothing new, but for who carries a script: that leads on to the objects.
       const isInner = other >= 0 && subjects.has(other);
-      if (isInner && !(direction === 'incoming' && graph.links.verb[link] === RUNS)) continue;
-      if (isWanted(link)) byVerb[graph.links.verb[link]].push(link);
+      if (isInner && !(direction === 'incoming' && cellAt(graph.links.verb, link) === RUNS)) continue;
+      if (isWanted(link)) itemAt(byVerb, cellAt(graph.links.verb, link)).push(link);
     }
   }
   return VERBS.flatMap((verb, at) => {
-    if (byVerb[at].length === 0) return [];
-    const lines = gathered(graph, byVerb[at], direction);
+    if (itemAt(byVerb, at).length === 0) return [];
+    const lines = gathered(graph, itemAt(byVerb, at), direction);
     return [
       { verb, count: lines.length, lines: lines.slice(0, MOST_LINES).map((links) => lineOf(graph, losses, links)) },
     ];
@@ -186,25 +189,27 @@ const copiedPieces = once(({ pieces }: Graph) => new Set(pieces.origin));
 
 /** Links of the same line of code make one line, from however many objects it runs. */
 function lineKey({ links }: Graph, link: number, direction: 'incoming' | 'outgoing'): string {
-  const end = VERBS[links.verb[link]] === 'uses' ? Math.min(links.to[link], 0) : links.to[link];
-  const from = direction === 'incoming' && VERBS[links.verb[link]] !== 'uses' ? links.from[link] : '';
+  const end =
+    itemAt(VERBS, cellAt(links.verb, link)) === 'uses' ? Math.min(cellAt(links.to, link), 0) : cellAt(links.to, link);
+  const from =
+    direction === 'incoming' && itemAt(VERBS, cellAt(links.verb, link)) !== 'uses' ? cellAt(links.from, link) : '';
   return [
-    links.verb[link],
-    links.grip[link],
-    links.file[link],
-    links.line[link],
-    links.column[link],
-    links.label[link],
+    cellAt(links.verb, link),
+    cellAt(links.grip, link),
+    cellAt(links.file, link),
+    cellAt(links.line, link),
+    cellAt(links.column, link),
+    cellAt(links.label, link),
     end,
     from,
   ].join(' ');
 }
 
 function lineOf(graph: Graph, losses: Losses, links: number[]): TraceLine {
-  const { index, from, to, ...link } = linkAt(graph, links[0]);
+  const { index, from, to, ...link } = linkAt(graph, itemAt(links, 0));
   const lost = losses.get(index);
-  const places = [...new Set(links.map((one) => placeOf(graph, graph.links.from[one])))];
-  const targets = [...new Set(links.map((one) => graph.links.to[one]))].filter((target) => target >= 0);
+  const places = [...new Set(links.map((one) => placeOf(graph, cellAt(graph.links.from, one))))];
+  const targets = [...new Set(links.map((one) => cellAt(graph.links.to, one)))].filter((target) => target >= 0);
   return {
     link,
     from: pieceName(graph, from),
@@ -243,7 +248,9 @@ function below(graph: Graph, start: number, names: string[], key: string): numbe
   let open = [start];
   for (const name of names) {
     open = open.flatMap((piece) =>
-      [...groupOf(graph.children, piece)].filter((child) => graph.texts[graph.pieces.name[child]] === name),
+      [...groupOf(graph.children, piece)].filter(
+        (child) => itemAt(graph.texts, cellAt(graph.pieces.name, child)) === name,
+      ),
     );
     if (open.length === 0) return undefined;
   }

@@ -1,4 +1,5 @@
 /** The ledgers of events and of flags: who gives, and who takes; and what comes, goes and is switched in play. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { folded, wordsIn } from '../helpers/folded.js';
 import { FLAGS, groupOf, keyOf, kindOf, linkAt, nameOf, titleOf, type Graph } from '../model/graph.js';
@@ -88,19 +89,19 @@ function gatherEnds(graph: Graph, subject: Subject): Ends[] {
   const ends: Ends[] = [];
   for (let piece = 0; piece < graph.pieceCount; piece++) {
     // A type can be an event; nothing but a flag is a flag.
-    const isOfKind = kinds.includes(pieces.kind[piece]);
+    const isOfKind = kinds.includes(cellAt(pieces.kind, piece));
     if (!isOfKind && subject === 'flags') continue;
     const senders: number[] = [];
     const listeners: number[] = [];
     for (const link of groupOf(graph.incoming, piece)) {
-      if (links.verb[link] === gives) senders.push(link);
-      else if (links.verb[link] === takes) listeners.push(link);
+      if (cellAt(links.verb, link) === gives) senders.push(link);
+      else if (cellAt(links.verb, link) === takes) listeners.push(link);
     }
     if (senders.length + listeners.length === 0 && !isOfKind) continue;
     // In the order of their places: which file was linked last must not show.
     for (const links of [senders, listeners]) links.sort((a, b) => comparePlaces(graph, a, b));
     const [first] = [...senders, ...listeners];
-    const isEngines = (pieces.flags[piece] & FLAGS.engines) !== 0;
+    const isEngines = (cellAt(pieces.flags, piece) & FLAGS.engines) !== 0;
     const state: WireState = isEngines
       ? 'engine'
       : senders.length === 0
@@ -113,7 +114,7 @@ function gatherEnds(graph: Graph, subject: Subject): Ends[] {
       senders,
       listeners,
       state,
-      area: first === undefined ? '' : folderOf(texts[links.file[first]]),
+      area: first === undefined ? '' : folderOf(itemAt(texts, cellAt(links.file, first))),
     });
   }
   const name = ({ piece }: Ends): string => nameOf(graph, piece);
@@ -121,15 +122,19 @@ function gatherEnds(graph: Graph, subject: Subject): Ends[] {
 }
 
 function comparePlaces({ links, texts }: Graph, a: number, b: number): number {
-  const [one, other] = [texts[links.file[a]], texts[links.file[b]]];
-  return one < other ? -1 : one > other ? 1 : links.line[a] - links.line[b] || links.column[a] - links.column[b];
+  const [one = '', other = ''] = [itemAt(texts, cellAt(links.file, a)), itemAt(texts, cellAt(links.file, b))];
+  return one < other
+    ? -1
+    : one > other
+      ? 1
+      : cellAt(links.line, a) - cellAt(links.line, b) || cellAt(links.column, a) - cellAt(links.column, b);
 }
 
 export function wiring(graph: Graph, filter: WiringFilter, offset: number, limit: number): Wiring {
   const all = endsOf[filter.of ?? 'events'](graph);
   const rows = all.filter((ends) => isWanted(graph, ends, filter));
   const sends = Object.fromEntries(MOMENTS.map((moment) => [moment, 0])) as Record<Moment, number>;
-  for (const { senders } of all) for (const link of senders) sends[MOMENTS[graph.links.moment[link]]]++;
+  for (const { senders } of all) for (const link of senders) sends[itemAt(MOMENTS, cellAt(graph.links.moment, link))]++;
   return {
     rows: rows.slice(offset, offset + limit).map(({ piece, senders, listeners, state, area }) => ({
       what: pieceName(graph, piece),
@@ -191,8 +196,8 @@ export function lifeCycle(graph: Graph, losses: Losses): LifeCycle {
   const { verb: verbs, label } = graph.links;
   const carries = VERBS.indexOf('carries');
   for (let link = 0; link < graph.linkCount; link++) {
-    if (verbs[link] === carries && graph.texts[label[link]] !== ATTACHED) continue;
-    byVerb.get(verbs[link])?.push(link);
+    if (cellAt(verbs, link) === carries && itemAt(graph.texts, cellAt(label, link)) !== ATTACHED) continue;
+    byVerb.get(cellAt(verbs, link))?.push(link);
   }
   const groups = LIFE.flatMap((verb) => {
     const links = byVerb.get(VERBS.indexOf(verb))!;
@@ -208,10 +213,13 @@ function resetsOf(graph: Graph): Reset[] {
   const inPlay = new Set([MOMENTS.indexOf('every frame'), MOMENTS.indexOf('on an event')]);
   const { gives } = LEDGERS.flags;
   return endsOf.flags(graph).flatMap(({ piece, senders }) => {
-    if (!senders.some((link) => graph.links.verb[link] === gives && inPlay.has(graph.links.moment[link]))) return [];
-    const type = graph.pieces.parent[piece];
+    if (
+      !senders.some((link) => cellAt(graph.links.verb, link) === gives && inPlay.has(cellAt(graph.links.moment, link)))
+    )
+      return [];
+    const type = cellAt(graph.pieces.parent, piece);
     const objects = (type < 0 ? [] : carriersOf(graph, type))
-      .map((part) => graph.pieces.parent[part])
+      .map((part) => cellAt(graph.pieces.parent, part))
       .filter((object) => object >= 0 && isInScene(graph, object) && !isKept(graph, object))
       .sort((a, b) => (keyOf(graph, a) < keyOf(graph, b) ? -1 : 1));
     if (objects.length === 0) return [];
@@ -222,6 +230,6 @@ function resetsOf(graph: Graph): Reset[] {
 
 function isInScene(graph: Graph, object: number): boolean {
   let at = object;
-  while (graph.pieces.parent[at] >= 0) at = graph.pieces.parent[at];
+  while (cellAt(graph.pieces.parent, at) >= 0) at = cellAt(graph.pieces.parent, at);
   return kindOf(graph, at) === 'scene';
 }

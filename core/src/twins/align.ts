@@ -1,4 +1,5 @@
 /** Two functions laid beside each other, statement by statement. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { oncePair } from '../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import type { Rarity } from './runs.js';
@@ -36,7 +37,7 @@ export function matchOf(a: BodyFact, b: BodyFact, rarity: Rarity): Match | undef
   if (!laid) return undefined;
   const { pairs, likeness, isSure, isPart } = laid;
   const rare = rarity(a);
-  const counted = pairs.reduce((sum, [at]) => sum + a.weights[at] * rare[at], 0);
+  const counted = pairs.reduce((sum, [at]) => sum + itemAt(a.weights, at) * cellAt(rare, at), 0);
   const least = isPart ? LEAST_WEIGHT_PART : isSure ? LEAST_WEIGHT_SAME : LEAST_WEIGHT;
   return counted < least ? undefined : { pairs, likeness };
 }
@@ -50,10 +51,10 @@ function align(a: BodyFact, b: BodyFact): Laid | undefined {
   const all = commonStatements(a.shapes, b.shapes);
   const pairs = densest(all, a, b);
   if (pairs.length < LEAST_STATEMENTS - 1) return undefined;
-  const [[fromA, fromB], [toA, toB]] = [pairs[0], pairs.at(-1)!];
+  const [[fromA, fromB], [toA, toB]] = [itemAt(pairs, 0), pairs.at(-1)!];
   const inA = weightOf(a, fromA, toA + 1);
   const inB = weightOf(b, fromB, toB + 1);
-  const matched = pairs.reduce((sum, [at]) => sum + a.weights[at], 0);
+  const matched = pairs.reduce((sum, [at]) => sum + itemAt(a.weights, at), 0);
   if (matched < MOST_OF_BOTH * Math.max(inA, inB)) return undefined;
   const { agree, same, valuesDiffer } = namesOf(a, b, pairs);
   const isWhole = pairs.length === toA - fromA + 1 && pairs.length === toB - fromB + 1;
@@ -66,7 +67,7 @@ function align(a: BodyFact, b: BodyFact): Laid | undefined {
 
 function weightOf(body: BodyFact, from: number, to: number): number {
   let weight = 0;
-  for (let at = from; at < to; at++) weight += body.weights[at];
+  for (let at = from; at < to; at++) weight += itemAt(body.weights, at);
   return weight;
 }
 
@@ -78,12 +79,12 @@ function commonStatements(a: readonly number[], b: readonly number[]): [number, 
     for (let j = b.length - 1; j >= 0; j--)
       lengths[i * width + j] =
         a[i] === b[j]
-          ? lengths[(i + 1) * width + j + 1] + 1
-          : Math.max(lengths[(i + 1) * width + j], lengths[i * width + j + 1]);
+          ? cellAt(lengths, (i + 1) * width + j + 1) + 1
+          : Math.max(cellAt(lengths, (i + 1) * width + j), cellAt(lengths, i * width + j + 1));
   const pairs: [number, number][] = [];
   for (let i = 0, j = 0; i < a.length && j < b.length;) {
     if (a[i] === b[j]) pairs.push([i++, j++]);
-    else if (lengths[(i + 1) * width + j] >= lengths[i * width + j + 1]) i++;
+    else if (cellAt(lengths, (i + 1) * width + j) >= cellAt(lengths, i * width + j + 1)) i++;
     else j++;
   }
   return pairs;
@@ -93,11 +94,11 @@ function commonStatements(a: readonly number[], b: readonly number[]): [number, 
 function densest(pairs: [number, number][], a: BodyFact, b: BodyFact): [number, number][] {
   let [first, last] = [0, pairs.length - 1];
   const gap = (one: number, other: number): number => {
-    const [[i, j], [k, l]] = [pairs[one], pairs[other]];
+    const [[i, j], [k, l]] = [itemAt(pairs, one), itemAt(pairs, other)];
     return weightOf(a, i + 1, k) + weightOf(b, j + 1, l);
   };
-  while (last > first && gap(first, first + 1) > 2 * a.weights[pairs[first][0]] + 12) first++;
-  while (last > first && gap(last - 1, last) > 2 * a.weights[pairs[last][0]] + 12) last--;
+  while (last > first && gap(first, first + 1) > 2 * itemAt(a.weights, itemAt(pairs, first)[0]) + 12) first++;
+  while (last > first && gap(last - 1, last) > 2 * itemAt(a.weights, itemAt(pairs, last)[0]) + 12) last--;
   return pairs.slice(first, last + 1);
 }
 
@@ -111,7 +112,7 @@ function namesOf(
   const back = new Map<string, Map<string, number>>();
   let [names, equal, valuesDiffer] = [0, 0, false];
   for (const [i, j] of pairs) {
-    const [mine, theirs] = [a.words[i].split(BETWEEN), b.words[j].split(BETWEEN)];
+    const [mine, theirs] = [itemAt(a.words, i).split(BETWEEN), itemAt(b.words, j).split(BETWEEN)];
     mine.forEach((word, at) => {
       const other = theirs[at] ?? '';
       if (isValue(word)) valuesDiffer ||= word !== other;

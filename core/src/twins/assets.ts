@@ -1,4 +1,5 @@
 /** Prefabs and data assets that are the same but for a few values. */
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { isMatch } from '../reading/match.js';
 import type { FileFacts } from '../reading/facts.js';
@@ -31,46 +32,47 @@ interface Row {
 
 /** Those alike, by the path of the first. */
 export function assetTwinsOf({ facts, plan }: Linked): AssetTwins[] {
-  const sources = [...facts.keys()].sort((a, b) => (facts[a].file < facts[b].file ? -1 : 1));
-  const wanted = sources.filter((source) => !isMatch(facts[source].file, plan.house.copiesFine));
+  const sources = [...facts.keys()].sort((a, b) => (itemAt(facts, a).file < itemAt(facts, b).file ? -1 : 1));
+  const wanted = sources.filter((source) => !isMatch(itemAt(facts, source).file, plan.house.copiesFine));
   const prefabs = wanted.filter((source) => {
-    const { kind, pieces, extends: parent } = facts[source];
-    return kind === 'prefab' && pieces.length > 0 && !parent && !pieces[0].madeFrom;
+    const { kind, pieces, extends: parent } = itemAt(facts, source);
+    return kind === 'prefab' && pieces.length > 0 && !parent && !itemAt(pieces, 0).madeFrom;
   });
-  const assets = wanted.filter((source) => facts[source].kind === 'data asset' && facts[source].leaves);
+  const assets = wanted.filter((source) => itemAt(facts, source).kind === 'data asset' && itemAt(facts, source).leaves);
   return [
-    ...grouped(prefabs, (source) => shapeOf(facts[source])).flatMap((same) =>
+    ...grouped(prefabs, (source) => shapeOf(itemAt(facts, source))).flatMap((same) =>
       twinsIn(
         'prefab',
-        same.map((source) => savedIn(facts[source], source)),
+        same.map((source) => savedIn(itemAt(facts, source), source)),
         LEAST_SAVED,
         1,
       ),
     ),
-    ...grouped(assets, (source) => `${facts[source].rule}\n${facts[source].leaves!.ways}`).flatMap((same) =>
-      twinsIn(
-        'data asset',
-        same.map((source) => leavesIn(facts[source], source)),
-        LEAST_LEAVES,
-        0.25,
-      ),
+    ...grouped(assets, (source) => `${itemAt(facts, source).rule}\n${itemAt(facts, source).leaves!.ways}`).flatMap(
+      (same) =>
+        twinsIn(
+          'data asset',
+          same.map((source) => leavesIn(itemAt(facts, source), source)),
+          LEAST_LEAVES,
+          0.25,
+        ),
     ),
   ];
 }
 
 /** @param share of all values that may differ */
 function twinsIn(kind: AssetTwins['kind'], rows: Row[], least: number, share: number): AssetTwins[] {
-  const values = rows[0].texts.length;
+  const values = itemAt(rows, 0).texts.length;
   if (rows.length < 2 || values < least) return [];
   const texts = rows.map((row) => row.texts);
   return nearSame(texts, Math.min(MOST_DIFFERENT, Math.floor(values * share))).flatMap((group): AssetTwins[] => {
-    const members = group.map((at) => rows[at]);
+    const members = group.map((at) => itemAt(rows, at));
     const places = apart(members.map((row) => row.texts));
     if (members.length > TOO_MANY || places.length > MOST_DIFFERENT) return [];
     const differing = places.map((at) => ({
-      name: members[0].names[at],
-      texts: members.map((row) => row.texts[at]),
-      lines: members.map((row) => row.lines[at]),
+      name: itemAt(itemAt(members, 0).names, at),
+      texts: members.map((row) => itemAt(row.texts, at)),
+      lines: members.map((row) => itemAt(row.lines, at)),
     }));
     return [{ kind, sources: members.map(({ source }) => source), differing, values }];
   });

@@ -1,4 +1,5 @@
 /** When copies parted: the commit that changed one of them and left the others as they were. */
+import { itemAt } from '../helpers/at.js';
 import { statesOf, type Commit, type History, type State } from '../model/history.js';
 import type { BodyFact, FileFacts } from '../reading/facts.js';
 import { wholeOf } from './runs.js';
@@ -20,7 +21,7 @@ export type Past = State<BodyFact>[];
 export function pastOf(history: History, facts: FileFacts, code: number): Past | undefined {
   const versions = history.versionsOf(facts.file);
   const script = facts.script!;
-  const { name, type, body } = script.functions[code];
+  const { name, type, body } = itemAt(script.functions, code);
   if (!name || !body || versions.length === 0) return undefined;
   const typeName = script.types[type]?.name;
   return statesOf(
@@ -46,7 +47,7 @@ export function partingOf(
     if (!past) return [];
     const others = there.filter((other, at) => at !== copy && other !== own);
     const left = others.flatMap((other) => (other === undefined ? [] : (leftAt(past, other) ?? [])));
-    if (left.length > 0) return [{ copy, did: own === undefined ? 'took out' : 'changed', by: left[0].by }];
+    if (left.length > 0) return [{ copy, did: own === undefined ? 'took out' : 'changed', by: itemAt(left, 0).by }];
     const came = own === undefined ? undefined : cameAt(past, own);
     const waited = came && there.some((other, at) => other === undefined && at !== copy && isOlder(pasts[at], came.by));
     return waited ? [{ copy, did: 'added', by: came.by }] : [];
@@ -56,15 +57,15 @@ export function partingOf(
 
 /** What made a copy lose a statement that it has no longer. */
 function leftAt(past: Past, hash: number): { by?: Commit } | undefined {
-  if (past[0].is.exacts.includes(hash)) return undefined;
+  if (itemAt(past, 0).is.exacts.includes(hash)) return undefined;
   const had = past.findIndex(({ is }) => is.exacts.includes(hash));
-  return had < 0 ? undefined : { by: past[had - 1].by };
+  return had < 0 ? undefined : { by: itemAt(past, had - 1).by };
 }
 
 /** What brought a statement into a copy that stood before without it. */
 function cameAt(past: Past, hash: number): { by?: Commit } | undefined {
   const before = past.findIndex(({ is }) => !is.exacts.includes(hash));
-  return before < 1 ? undefined : { by: past[before - 1].by };
+  return before < 1 ? undefined : { by: itemAt(past, before - 1).by };
 }
 
 /** Whether a copy was there before a commit. */

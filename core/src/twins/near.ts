@@ -1,3 +1,4 @@
+import { itemAt } from '../helpers/at.js';
 /**
  * Rows that differ in few places. Rows that differ in at most n places agree in whole in one of n + 1 equal blocks at
  * least (the pigeonhole principle, as Manber used it for similar files, 1994): only those that share a block are compared.
@@ -20,7 +21,7 @@ export function nearSame(rows: readonly (readonly string[])[], most: number): nu
       [block, ...row.slice(block * size, (block + 1) * size)].join('\u0000'),
     );
     const heads = new Set(keys.flatMap((key) => (blocks.get(key) ?? []).slice(0, MOST_COMPARED)));
-    const head = [...heads].sort((a, b) => a - b).find((other) => differing(rows[other], row).length <= most);
+    const head = [...heads].sort((a, b) => a - b).find((other) => differing(itemAt(rows, other), row).length <= most);
     if (head !== undefined) return void groups.get(head)!.push(at);
     groups.set(at, [at]);
     for (const key of keys) {
@@ -39,5 +40,5 @@ function differing(one: readonly string[], other: readonly string[]): number[] {
 
 /** Places in which not all rows have the same. */
 export function apart(rows: readonly (readonly string[])[]): number[] {
-  return rows[0].flatMap((text, at) => (rows.some((row) => row[at] !== text) ? [at] : []));
+  return itemAt(rows, 0).flatMap((text, at) => (rows.some((row) => row[at] !== text) ? [at] : []));
 }

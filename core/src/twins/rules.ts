@@ -1,4 +1,5 @@
 /** Rules that brothers hold: functions of one name that are the same but for their values, in types with one parent. */
+import { itemAt } from '../helpers/at.js';
 import { keeper, once } from '../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import { isMatch } from '../reading/match.js';
@@ -48,7 +49,7 @@ const held = keeper<WorldType, Rule[]>();
 function rulesBelow({ world, plan }: Linked, parent: WorldType, types: readonly WorldType[]): Rule[] {
   const byKey = new Map<string, Holder[]>();
   for (const type of types) {
-    if (isMatch(world.facts[type.source].file, plan.house.copiesFine)) continue;
+    if (isMatch(itemAt(world.facts, type.source).file, plan.house.copiesFine)) continue;
     type.script.functions.forEach(({ type: local, name, body, callsParent, range }, at) => {
       if (local !== type.local || !name || !body || callsParent || weightOf(body) < LEAST_WEIGHT) return;
       const key = `${name} ${shapeOf(body)}`;
@@ -77,16 +78,17 @@ export function weightOf({ weights }: BodyFact): number {
 }
 
 /** Each name of the first stands for one name of every other, throughout. */
-function namesStandForOneAnother([first, ...others]: BodyFact[]): boolean {
+function namesStandForOneAnother([first, ...others]: readonly BodyFact[]): boolean {
+  if (!first) return true;
   return others.every((other) => {
     if (wholeOf(other) === wholeOf(first)) return true;
     const there = new Map<string, string>();
     return wordsOf(first).every((mine, at) => {
-      const theirs = wordsOf(other)[at];
+      const theirs = itemAt(wordsOf(other), at);
       return mine.every((word, position) => {
         if (isValue(word)) return true;
         const known = there.get(word);
-        if (known === undefined) there.set(word, theirs[position]);
+        if (known === undefined) there.set(word, itemAt(theirs, position));
         return known === undefined || known === theirs[position];
       });
     });
@@ -95,11 +97,11 @@ function namesStandForOneAnother([first, ...others]: BodyFact[]): boolean {
 
 /** Values that are not the same in all: `12 | 7 | 30`. */
 function valuesThatDiffer(bodies: readonly BodyFact[]): string[] {
-  if (bodies.every((body) => wholeOf(body) === wholeOf(bodies[0]))) return [];
-  return wordsOf(bodies[0]).flatMap((mine, at) =>
+  if (bodies.every((body) => wholeOf(body) === wholeOf(itemAt(bodies, 0)))) return [];
+  return wordsOf(itemAt(bodies, 0)).flatMap((mine, at) =>
     mine.flatMap((word, position) => {
       if (!isValue(word)) return [];
-      const there = bodies.map((body) => wordsOf(body)[at][position]);
+      const there = bodies.map((body) => itemAt(wordsOf(body), at)[position]);
       return there.some((one) => one !== word) ? [there.join(' | ')] : [];
     }),
   );

@@ -1,4 +1,5 @@
 /** Runs of statements, by which functions that may be alike are found, and how rare each is. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once, oncePer } from '../helpers/once.js';
 import type { BodyFact } from '../reading/facts.js';
 
@@ -22,9 +23,9 @@ export function raritiesOf(counts: ReadonlyMap<number, number>): Rarity {
       known.set(body, (rarity = new Float32Array(body.shapes.length)));
       const own = runsOf(body, RUN);
       for (let at = 0; at < own.length; at++) {
-        const worth = Math.min(1, USUAL / counts.get(own[at])!);
+        const worth = Math.min(1, USUAL / counts.get(itemAt(own, at))!);
         for (let step = 0; step < RUN && at + step < rarity.length; step++)
-          rarity[at + step] = Math.max(rarity[at + step], worth);
+          rarity[at + step] = Math.max(cellAt(rarity, at + step), worth);
       }
     }
     return rarity;
@@ -52,6 +53,7 @@ export const wholeOf = once(({ exacts }: BodyFact): string => {
 
 function runAt(shapes: readonly number[], at: number, length: number): number {
   let hash = length;
-  for (let step = 0; step < length; step++) hash = Math.imul(hash ^ shapes[at + step], 0x01000193) ^ (hash >>> 13);
+  for (let step = 0; step < length; step++)
+    hash = Math.imul(hash ^ itemAt(shapes, at + step), 0x01000193) ^ (hash >>> 13);
   return hash | 0;
 }

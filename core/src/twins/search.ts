@@ -8,6 +8,7 @@
  * stands for one name in the other, as in Baker's parameterised matching (1995). Work is near-linear: runs that stand
  * in many functions lead nowhere, and rows that are alike to the letter are looked at once.
  */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import type { BodyFact, FileFacts, ScriptFacts } from '../reading/facts.js';
 import { type Likeness, LEAST_WEIGHT_SAME, LEAST_STATEMENTS, type Match, matchOf } from './align.js';
@@ -56,27 +57,27 @@ export function findTwins(
 ): TwinGroup[] {
   const { rows: bySource, order, counts } = keptOf(facts, isWanted);
   const rows: Row[] = [];
-  for (const source of order) for (const row of bySource[source]) rows.push(row);
+  for (const source of order) for (const row of itemAt(bySource, source)) rows.push(row);
   const rarity = raritiesOf(counts);
   const same = groupSame(rows);
-  const heads = same.map(([head]) => head);
+  const heads = same.map((rows) => itemAt(rows, 0));
   const pairs = candidatePairs(heads)
-    .map(([a, b]) => ({ a, b, match: matchOf(heads[a].body, heads[b].body, rarity) }))
+    .map(([a, b]) => ({ a, b, match: matchOf(itemAt(heads, a).body, itemAt(heads, b).body, rarity) }))
     .filter((one) => one.match !== undefined);
   return joined(heads.length, pairs)
     .map((members) =>
       groupOf(
-        members.map((at) => heads[at]),
-        members.length === 1 ? same[members[0]] : members.flatMap((at) => same[at]),
+        members.map((at) => itemAt(heads, at)),
+        members.length === 1 ? itemAt(same, itemAt(members, 0)) : members.flatMap((at) => itemAt(same, at)),
         rarity,
       ),
     )
     .filter((group): group is TwinGroup => group !== undefined)
-    .sort((a, b) => b.saves - a.saves || compare(facts, a.copies[0], b.copies[0]));
+    .sort((a, b) => b.saves - a.saves || compare(facts, itemAt(a.copies, 0), itemAt(b.copies, 0)));
 }
 
 function compare(facts: readonly FileFacts[], a: Copy, b: Copy): number {
-  const [one, other] = [facts[a.source].file, facts[b.source].file];
+  const [one, other] = [itemAt(facts, a.source).file, itemAt(facts, b.source).file];
   return one < other ? -1 : one > other ? 1 : a.function - b.function;
 }
 
@@ -98,7 +99,7 @@ function keptOf(facts: readonly FileFacts[], isWanted: (source: number) => boole
   let { known } = kept;
   if (!known || known.scripts.length !== facts.length) {
     const order = facts.flatMap(({ script }, source) => (script && isWanted(source) ? [source] : []));
-    order.sort((a, b) => (facts[a].file < facts[b].file ? -1 : 1));
+    order.sort((a, b) => (itemAt(facts, a).file < itemAt(facts, b).file ? -1 : 1));
     known = kept.known = { scripts: facts.map(() => undefined), rows: [], order, counts: new Map() };
   }
   const { scripts, rows, counts, order } = known;
@@ -107,7 +108,7 @@ function keptOf(facts: readonly FileFacts[], isWanted: (source: number) => boole
       for (const run of distinctRuns(body, RUN)) counts.set(run, (counts.get(run) ?? 0) + by);
   };
   for (const source of order) {
-    const { script } = facts[source];
+    const { script } = itemAt(facts, source);
     if (script === scripts[source]) continue;
     count(source, -1);
     scripts[source] = script;
@@ -145,7 +146,7 @@ function candidatePairs(rows: readonly Row[]): [number, number][] {
     for (const list of places.values()) {
       if (list.length < 2 || list.length > COMMON) continue;
       for (let i = 0; i < list.length; i++)
-        for (let j = i + 1; j < list.length; j++) shared.add(list[i] * rows.length + list[j]);
+        for (let j = i + 1; j < list.length; j++) shared.add(itemAt(list, i) * rows.length + itemAt(list, j));
     }
   }
   return [...shared].map((key) => [Math.floor(key / rows.length), key % rows.length]);
@@ -154,7 +155,7 @@ function candidatePairs(rows: readonly Row[]): [number, number][] {
 /** Sets of rows that hang together by pairs; rows that are alike to the letter make one by themselves. */
 function joined(count: number, pairs: readonly { a: number; b: number }[]): number[][] {
   const leader = Array.from({ length: count }, (_, at) => at);
-  const find = (at: number): number => (leader[at] === at ? at : (leader[at] = find(leader[at])));
+  const find = (at: number): number => (leader[at] === at ? at : (leader[at] = find(itemAt(leader, at))));
   for (const { a, b } of pairs) {
     const [one, other] = [find(a), find(b)];
     if (one !== other) leader[Math.max(one, other)] = Math.min(one, other);
@@ -171,11 +172,11 @@ function joined(count: number, pairs: readonly { a: number; b: number }[]): numb
 /** All members laid beside the first. */
 function groupOf(heads: readonly Row[], rows: readonly Row[], rarity: Rarity): TwinGroup | undefined {
   if (rows.length < 2) return undefined;
-  const [first] = rows;
+  const first = itemAt(rows, 0);
   const isSameAll = heads.length === 1;
   if (isSameAll) {
     const rare = rarity(first.body);
-    const counted = first.body.weights.reduce((sum, weight, at) => sum + weight * rare[at], 0);
+    const counted = first.body.weights.reduce((sum, weight, at) => sum + weight * cellAt(rare, at), 0);
     if (counted < LEAST_WEIGHT_SAME) return undefined;
   }
   const whole = first.body.shapes.map((_, at): [number, number] => [at, at]);
@@ -187,20 +188,23 @@ function groupOf(heads: readonly Row[], rows: readonly Row[], rarity: Rarity): T
   const kept = laid.filter((one): one is { row: Row; match: Match } => one !== undefined);
   if (kept.length < 2) return undefined;
   const order: Likeness[] = ['to the letter', 'values', 'names', 'statements'];
-  const likeness = kept.map(({ match }) => match.likeness).sort((a, b) => order.indexOf(b) - order.indexOf(a))[0];
+  const likeness = itemAt(
+    kept.map(({ match }) => match.likeness).sort((a, b) => order.indexOf(b) - order.indexOf(a)),
+    0,
+  );
   const pairs = kept.map(({ match }) => match.pairs);
   const others = kept.slice(1).map(({ match }) => match);
   const [from, to] = [
-    Math.min(...others.map((match) => match.pairs[0][0])),
+    Math.min(...others.map((match) => itemAt(match.pairs, 0)[0])),
     Math.max(...others.map((match) => match.pairs.at(-1)![0])) + 1,
   ];
   const copies = kept.map(({ row, match }, at): Copy => {
     const { source, function: code } = row;
     if (at === 0) return { source, function: code, from, to };
-    return { source, function: code, from: match.pairs[0][1], to: match.pairs.at(-1)![1] + 1 };
+    return { source, function: code, from: itemAt(match.pairs, 0)[1], to: match.pairs.at(-1)![1] + 1 };
   });
   const saves = kept
     .slice(1)
-    .reduce((sum, { match }) => sum + match.pairs.reduce((all, [at]) => all + first.body.weights[at], 0), 0);
+    .reduce((sum, { match }) => sum + match.pairs.reduce((all, [at]) => all + itemAt(first.body.weights, at), 0), 0);
   return { likeness, copies, pairs, saves };
 }

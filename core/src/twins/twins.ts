@@ -1,4 +1,5 @@
 /** The groups of copies of a project, with what differs between them and where they could live. */
+import { itemAt } from '../helpers/at.js';
 import { keeper } from '../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import { baseName } from '../reading/source.js';
@@ -75,13 +76,16 @@ export function twinsOf(linked: Linked): Twins[] {
 }
 
 function twinsAmong({ facts, plan, world, history }: Linked): Twins[] {
-  const isWanted = (source: number): boolean => !isMatch(facts[source].file, plan.house.copiesFine);
+  const isWanted = (source: number): boolean => !isMatch(itemAt(facts, source).file, plan.house.copiesFine);
   return findTwins(facts, isWanted).flatMap((group, rank): Twins[] => {
     const places = group.copies.map((copy) => placeOf(facts, world, copy));
     // A function that stands inside another one is no copy of it.
     if (places.some((place, at) => places.some((other, before) => before < at && holds(other, place)))) return [];
-    const bodies = group.copies.map(({ source, function: at }) => facts[source].script!.functions[at].body!);
-    const pasts = rank < MOST_ASKED ? places.map((place) => pastOf(history, facts[place.source], place.function)) : [];
+    const bodies = group.copies.map(
+      ({ source, function: at }) => itemAt(itemAt(facts, source).script!.functions, at).body!,
+    );
+    const pasts =
+      rank < MOST_ASKED ? places.map((place) => pastOf(history, itemAt(facts, place.source), place.function)) : [];
     const differences = differencesOf(group, bodies, pasts);
     const statements = differences.filter(({ what }) => what === 'statement');
     return [
@@ -112,8 +116,8 @@ export function twinsOfRule({ facts, world, history }: Linked, { parent, holders
   const copies = holders.map(({ type: { source }, function: at, body }): Copy => {
     return { source, function: at, from: 0, to: body.shapes.length };
   });
-  const whole = bodies[0].shapes.map((_, at): [number, number] => [at, at]);
-  const pasts = copies.map(({ source, function: at }) => pastOf(history, facts[source], at));
+  const whole = itemAt(bodies, 0).shapes.map((_, at): [number, number] => [at, at]);
+  const pasts = copies.map(({ source, function: at }) => pastOf(history, itemAt(facts, source), at));
   const differences = differencesOf({ copies, pairs: copies.map(() => whole) }, bodies, pasts);
   const has = (what: Difference['what']): boolean => differences.some((one) => one.what === what);
   return {
@@ -121,14 +125,14 @@ export function twinsOfRule({ facts, world, history }: Linked, { parent, holders
     places: copies.map((copy) => placeOf(facts, world, copy)),
     differences,
     drift: false,
-    saves: weightOf(bodies[0]) * (bodies.length - 1),
+    saves: weightOf(itemAt(bodies, 0)) * (bodies.length - 1),
     home: { is: 'the parent', type: parent },
   };
 }
 
 function placeOf(facts: Linked['facts'], world: Linked['world'], copy: Copy): TwinPlace {
-  const { file, script } = facts[copy.source];
-  const code = script!.functions[copy.function];
+  const { file, script } = itemAt(facts, copy.source);
+  const code = itemAt(script!.functions, copy.function);
   const type = (world.types.inFile.get(copy.source) ?? []).find(({ local }) => local === code.type);
   const { lines } = code.body!;
   return {
@@ -137,8 +141,8 @@ function placeOf(facts: Linked['facts'], world: Linked['world'], copy: Copy): Tw
     name: code.name ? `${type ? `${type.name}.` : ''}${code.name}()` : `a function of ${type?.name ?? baseName(file)}`,
     file,
     share: (copy.to - copy.from) / code.body!.shapes.length,
-    line: lines[2 * copy.from],
-    endLine: lines[2 * copy.to - 1],
+    line: itemAt(lines, 2 * copy.from),
+    endLine: itemAt(lines, 2 * copy.to - 1),
   };
 }
 
@@ -157,27 +161,31 @@ function differencesOf(
   bodies: readonly BodyFact[],
   pasts: readonly (Past | undefined)[],
 ): Difference[] {
-  const [{ from, to }] = copies;
+  const { from, to } = itemAt(copies, 0);
   const partner = pairs.map((one) => new Map(one));
   const differences: Difference[] = [];
   const renamed = new Set<string>();
   /** Line of the statement in a copy that goes with the first's at this position, or with the next that has one. */
   const lineFrom = (copy: number, position: number): number => {
     for (let at = position; at < to; at++) {
-      const other = copy === 0 ? at : partner[copy].get(at);
-      if (other !== undefined) return bodies[copy].lines[2 * other];
+      const other = copy === 0 ? at : itemAt(partner, copy).get(at);
+      if (other !== undefined) return itemAt(itemAt(bodies, copy).lines, 2 * other);
     }
-    return bodies[copy].lines[2 * copies[copy].to - 1] + 1;
+    return itemAt(itemAt(bodies, copy).lines, 2 * itemAt(copies, copy).to - 1) + 1;
   };
   const isKnown = pasts.some((past) => past !== undefined);
   for (let at = from; at < to; at++) {
-    const positions = bodies.map((_, copy) => (copy === 0 ? at : partner[copy].get(at)));
+    const positions = bodies.map((_, copy) => (copy === 0 ? at : itemAt(partner, copy).get(at)));
     const words = positions.map((other, copy) =>
-      other === undefined ? undefined : bodies[copy].words[other].split(BETWEEN),
+      other === undefined ? undefined : itemAt(itemAt(bodies, copy).words, other).split(BETWEEN),
     );
-    const exacts = positions.map((other, copy) => (other === undefined ? undefined : bodies[copy].exacts[other]));
+    const exacts = positions.map((other, copy) =>
+      other === undefined ? undefined : itemAt(bodies, copy).exacts[other],
+    );
     const parting = isKnown && exacts.some((one) => one !== exacts[0]) ? partingOf(pasts, exacts) : undefined;
-    const lines = positions.map((other, copy) => (other === undefined ? 0 : bodies[copy].lines[2 * other]));
+    const lines = positions.map((other, copy) =>
+      other === undefined ? 0 : itemAt(itemAt(bodies, copy).lines, 2 * other),
+    );
     const before = lines.map((line, copy) => (line > 0 ? 0 : lineFrom(copy, at)));
     const add = (what: Difference['what'], there: string[], near = ''): void =>
       void differences.push({ what, lines, before, words: there, near, ...(parting && { parting }) });
@@ -220,19 +228,19 @@ function onlyInOthers(
 ): Difference[] {
   return copies.flatMap(({ from, to }, copy) => {
     if (copy === 0) return [];
-    const matched = new Set(pairs[copy].map(([, theirs]) => theirs));
+    const matched = new Set(itemAt(pairs, copy).map(([, theirs]) => theirs));
     const alone: Difference[] = [];
     for (let at = from; at < to; at++) {
       if (matched.has(at)) continue;
       const only = <T>(own: T, other: T): T[] => copies.map((_, one) => (one === copy ? own : other));
-      const parting = partingOf(pasts, only<number | undefined>(bodies[copy].exacts[at], undefined));
+      const parting = partingOf(pasts, only<number | undefined>(itemAt(bodies, copy).exacts[at], undefined));
       // The next one of the first that has a partner here.
-      const [next] = pairs[copy].find(([, theirs]) => theirs > at) ?? [copies[0].to];
+      const [next] = itemAt(pairs, copy).find(([, theirs]) => theirs > at) ?? [itemAt(copies, 0).to];
       alone.push({
         what: 'statement',
-        lines: only(bodies[copy].lines[2 * at], 0),
+        lines: only(itemAt(itemAt(bodies, copy).lines, 2 * at), 0),
         before: copies.map((_, other) => (other === copy ? 0 : lineFrom(other, next))),
-        words: only(saying(bodies[copy].words[at].split(BETWEEN)), ''),
+        words: only(saying(itemAt(itemAt(bodies, copy).words, at).split(BETWEEN)), ''),
         near: '',
         ...(parting && { parting }),
       });
@@ -248,7 +256,7 @@ function homeOf(places: readonly TwinPlace[]): Home {
   if (!first || types.some((type) => type === undefined)) return { is: 'a shared script' };
   const common = first.ancestors.find((parent) => types.every((type) => type!.ancestors.includes(parent)));
   if (common) return { is: 'the parent', type: common };
-  const parents = (type: WorldType): string[] => type.script.types[type.local].parents;
+  const parents = (type: WorldType): string[] => itemAt(type.script.types, type.local).parents;
   return parents(first).some((name) => types.every((type) => parents(type!).includes(name)))
     ? { is: 'a new parent' }
     : { is: 'a shared script' };

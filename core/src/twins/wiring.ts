@@ -1,4 +1,5 @@
 /** Wiring that stands twice: wires of one object pasted from another's, graphs of the same steps, types of two languages that hear and do the same. */
+import { cellAt, itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import type { EventFact, FileFacts, PieceFact } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
@@ -34,8 +35,8 @@ function pastedIn({ events }: FileFacts, source: number): PastedWires[] {
       const led = pairs.filter(([one, other]) => one.to !== other.to);
       const own = new Set(led.map(([, other]) => other.to));
       if (left.length !== 1 || own.size !== 1) return [];
-      const [[, wire]] = left;
-      return led[0][0].to === wire.to ? [{ source, pairs, wire, own: [...own][0] }] : [];
+      const [, wire] = itemAt(left, 0);
+      return itemAt(led, 0)[0].to === wire.to ? [{ source, pairs, wire, own: itemAt([...own], 0) }] : [];
     }),
   );
 }
@@ -89,11 +90,11 @@ export function sameWiring({ facts, world, graph }: Linked): SameWiring[] {
   const listens = VERBS.indexOf('listens to');
   const wired = world.types.all.flatMap((type) => {
     const own = [...groupOf(outgoing, type.piece)].filter(
-      (link) => wanted.has(links.verb[link]) && links.to[link] >= 0,
+      (link) => wanted.has(cellAt(links.verb, link)) && cellAt(links.to, link) >= 0,
     );
-    const does = [...new Set(own.map((link) => `${links.verb[link]} ${links.to[link]}`))].sort();
-    const heard = own.filter((link) => links.verb[link] === listens).length;
-    const { side } = type.script.types[type.local];
+    const does = [...new Set(own.map((link) => `${cellAt(links.verb, link)} ${cellAt(links.to, link)}`))].sort();
+    const heard = own.filter((link) => cellAt(links.verb, link) === listens).length;
+    const { side } = itemAt(type.script.types, type.local);
     return does.length >= LEAST_LINKS && heard > 0 && heard < own.length
       ? [{ type, does, key: `${side} ${does.join()}` }]
       : [];
@@ -102,13 +103,15 @@ export function sameWiring({ facts, world, graph }: Linked): SameWiring[] {
     const languages = new Set(same.map(({ type }) => type.script.language));
     if (languages.size < 2) return [];
     const does = same[0].does.map((one) => {
-      const [verb, to] = one.split(' ').map(Number);
-      return { verb: VERBS[verb], to };
+      const [verb = -1, to = -1] = one.split(' ').map(Number);
+      return { verb: itemAt(VERBS, verb), to };
     });
     does.sort(
       (a, b) => WIRING.indexOf(a.verb) - WIRING.indexOf(b.verb) || (nameOf(graph, a.to) < nameOf(graph, b.to) ? -1 : 1),
     );
     const types = same.map(({ type }) => type);
-    return [{ types: types.sort((a, b) => (facts[a.source].file < facts[b.source].file ? -1 : 1)), does }];
+    return [
+      { types: types.sort((a, b) => (itemAt(facts, a.source).file < itemAt(facts, b.source).file ? -1 : 1)), does },
+    ];
   });
 }

@@ -72,7 +72,7 @@ describe('the version history', () => {
     git('commit', '-qam', 'says more');
     writeFileSync(join(folder, 'data', 'two.txt'), 'not committed');
     expect(versions('data/two.txt')).toEqual(['says more: changed', 'renamed: line 0\n', 'one: line 0\n (first)']);
-    expect(history().versionsOf('data/two.txt')[0].commit.day).toMatch(/^\d{4}-\d\d-\d\d$/);
+    expect(history().versionsOf('data/two.txt')[0]!.commit.day).toMatch(/^\d{4}-\d\d-\d\d$/);
     expect(versions('data/none.txt')).toEqual([]);
   });
   it('says nothing where there is none', () => {

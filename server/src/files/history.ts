@@ -1,4 +1,5 @@
 /** What the version history knows: renames, and earlier versions of files. The git program is asked when there is one; never required. */
+import { itemAt } from '@glue-trace/core';
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -59,7 +60,7 @@ function parsed(log: string, uncommitted: string): Log {
   for (const { from, to } of changesIn(uncommitted))
     if (from !== to && !renamed.has(from)) renamed.set(from, nowOf(to));
   for (const [position, entry] of log.split(COMMIT).slice(1).entries()) {
-    const [id, day, subject, changes] = entry.split(PART);
+    const [id = '', day = '', subject = '', changes] = entry.split(PART);
     const commit: Commit = { id, day, order: -position, subject: subject.slice(0, 200) };
     for (const { from, to, blob, is } of changesIn(changes ?? '')) {
       const now = nowOf(to);
@@ -77,11 +78,11 @@ function changesIn(raw: string): { from: string; to: string; blob: string; is: s
   const words = raw.split('\0').map((word) => word.replace(/^\n+/, ''));
   const changes: { from: string; to: string; blob: string; is: string }[] = [];
   for (let at = 0; at < words.length; at++) {
-    const head = /^:\d+ \d+ [0-9a-f]+ ([0-9a-f]+) ([A-Z])\d*$/.exec(words[at]);
+    const head = /^:\d+ \d+ [0-9a-f]+ ([0-9a-f]+) ([A-Z])\d*$/.exec(itemAt(words, at));
     if (!head) continue;
-    const [, blob, is] = head;
-    const from = words[++at];
-    changes.push({ from, to: is === 'R' || is === 'C' ? words[++at] : from, blob, is });
+    const [, blob = '', is = ''] = head;
+    const from = itemAt(words, ++at);
+    changes.push({ from, to: is === 'R' || is === 'C' ? itemAt(words, ++at) : from, blob, is });
   }
   // What a copy was made from stays where it is.
   return changes.map((one) => (one.is === 'C' ? { ...one, from: one.to, is: 'A' } : one));
@@ -96,7 +97,7 @@ function contentsOf(folder: string, blobs: readonly string[]): Map<string, Buffe
   for (let at = 0; at < output.length;) {
     const end = output.indexOf(10, at);
     if (end < 0) break;
-    const [blob, kind, size] = output.toString('latin1', at, end).split(' ');
+    const [blob = '', kind, size] = output.toString('latin1', at, end).split(' ');
     at = end + 1;
     if (kind === 'missing') continue;
     found.set(blob, output.subarray(at, at + Number(size)));

@@ -108,7 +108,7 @@ describe('repairs', () => {
     await start();
     const before = read('scripts/boats/tender.ts');
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
-    const wanted = { findings: [{ fingerprint: row.fingerprint, repair: 0 }] };
+    const wanted = { findings: [{ fingerprint: row!.fingerprint, repair: 0 }] };
     const written = await call<RepairView>('POST', '/repairs', wanted);
     expect([written.status, written.body.files, written.body.isUndone]).toEqual([
       201,
@@ -131,9 +131,9 @@ describe('repairs', () => {
   it('of all findings with one cause are written together', async () => {
     await start();
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
-    const { body } = await call<RepairPreview>('POST', '/repairs/preview', { cause: row.cause });
+    const { body } = await call<RepairPreview>('POST', '/repairs/preview', { cause: row!.cause });
     expect([body.count, body.files]).toEqual([2, ['scripts/boats/tender.ts']]);
-    await call('POST', '/repairs', { cause: row.cause });
+    await call('POST', '/repairs', { cause: row!.cause });
     await settled();
     expect((await findings('&check=broken/case-only&folder=scripts')).total).toBe(0);
   });
@@ -144,11 +144,11 @@ describe('repairs', () => {
     await app.inject({ method: 'POST', url: '/api/projects/1/scans', payload: {}, headers: { host: '127.0.0.1' } });
     await settled();
     const [row] = (await findings('&check=broken/missing-file&folder=prefabs/tender.prefab.json')).rows;
-    const { body } = await call<FindingView>('GET', `/findings/${row.fingerprint}`);
-    expect(body.repairs[0].words).toBe(
+    const { body } = await call<FindingView>('GET', `/findings/${row!.fingerprint}`);
+    expect(body.repairs[0]!.words).toBe(
       'data/lines.yaml holds today, to the byte, what stood there in an earlier scan.',
     );
-    await call('POST', '/repairs', { cause: row.cause });
+    await call('POST', '/repairs', { cause: row!.cause });
     await settled();
     expect((await findings('&check=broken/missing-file&folder=prefabs')).total).toBe(0);
   });
@@ -159,7 +159,7 @@ describe('repairs', () => {
     const path = join(folder, 'scripts/boats/tender.ts');
     writeFileSync(path, `${read('scripts/boats/tender.ts')}\n`);
     const refused = await call<Problem>('POST', '/repairs', {
-      findings: [{ fingerprint: row.fingerprint, repair: 0 }],
+      findings: [{ fingerprint: row!.fingerprint, repair: 0 }],
     });
     expect([refused.status, refused.body.code]).toEqual([409, 'repair/changed']);
     expect(read('scripts/boats/tender.ts')).toContain("child('hull')");
@@ -169,7 +169,7 @@ describe('repairs', () => {
     await start();
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
     const { body } = await call<RepairView>('POST', '/repairs', {
-      findings: [{ fingerprint: row.fingerprint, repair: 0 }],
+      findings: [{ fingerprint: row!.fingerprint, repair: 0 }],
     });
     writeFileSync(join(folder, 'scripts/boats/tender.ts'), 'mine');
     expect((await call<Problem>('DELETE', `/repairs/${body.id}`)).body.code).toBe('repair/undone');
@@ -184,9 +184,9 @@ describe('repairs', () => {
     await start();
     for (const check of ['&check=broken/case-only&folder=scripts', '&check=broken/case-only&folder=data']) {
       const [row] = (await findings(check)).rows;
-      expect((await call('POST', '/repairs', { findings: [{ fingerprint: row.fingerprint, repair: 0 }] })).status).toBe(
-        201,
-      );
+      expect(
+        (await call('POST', '/repairs', { findings: [{ fingerprint: row!.fingerprint, repair: 0 }] })).status,
+      ).toBe(201);
       await settled();
     }
     expect(read('scripts/boats/tender.ts')).toBe(`\uFEFF${tender.replace("child('hull')", "child('Hull')")}`);
@@ -202,8 +202,8 @@ describe('repairs', () => {
       [{}, 'request/invalid'],
       [{ findings: [], cause: 'x' }, 'request/invalid'],
       [{ findings: [{ fingerprint: 'none', repair: 0 }] }, 'finding/unknown'],
-      [{ findings: [{ fingerprint: row.fingerprint, repair: 0 }] }, 'repair/unknown'],
-      [{ findings: [{ fingerprint: row.fingerprint, repair: 9 }] }, 'repair/unknown'],
+      [{ findings: [{ fingerprint: row!.fingerprint, repair: 0 }] }, 'repair/unknown'],
+      [{ findings: [{ fingerprint: row!.fingerprint, repair: 9 }] }, 'repair/unknown'],
       [{ cause: 'none' }, 'repair/unknown'],
     ];
     for (const [payload, code] of wrong)
@@ -253,7 +253,7 @@ describe('candidates from the time before', () => {
     const { analysis } = await scanFolder({ folder });
     return analysis.findings
       .filter(
-        ({ check, evidence }) => check === 'broken/missing-file' && evidence[0].file === 'prefabs/tender.prefab.json',
+        ({ check, evidence }) => check === 'broken/missing-file' && evidence[0]!.file === 'prefabs/tender.prefab.json',
       )
       .flatMap(({ repairs }) => repairs.flatMap(({ words, changes }) => (changes ? [words] : [])));
   };

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { basename } from 'node:path';
-import { GlueError } from '@glue-trace/core';
+import { GlueError, itemAt } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import { valid } from '../problems.js';
@@ -56,7 +56,7 @@ function planState(project: ProjectRow): Pick<ProjectView, 'plan' | 'planError'>
     return { plan: 'ready', planError: null };
   } catch (error) {
     if (!(error instanceof GlueError)) throw error;
-    const planError = { title: error.message.split(': ')[0], detail: error.detail, mistakes: error.mistakes };
+    const planError = { title: itemAt(error.message.split(': '), 0), detail: error.detail, mistakes: error.mistakes };
     if (error.code !== 'plan/missing') return { plan: 'broken', planError };
     return { plan: 'missing', planError };
   }

@@ -1,4 +1,4 @@
-import { GlueError, type FindingView } from '@glue-trace/core';
+import { GlueError, type FindingView, itemAt } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { RepairPreview, RepairRequest, RepairView } from '../api.js';
@@ -90,7 +90,7 @@ async function plan(
     wanted,
     (file) => store.file(scan.id, file)?.hash,
   );
-  const [first] = wanted;
+  const first = itemAt(wanted, 0);
   const title = wanted.length === 1 ? first.name : `${first.name}, and ${wanted.length - 1} more`;
   return { title, planned };
 }

@@ -71,7 +71,7 @@ describe('questions on the map', () => {
       piece: 'object:scenes/upper-flight.scene.json#Quay/Quay Bell',
     });
     const [code] = body.parts.find(({ typeName }) => typeName === 'SluiceBell')!.fields;
-    expect(code.levels.map(({ by, text }) => `${by}: ${text ?? 'empty'}`)).toEqual([
+    expect(code!.levels.map(({ by, text }) => `${by}: ${text ?? 'empty'}`)).toEqual([
       'SluiceBell in code: empty',
       'prefab Bell: 3-1',
       'scene Upper Flight: 3-1',
@@ -92,7 +92,7 @@ describe('questions on the map', () => {
 
   it('find chains from one piece to another', async () => {
     const { body } = await ask<Chains>('/chains', { from: ROPE, to: GATE });
-    expect(body.shortest[0].map(({ words, to }) => `${words} ${to.name}`)).toEqual([
+    expect(body.shortest[0]!.map(({ words, to }) => `${words} ${to.name}`)).toEqual([
       'sends rope.tight',
       'is listened to by LockChamber',
       'calls Gate',
@@ -119,7 +119,7 @@ describe('questions on the map', () => {
       'LockChamber sends gate.hold',
       'Gate hears it hold()',
     ]);
-    expect(story.lines[0].key).toBe('type:scripts/locks/lock-chamber.ts#LockChamber');
+    expect(story.lines[0]!.key).toBe('type:scripts/locks/lock-chamber.ts#LockChamber');
     const back = (await ask<StoryPage>('/wiring/story', { piece: 'event:gate.hold', direction: 'backward' })).body;
     expect(back.lines.at(-1)!.who).toBe('TowRope');
     const life = (await ask<LifeCycle>('/life-cycle')).body;
@@ -131,11 +131,11 @@ describe('questions on the map', () => {
 
   it('tell families, and one as a grid', async () => {
     const { families } = (await ask<FamiliesPage>('/families')).body;
-    expect(families[0].name).toBe('LiftPart');
+    expect(families[0]!.name).toBe('LiftPart');
     const { key } = families.find(({ name }) => name === 'LiftPart')!;
     const family = (await ask<FamilyGrid>('/family', { piece: key })).body;
     const limit = family.columns.findIndex(({ name }) => name === 'limit');
-    expect(family.rows.map(({ name, cells }) => `${name} ${cells[limit].text || cells[limit].is}`)).toEqual([
+    expect(family.rows.map(({ name, cells }) => `${name} ${cells[limit]!.text || cells[limit]!.is}`)).toEqual([
       'LiftPart none',
       'LiftHook 9',
       'LiftChain never set',
@@ -155,7 +155,7 @@ describe('questions on the map', () => {
       ['Fender,Long Fender', 'values differ'],
       ['RainLog.mean(),WindLog.mean()', 'the same'],
     ]);
-    expect(groups[3].places[0].key).toBe('prefab:prefabs/fender.prefab.json');
+    expect(groups[3]!.places[0]!.key).toBe('prefab:prefabs/fender.prefab.json');
     const response = await app.inject({ url: '/api/projects/1/twins.md', headers: { host: '127.0.0.1' } });
     expect(response.headers['content-type']).toContain('text/markdown');
     expect(response.body).toContain('- [ ] `RainLog.mean()` and 1 more');

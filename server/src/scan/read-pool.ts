@@ -1,3 +1,4 @@
+import { itemAt } from '@glue-trace/core';
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { FileEntry } from './read-one.js';
@@ -46,7 +47,7 @@ export function readOnThreads(
       thread.on('message', (answers: ReadAnswer[]) => {
         const batch = waiting.shift()!;
         waiting.push(next(thread));
-        answers.forEach((answer, inBatch) => onRead(batch[inBatch], answer));
+        answers.forEach((answer, inBatch) => onRead(itemAt(batch, inBatch), answer));
         if (--open === 0) resolve();
       });
       thread.on('error', reject);
@@ -56,13 +57,13 @@ export function readOnThreads(
 
 /** Positions in batches, the largest files to be taken (from the end) first. */
 function batchesOf(files: FileEntry[]): number[][] {
-  const order = files.map((_, at) => at).sort((a, b) => files[a].size - files[b].size);
+  const order = files.map((_, at) => at).sort((a, b) => itemAt(files, a).size - itemAt(files, b).size);
   const batches: number[][] = [];
   let batch: number[] = [];
   let bytes = 0;
   for (const position of order) {
     batch.push(position);
-    bytes += files[position].size;
+    bytes += itemAt(files, position).size;
     if (batch.length >= BATCH.files || bytes >= BATCH.bytes) {
       batches.push(batch);
       [batch, bytes] = [[], 0];

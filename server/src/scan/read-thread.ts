@@ -1,6 +1,6 @@
 /** A thread that reads files for a scan: it gets paths, and gives back what they hold as JSON. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { packFacts, ruleFor, type Plan } from '@glue-trace/core';
+import { packFacts, ruleFor, type Plan, itemAt } from '@glue-trace/core';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
 
 export interface ReadThreadData {
@@ -24,7 +24,7 @@ async function read(batch: FileEntry[]): Promise<void> {
   const rules = batch.map(({ path }) => ruleFor(plan, path)!);
   await prepareLanguages(rules.flatMap((rule) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
   const answers: ReadAnswer[] = batch.map((found, at) => {
-    const { entry, fact } = readOne(folder, plan, rules[at], found);
+    const { entry, fact } = readOne(folder, plan, itemAt(rules, at), found);
     return { entry, packed: fact && packFacts(fact) };
   });
   parentPort!.postMessage(answers);

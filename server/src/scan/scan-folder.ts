@@ -21,6 +21,7 @@ import {
   type History,
   type Plan,
   type RuleFor,
+  itemAt,
 } from '@glue-trace/core';
 import { historyIn, isVersioned } from '../files/history.js';
 import { decode } from '../files/read-text.js';
@@ -255,7 +256,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
     const tell = readingProgress(onProgress, toRead);
     let same = 0;
     const keep = (at: number, entry: FileEntry, fact: FileFacts | undefined, packed?: string): void => {
-      const { position, before } = toRead[at];
+      const { position, before } = itemAt(toRead, at);
       if (fact && entry.hash) cache?.put(keyOf(entry), packed ?? packFacts(structuredClone(fact)));
       if (!fact) same++;
       results[position] = remember({ entry, fact: fact ?? before!.fact, readAt });

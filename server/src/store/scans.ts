@@ -1,5 +1,5 @@
 /** Scans, finished or not. */
-import { GlueError, type FindingView, type Readiness } from '@glue-trace/core';
+import { GlueError, type FindingView, type Readiness, itemAt } from '@glue-trace/core';
 import type { RuleView, ScanError, ScanSummary } from '../api.js';
 import type { FileEntry } from '../scan/read-one.js';
 import { fromJson, now, type Sql } from './sql.js';
@@ -57,7 +57,7 @@ export function scansTable(sql: Sql) {
         if (state !== 'running') throw new GlueError('scan/stopped', 'The scan was stopped before it was saved.');
         const addFinding = sql('INSERT INTO findings VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)');
         result.findings.forEach((finding, position) => {
-          const [{ file, range }] = finding.evidence;
+          const { file, range } = itemAt(finding.evidence, 0);
           addFinding.run(
             scanId,
             position,

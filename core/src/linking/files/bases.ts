@@ -1,4 +1,5 @@
 /** What pieces of files are made from, carry and change. */
+import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import type { Grip } from '../../model/link.js';
 import type { Written } from '../../reading/facts.js';
 import type { FieldTarget } from '../../reading/plan/plan.js';
@@ -12,28 +13,31 @@ import { fileRuleOf, type WorldPart } from '../world/world.js';
 /** Objects made from prefabs. */
 export function linkInstances(work: Work, source: number): void {
   const { world } = work;
-  const fact = world.facts[source];
+  const fact = itemAt(world.facts, source);
   for (const { object, prefab, pieceFact } of world.prefabs.madeFrom.get(source) ?? []) {
-    const { madeFrom } = world.facts[source].pieces[pieceFact];
-    const form = fileRuleOf(world, source).pieces[world.facts[source].pieces[pieceFact].rule].madeFrom!;
+    const { madeFrom } = itemAt(itemAt(world.facts, source).pieces, pieceFact);
+    const form = entryOf(
+      fileRuleOf(world, source).pieces,
+      itemAt(itemAt(world.facts, source).pieces, pieceFact).rule,
+    ).madeFrom!;
     world.builder.addLink({
       from: object,
-      to: world.files.piece[prefab],
+      to: itemAt(world.files.piece, prefab),
       verb: 'made from',
       grip: form.by === 'id' ? 'fixed' : form.by === 'name' ? 'name' : 'path',
-      file: world.facts[source].file,
+      file: itemAt(world.facts, source).file,
       range: madeFrom!.range,
     });
   }
   fact.pieces.forEach((piece, at) => {
-    if (!piece.madeFrom || !world.trees.incomplete.has(world.trees.pieceOf[source][at])) return;
-    const form = fileRuleOf(world, source).pieces[piece.rule].madeFrom!;
+    if (!piece.madeFrom || !world.trees.incomplete.has(itemAt(itemAt(world.trees.pieceOf, source), at))) return;
+    const form = entryOf(fileRuleOf(world, source).pieces, piece.rule).madeFrom!;
     const target = findTarget(world, form, { text: piece.madeFrom.text, piece: at }, source);
     if (target.state === 'lost') {
       lose(
         work,
         {
-          from: world.trees.pieceOf[source][at],
+          from: itemAt(itemAt(world.trees.pieceOf, source), at),
           verb: 'made from',
           file: fact.file,
           field: '',
@@ -50,9 +54,9 @@ export function linkInstances(work: Work, source: number): void {
 export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
   const { world } = work;
   for (const part of parts) {
-    const { file } = world.facts[part.source];
+    const { file } = itemAt(world.facts, part.source);
     const runsHere = part.type !== undefined || part.graph !== undefined;
-    if (runsHere && isBarred(world, part.object) && world.builder.graph.pieces.origin[part.piece] < 0) {
+    if (runsHere && isBarred(world, part.object) && cellAt(world.builder.graph.pieces.origin, part.piece) < 0) {
       const place = { part: -1, foundIn: file, file, range: part.fact.range };
       work.linked.faults.push({
         is: 'barred',
@@ -73,8 +77,8 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
         file,
         range: part.fact.range,
       });
-    } else if (part.fact.script && world.builder.graph.pieces.origin[part.piece] < 0) {
-      const piece = world.facts[part.source].pieces[part.pieceFact];
+    } else if (part.fact.script && cellAt(world.builder.graph.pieces.origin, part.piece) < 0) {
+      const piece = itemAt(itemAt(world.facts, part.source).pieces, part.pieceFact);
       const form = fileRuleOf(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
       const { text } = part.fact.script;
       const target: Target = form
@@ -85,7 +89,7 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
       else if (target.state === 'found') {
         world.builder.addLink({
           from: part.piece,
-          to: target.pieces[0],
+          to: itemAt(target.pieces, 0),
           verb: 'runs',
           grip: target.grip,
           file,
@@ -99,7 +103,7 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
 /** What files and pieces are derived from. */
 export function linkBases(work: Work, source: number): void {
   const { world } = work;
-  const fact = world.facts[source];
+  const fact = itemAt(world.facts, source);
   const { file } = fact;
   const link = (from: number, form: FieldTarget, { text, range }: Written, piece: number): void => {
     const target = findTarget(world, form, { text, piece }, source);
@@ -108,26 +112,31 @@ export function linkBases(work: Work, source: number): void {
     for (const to of target.pieces)
       if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
   };
-  if (fact.extends) link(world.files.piece[source], fileRuleOf(world, source).extends!, fact.extends, -1);
+  if (fact.extends) link(itemAt(world.files.piece, source), fileRuleOf(world, source).extends!, fact.extends, -1);
   fact.pieces.forEach((piece, at) => {
     if (piece.extends)
-      link(world.trees.pieceOf[source][at], fileRuleOf(world, source).pieces[piece.rule].extends!, piece.extends, at);
+      link(
+        itemAt(itemAt(world.trees.pieceOf, source), at),
+        entryOf(fileRuleOf(world, source).pieces, piece.rule).extends!,
+        piece.extends,
+        at,
+      );
   });
 }
 
 /** Changes that instances make to what their prefab holds. */
 export function linkOverrides(work: Work, source: number): void {
   const { world } = work;
-  const { file, pieces } = world.facts[source];
+  const { file, pieces } = itemAt(world.facts, source);
   pieces.forEach((piece, at) =>
     piece.overrides?.forEach(({ range }, index) => {
       const part = world.prefabs.changedPart.get(placeKey(source, at, piece.parts.length + index));
-      const from = world.trees.pieceOf[source][at];
+      const from = itemAt(itemAt(world.trees.pieceOf, source), at);
       if (part) world.builder.addLink({ from, to: part.piece, verb: 'overrides', grip: 'path', file, range });
     }),
   );
   for (const { object, pieceFact, override } of world.prefabs.lostOverrides.get(source) ?? []) {
-    const { on, part, range } = pieces[pieceFact].overrides![override];
+    const { on, part, range } = itemAt(itemAt(pieces, pieceFact).overrides!, override);
     const wanted = part ? (on ? `${on}: ${part}` : part) : on;
     const loss = emptyLoss(part ? 'part' : 'object', wanted);
     lose(work, { from: object, verb: 'overrides', file, field: '', range }, loss);
@@ -137,11 +146,11 @@ export function linkOverrides(work: Work, source: number): void {
 /** Labels that pieces carry. */
 export function linkLabels(work: Work, source: number): void {
   const { world } = work;
-  const { file, pieces } = world.facts[source];
+  const { file, pieces } = itemAt(world.facts, source);
   pieces.forEach((piece, at) => {
     for (const { text, range } of piece.labels ?? []) {
       world.builder.addLink({
-        from: world.trees.pieceOf[source][at],
+        from: itemAt(itemAt(world.trees.pieceOf, source), at),
         to: world.labels.piece.get(text)!,
         verb: 'labelled',
         grip: 'name',

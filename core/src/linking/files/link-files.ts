@@ -1,22 +1,25 @@
 /** What structured files say: instances, attachments, references, wires, connections, labels, packages. */
+import { entryOf, itemAt } from '../../helpers/at.js';
 import { kindOf } from '../../model/graph.js';
 import type { FileFacts } from '../../reading/facts.js';
 import { walkOf } from '../look-ups/outcome.js';
 import { referenceOutcome } from '../look-ups/reference.js';
 import { countShare, lose, type Work } from '../work.js';
 import { placeKey } from '../world/overrides.js';
-import { topOf, type World, type WorldPart } from '../world/world.js';
+import { fileRuleOf, topOf, type World, type WorldPart } from '../world/world.js';
 
 /** References written in structured files. */
 export function linkReferences(work: Work, source: number): void {
   const { world } = work;
-  const fact = world.facts[source];
-  const rule = world.plan.files[fact.rule];
+  const fact = itemAt(world.facts, source);
   for (const reference of fact.references) {
-    const object = reference.piece >= 0 ? world.trees.pieceOf[source][reference.piece] : world.files.piece[source];
+    const object =
+      reference.piece >= 0
+        ? itemAt(itemAt(world.trees.pieceOf, source), reference.piece)
+        : itemAt(world.files.piece, source);
     const part = reference.part >= 0 ? partOf(world, source, object, reference) : undefined;
     const from = part?.piece ?? object;
-    const form = rule.references[reference.rule];
+    const form = entryOf(fileRuleOf(world, source).references, reference.rule);
     const { verb } = form;
     const isObject = kindOf(world.builder.graph, object) === 'object';
     const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';

@@ -1,4 +1,5 @@
 /** What packages need. */
+import { itemAt } from '../../helpers/at.js';
 import { satisfies } from '../packages.js';
 import { emptyLoss } from '../losses.js';
 import { lose, type Work } from '../work.js';
@@ -6,13 +7,13 @@ import { lose, type Work } from '../work.js';
 /** Packages that need each other. */
 export function linkPackages(work: Work, source: number): void {
   const { world } = work;
-  const fact = world.facts[source];
+  const fact = itemAt(world.facts, source);
   if (!fact.package) return;
   const known = new Map(
-    world.files.packages.map((one) => [one.id, world.files.piece[world.files.sourceOf.get(one.manifest)!]]),
+    world.files.packages.map((one) => [one.id, itemAt(world.files.piece, world.files.sourceOf.get(one.manifest)!)]),
   );
   for (const { text, version, range } of fact.package.needs) {
-    const place = { from: world.files.piece[source], verb: 'imports' as const, file: fact.file, range };
+    const place = { from: itemAt(world.files.piece, source), verb: 'imports' as const, file: fact.file, range };
     const to = known.get(text);
     if (to === undefined) lose(work, { ...place, field: '' }, emptyLoss('package', text));
     else world.builder.addLink({ ...place, to, grip: 'name', label: version });

@@ -1,4 +1,5 @@
 /** Wires and connections that are saved in files. */
+import { entryOf, itemAt } from '../../helpers/at.js';
 import type { Grip } from '../../model/link.js';
 import type { EventFact } from '../../reading/facts.js';
 import type { Naming } from '../../reading/plan/plan.js';
@@ -17,18 +18,18 @@ const GRIP_OF_NAMING: Record<Naming, Grip> = { id: 'fixed', name: 'name', index:
 /** Wires saved in files: from one object's event to another's handler. */
 export function linkWrittenEvents(work: Work, source: number): void {
   const { world } = work;
-  const fact = world.facts[source];
+  const fact = itemAt(world.facts, source);
   for (const wire of fact.events) {
-    const rule = world.plan.files[fact.rule].events[wire.rule];
+    const rule = entryOf(entryOf(world.plan.files, fact.rule).events, wire.rule);
     const ends = eventNamed(work, wire.event);
     const common = { file: fact.file, range: wire.range };
     const at = (named: string): number => {
       const index = named ? pieceNamed(world, source, rule, named, wire.piece) : -1;
       return index >= 0
-        ? world.trees.pieceOf[source][index]
+        ? itemAt(itemAt(world.trees.pieceOf, source), index)
         : wire.piece >= 0
-          ? world.trees.pieceOf[source][wire.piece]
-          : world.files.piece[source];
+          ? itemAt(itemAt(world.trees.pieceOf, source), wire.piece)
+          : itemAt(world.files.piece, source);
     };
     const { scope, moment, side } = rule;
     // A wire that names no sender has none, unless the rule says that it is the piece around.
@@ -99,14 +100,14 @@ function functionNames(type: WorldType): string[] {
 /** Connections between pieces of one file. */
 export function linkConnections(work: Work, source: number): void {
   const { world } = work;
-  const fact = world.facts[source];
+  const fact = itemAt(world.facts, source);
   for (const { rule: ruleName, from, to, label, piece, range } of fact.connections) {
-    const rule = world.plan.files[fact.rule].connections[ruleName];
+    const rule = entryOf(entryOf(world.plan.files, fact.rule).connections, ruleName);
     const end = (text: string): number => {
       const at = pieceNamed(world, source, rule, text, piece);
-      return at < 0 ? -1 : world.trees.pieceOf[source][at];
+      return at < 0 ? -1 : itemAt(itemAt(world.trees.pieceOf, source), at);
     };
-    const around = piece >= 0 ? world.trees.pieceOf[source][piece] : world.files.piece[source];
+    const around = piece >= 0 ? itemAt(itemAt(world.trees.pieceOf, source), piece) : itemAt(world.files.piece, source);
     const place = { from: from ? end(from) : around, verb: rule.verb, file: fact.file, range };
     const target = end(to);
     const isWhole = place.from >= 0 && target >= 0;

@@ -1,6 +1,7 @@
 /**
  * Look-ups, evaluated from each object that carries the script: the same line may be right on one and broken on another.
  */
+import { cellAt, itemAt } from '../../helpers/at.js';
 import type { Value } from '../../reading/facts.js';
 import type { Meaning } from '../../reading/plan/meanings.js';
 import { findTarget } from '../targets.js';
@@ -64,8 +65,8 @@ function operationOf(evaluation: Evaluation, type: WorldType, index: number): Ou
   if (known) return known;
   // What leads back to itself is not known.
   ofScript[index] = NOTHING_KNOWN;
-  const fact = type.script.operations[index];
-  const rule = world.plan.calls[fact.rule];
+  const fact = itemAt(type.script.operations, index);
+  const rule = itemAt(world.plan.calls, fact.rule);
   const receiver = valueOf(evaluation, type, fact.receiver);
   return (ofScript[index] = LOOK_UPS[rule.means](evaluation, { type, fact, rule, receiver }));
 }
@@ -122,7 +123,7 @@ const spawned: LookUpKind = ({ world }, { type, fact, rule }) => {
   const pieces = texts.flatMap((text) => {
     const target = findTarget(world, rule.target, { text, piece: -1 }, type.source);
     if (target.state !== 'found') return [];
-    const source = world.files.sourceOf.get(graph.texts[graph.pieces.file[target.pieces[0]]]);
+    const source = world.files.sourceOf.get(itemAt(graph.texts, cellAt(graph.pieces.file, itemAt(target.pieces, 0))));
     return source === undefined ? [] : rootsOf(world, source).slice(0, 1);
   });
   return pieces.length > 0 ? start('found', pieces, 'path') : NOTHING_KNOWN;

@@ -1,4 +1,5 @@
 /** Look-ups that walk the tree: steps up, children by name, paths of names. */
+import { cellAt } from '../../helpers/at.js';
 import { kindOf, nameOf } from '../../model/graph.js';
 import { weaker } from '../../model/link.js';
 import { UNKNOWN, type Value } from '../../reading/facts.js';
@@ -26,7 +27,7 @@ function oneUp({ world, place }: Evaluation, receiver: Outcome): Outcome {
   const reached: number[] = [];
   let from = -1;
   for (const piece of objectsOf(world, receiver.pieces)) {
-    const parent = graph.pieces.parent[piece];
+    const parent = cellAt(graph.pieces.parent, piece);
     if (parent >= 0 && kindOf(graph, parent) === 'object') reached.push(parent);
     else if (place.isLoose || kindOf(graph, topOf(world, piece)) !== 'scene') return NOTHING_KNOWN;
     else from = piece;

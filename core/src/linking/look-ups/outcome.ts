@@ -60,13 +60,15 @@ export function after(before: Outcome, asks: string): Step {
 
 /** Found if any may be found, lost only if all are. */
 export function anyOf(outcomes: Outcome[]): Outcome {
-  if (outcomes.length === 1) return outcomes[0];
+  const [first] = outcomes;
+  if (first && outcomes.length === 1) return first;
   const holding = outcomes.filter((outcome) => outcome.state === 'found');
-  if (holding.length > 0) {
+  const [holds] = holding;
+  if (holds) {
     const pieces = [...new Set(holding.flatMap((outcome) => outcome.pieces))];
-    return { ...holding[0], pieces, grip: holding.map((outcome) => outcome.grip).reduce(weaker) };
+    return { ...holds, pieces, grip: holding.map((outcome) => outcome.grip).reduce(weaker) };
   }
-  return outcomes.length > 0 && outcomes.every((outcome) => outcome.state === 'lost') ? outcomes[0] : NOTHING_KNOWN;
+  return first && outcomes.every((outcome) => outcome.state === 'lost') ? first : NOTHING_KNOWN;
 }
 
 const words = new Map<string, Map<string, string>>();

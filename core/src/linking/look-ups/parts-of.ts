@@ -1,4 +1,5 @@
 /** Parts of objects, by their type. */
+import { cellAt } from '../../helpers/at.js';
 import { kindOf, titleOf } from '../../model/graph.js';
 import { weaker, type Loss } from '../../model/link.js';
 import { emptyLoss, isEngines } from '../losses.js';
@@ -54,7 +55,7 @@ function below(object: number, world: World): number[] {
 
 function above(object: number, world: World): number[] {
   const { graph } = world.builder;
-  const parent = graph.pieces.parent[object];
+  const parent = cellAt(graph.pieces.parent, object);
   return parent >= 0 && kindOf(graph, parent) === 'object' ? [parent, ...above(parent, world)] : [];
 }
 

@@ -1,4 +1,5 @@
 /** Children by name, and paths of names. */
+import { cellAt, itemAt } from '../../helpers/at.js';
 import { kindOf, nameOf } from '../../model/graph.js';
 import { weaker, type Loss } from '../../model/link.js';
 import { emptyLoss, isEngines } from '../losses.js';
@@ -32,11 +33,11 @@ export function walkPath(
     if (step === '.' || step === '') continue;
     const objects = objectsOf(world, outcome.pieces);
     if (step === form.up) {
-      const parents = objects.map((piece) => graph.pieces.parent[piece]).filter((piece) => piece >= 0);
+      const parents = objects.map((piece) => cellAt(graph.pieces.parent, piece)).filter((piece) => piece >= 0);
       const inTree = parents.filter((piece) => kindOf(graph, piece) === 'object' || kindOf(graph, piece) === 'scene');
       if (inTree.length === 0) {
-        if (isLoose || kindOf(graph, topOf(world, objects[0])) !== 'scene') return NOTHING_KNOWN;
-        return lost(after(outcome, 'one step up'), { ...emptyLoss('object', text), lastObject: objects[0] });
+        if (isLoose || kindOf(graph, topOf(world, itemAt(objects, 0))) !== 'scene') return NOTHING_KNOWN;
+        return lost(after(outcome, 'one step up'), { ...emptyLoss('object', text), lastObject: itemAt(objects, 0) });
       }
       const climb = after(outcome, 'one step up');
       climb.ups++;
@@ -66,7 +67,7 @@ function childStep(
   const exact: number[] = [];
   for (const object of objects) {
     for (const child of world.trees.children.get(object) ?? [])
-      if (graph.pieces.name[child] === wanted) exact.push(child);
+      if (cellAt(graph.pieces.name, child) === wanted) exact.push(child);
   }
   const asked = after(before, inWords('child', name));
   asked.down ||= before.ups > 0;
@@ -79,9 +80,9 @@ function childStep(
   const loss: Loss = {
     ...emptyLoss('object', name),
     otherCapitals: names.find((other) => other.toLowerCase() === name.toLowerCase()) ?? '',
-    lastObject: objects[0],
+    lastObject: itemAt(objects, 0),
     among: [...new Set(names)].slice(0, MOST_AMONG),
-    elsewhere: elsewhere(world, name, objects[0]),
+    elsewhere: elsewhere(world, name, itemAt(objects, 0)),
   };
   return lost(asked, loss);
 }

@@ -1,4 +1,5 @@
 /** What code does to the things that it looked up. */
+import { itemAt } from '../../helpers/at.js';
 import type { Side } from '../../model/link.js';
 import type { Operation } from '../../reading/facts.js';
 import type { MeaningOf } from '../../reading/plan/meanings.js';
@@ -75,6 +76,6 @@ function typeActedOn(
 ): string | undefined {
   const on = given.object ?? receiver;
   const operation = on.is === 'operation' ? script.operations[on.operation] : undefined;
-  if (!operation || world.plan.calls[operation.rule].means !== 'find type') return undefined;
+  if (!operation || itemAt(world.plan.calls, operation.rule).means !== 'find type') return undefined;
   return operation.arguments.type && typeName(operation.arguments.type);
 }

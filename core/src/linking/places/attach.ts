@@ -1,4 +1,5 @@
 /** Scripts that code attaches while the game runs. */
+import { itemAt } from '../../helpers/at.js';
 import { kindOf } from '../../model/graph.js';
 import { ATTACHED } from '../../model/life.js';
 import type { PartFact } from '../../reading/facts.js';
@@ -17,7 +18,7 @@ export function attachByCode(work: Work): void {
   const { world } = work;
   const attaching = new Set(
     world.types.all.filter(({ script, local }) =>
-      script.operations.some((one) => one.type === local && world.plan.calls[one.rule].means === 'attach'),
+      script.operations.some((one) => one.type === local && itemAt(world.plan.calls, one.rule).means === 'attach'),
     ),
   );
   work.isAttachedByCode = attaching.size > 0;
@@ -37,7 +38,7 @@ function attachedBy(work: Work, part: WorldPart, attaching: ReadonlySet<WorldTyp
   const evaluator = evaluateAt(world, { part, isLoose }, work.slots, work.madeAtRun);
   return [own, ...own.ancestors].flatMap((type) =>
     type.script.operations.flatMap((operation) => {
-      if (operation.type !== type.local || world.plan.calls[operation.rule].means !== 'attach') return [];
+      if (operation.type !== type.local || itemAt(world.plan.calls, operation.rule).means !== 'attach') return [];
       const name = operation.arguments.type && typeName(operation.arguments.type);
       const attached = name ? typeNamed(world, name, type.source) : undefined;
       if (!attached) return [];
@@ -50,7 +51,7 @@ function attachedBy(work: Work, part: WorldPart, attaching: ReadonlySet<WorldTyp
         const fact: PartFact = { rule: -1, type: attached.name, values: [], range: operation.range };
         const place = { source: type.source, pieceFact: -1, partFact: -1, values: [] };
         const added = addPart(world, { object, typeName: attached.name, type: attached, fact, ...place });
-        const { file } = world.facts[type.source];
+        const { file } = itemAt(world.facts, type.source);
         const { moment, range } = operation;
         const from = part.piece;
         const link = {

@@ -1,4 +1,5 @@
 /** What look-ups came to from all places together, and taking it back for some. */
+import { cellAt } from '../../helpers/at.js';
 import type { LookUp } from '../linked.js';
 import type { LookUpPlan, Work } from '../work.js';
 import { partsRunning } from '../world/parts.js';
@@ -18,8 +19,8 @@ export function forgetPlaces(work: Work, parts: ReadonlySet<WorldPart>): void {
       if (!lookUp) return;
       if (lookUp.firstFound?.part === part.piece) work.unsureFirsts.set(lookUp, { type, operation });
       touched.add(lookUp);
-      if (STATES[outcomes[at]] === 'found') lookUp.foundCount--;
-      else if (STATES[outcomes[at]] === 'unknown') lookUp.unknownCount--;
+      if (STATES[cellAt(outcomes, at)] === 'found') lookUp.foundCount--;
+      else if (STATES[cellAt(outcomes, at)] === 'unknown') lookUp.unknownCount--;
     });
     work.outcomes.delete(part.piece);
   }

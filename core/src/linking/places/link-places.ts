@@ -1,4 +1,5 @@
 /** Look-ups and slots, evaluated from each place where a script runs. */
+import { cellAt, itemAt } from '../../helpers/at.js';
 import { kindOf, nameOf } from '../../model/graph.js';
 import type { Operation, Value } from '../../reading/facts.js';
 import { MEANING } from '../../reading/plan/meanings.js';
@@ -38,7 +39,7 @@ export function linkPlaces(work: Work, parts: Iterable<WorldPart>): void {
 }
 
 function isInstanced(world: World, top: number): boolean {
-  const path = world.builder.graph.texts[world.builder.graph.pieces.file[top]];
+  const path = itemAt(world.builder.graph.texts, cellAt(world.builder.graph.pieces.file, top));
   return world.prefabs.instanced.has(world.files.sourceOf.get(path) ?? -1);
 }
 
@@ -50,10 +51,10 @@ function lookUpsOf(world: World, type: WorldType): LookUpPlan[] {
     const { operations, functions } = from.script;
     const receivers = new Set(operations.flatMap((one) => operationsIn(one.receiver)));
     operations.forEach((operation, index) => {
-      const { means } = world.plan.calls[operation.rule];
+      const { means } = itemAt(world.plan.calls, operation.rule);
       if (operation.type !== from.local || (!MEANING[means].isLookUp && !MEANING[means].act)) return;
       const isStep = means === 'step up' && receivers.has(index);
-      const name = operation.function >= 0 ? functions[operation.function].name : '';
+      const name = operation.function >= 0 ? itemAt(functions, operation.function).name : '';
       if (!isStep && !replaced.has(name)) found.push({ type: from, operation: index });
     });
     for (const code of functions)
@@ -75,9 +76,9 @@ function linkLookUp(
 ): Outcome['state'] {
   const { world } = work;
   const outcome = evaluator.operation(type, index);
-  const operation = type.script.operations[index];
-  const { file } = world.facts[type.source];
-  const rule = world.plan.calls[operation.rule];
+  const operation = itemAt(type.script.operations, index);
+  const { file } = itemAt(world.facts, type.source);
+  const rule = itemAt(world.plan.calls, operation.rule);
   const { act } = MEANING[rule.means];
   if (act) {
     linkAct(work, place, outcome, operation, rule, act, file, type);
@@ -152,7 +153,7 @@ function noteAmbiguous(
   // A choice that was open before is told where it was first made.
   if (!isOne || state !== 'found' || pieces.length < 2 || (before?.pieces.length ?? 1) > 1) return;
   const { graph } = world.builder;
-  const wanted = nameOf(graph, pieces[0]);
+  const wanted = nameOf(graph, itemAt(pieces, 0));
   if (!pieces.every((piece) => nameOf(graph, piece) === wanted)) return;
   linked.faults.push({
     is: 'ambiguous',
@@ -169,7 +170,7 @@ function noteAmbiguous(
 }
 
 function functionName(type: WorldType, operation: Operation): string {
-  return operation.function >= 0 ? type.script.functions[operation.function].name : '';
+  return operation.function >= 0 ? itemAt(type.script.functions, operation.function).name : '';
 }
 
 function noteClimb(lookUp: LookUp, outcome: Outcome): void {

@@ -1,4 +1,5 @@
 /** What code brings into the world: pieces that it declares, and names of what it spawns. */
+import { itemAt } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
 import { nameOf } from '../../model/graph.js';
 import type { FileFacts, Operation } from '../../reading/facts.js';
@@ -14,13 +15,13 @@ export function collectMadeAtRun(work: Work): void {
   const { world } = work;
   for (const [source, fact] of world.facts.entries()) {
     for (const operation of fact.script?.operations ?? []) {
-      const rule = world.plan.calls[operation.rule];
+      const rule = itemAt(world.plan.calls, operation.rule);
       if (rule.means !== 'spawn' || !operation.arguments.path) continue;
       for (const text of textsOf(world, operation.arguments.path)) {
         const path = findPath(world, rule.target, text, fact.file).path;
         const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
         if (prefab === undefined || prefab === source) continue;
-        work.madeAtRun.add(world.facts[prefab].name);
+        work.madeAtRun.add(itemAt(world.facts, prefab).name);
         for (const root of rootsOf(world, prefab)) work.madeAtRun.add(nameOf(world.builder.graph, root));
       }
     }
@@ -54,7 +55,7 @@ export function* declarations(
   fact: FileFacts,
 ): Generator<{ id?: string; pattern?: RegExp; kind: CallRule['kind']; range: Operation['range'] }> {
   for (const { rule: index, arguments: given, range } of fact.script?.operations ?? []) {
-    const { means, kind, target, becomes } = world.plan.calls[index];
+    const { means, kind, target, becomes } = itemAt(world.plan.calls, index);
     const written = given.id ?? given.name;
     if (means !== 'declare' || !written) continue;
     if (written.is === 'join') yield { pattern: patternOf(written.parts), kind, range };

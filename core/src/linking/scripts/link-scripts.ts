@@ -1,4 +1,5 @@
 /** What scripts do wherever they run: types and their parents, events, spawns, files and names they mention. */
+import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import type { Verb } from '../../model/link.js';
 import type { FileFacts, LiteralFact, Operation } from '../../reading/facts.js';
 import { MEANING } from '../../reading/plan/meanings.js';
@@ -15,17 +16,17 @@ import { linkFlags, linkUse, linkUseOfSpawned, linkStrangers } from './uses.js';
 export function linkTypes(work: Work, source: number): void {
   const { world } = work;
   for (const type of world.types.inFile.get(source) ?? []) {
-    for (const written of type.script.types[type.local].parents) {
+    for (const written of itemAt(type.script.types, type.local).parents) {
       const parent = typeNamed(world, written, type.source);
       if (!parent || parent === type) continue;
-      const { file } = world.facts[type.source];
+      const { file } = itemAt(world.facts, type.source);
       world.builder.addLink({
         from: type.piece,
         to: parent.piece,
         verb: 'extends',
         grip: 'name',
         file,
-        range: type.script.types[type.local].range,
+        range: itemAt(type.script.types, type.local).range,
       });
     }
   }
@@ -34,10 +35,10 @@ export function linkTypes(work: Work, source: number): void {
 /** What scripts do wherever they run: events, spawns, files they name. */
 export function linkScripts(work: Work, source: number): void {
   const { world } = work;
-  const fact = world.facts[source];
+  const fact = itemAt(world.facts, source);
   if (!fact.script) return;
   for (const operation of fact.script.operations) {
-    const rule = world.plan.calls[operation.rule];
+    const rule = itemAt(world.plan.calls, operation.rule);
     const from = typePiece(world, source, operation.type);
     if (rule.means === 'find label') checkLabel(work, fact, from, operation);
     if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
@@ -76,7 +77,7 @@ function linkLiteral(
   { rule: ruleName, text, type, range }: LiteralFact,
 ): void {
   const { world } = work;
-  const rule = world.plan.literals[ruleName];
+  const rule = entryOf(world.plan.literals, ruleName);
   const target = findTarget(world, rule, { text, piece: -1 }, source);
   const place = { from: typePiece(world, source, type), verb: rule.verb, file: fact.file, range };
   if (target.state === 'lost') lose(work, { ...place, field: '', form: rule }, target.loss);
@@ -91,9 +92,9 @@ function linkLiteral(
 function isDeclaredAt(world: World, piece: number, file: string, { line }: Operation['range']): boolean {
   const { graph } = world.builder;
   return (
-    graph.texts[graph.pieces.file[piece]] === file &&
-    graph.pieces.line[piece] <= line &&
-    graph.pieces.endLine[piece] >= line
+    graph.texts[cellAt(graph.pieces.file, piece)] === file &&
+    cellAt(graph.pieces.line, piece) <= line &&
+    cellAt(graph.pieces.endLine, piece) >= line
   );
 }
 

@@ -1,4 +1,5 @@
 /** What the links of an operation have in common. */
+import { itemAt } from '../../helpers/at.js';
 import type { Side } from '../../model/link.js';
 import type { Operation, Value } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
@@ -27,6 +28,7 @@ export function eventNames(world: World, value: Value, source: number): string[]
 /** The type whose code it is, or the script for code outside of types. */
 export function typePiece(world: World, source: number, local: number): number {
   return (
-    (world.types.inFile.get(source) ?? []).find((type) => type.local === local)?.piece ?? world.files.piece[source]
+    (world.types.inFile.get(source) ?? []).find((type) => type.local === local)?.piece ??
+    itemAt(world.files.piece, source)
   );
 }

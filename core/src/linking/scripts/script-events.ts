@@ -1,4 +1,5 @@
 /** Events that scripts send and listen to. */
+import { itemAt } from '../../helpers/at.js';
 import type { FileFacts, Operation } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
 import { eventNamed } from '../events.js';
@@ -59,7 +60,7 @@ function isUnder(world: World, name: string, source: number, parent: string): bo
     type !== undefined &&
     (type.name === parent ||
       type.ancestors.some((ancestor) => ancestor.name === parent) ||
-      type.script.types[type.local].parents.includes(parent))
+      itemAt(type.script.types, type.local).parents.includes(parent))
   );
 }
 

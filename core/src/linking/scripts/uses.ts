@@ -1,4 +1,5 @@
 /** Members, flags and functions that scripts use. */
+import { itemAt } from '../../helpers/at.js';
 import type { Moment, Side } from '../../model/link.js';
 import type { Range } from '../../model/piece.js';
 import type { FileFacts, FlagUse, FunctionFact, MemberUse, ScriptFacts } from '../../reading/facts.js';
@@ -113,14 +114,14 @@ function isFromOutside(world: World, { script, file }: FileFacts, name: string):
 /** A member of the script on what was just spawned: one of the prefab's root must have it. */
 export function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, use: MemberUse, spawned: number): void {
   const { world } = work;
-  const { arguments: given, rule: index } = fact.script!.operations[spawned];
-  const rule = world.plan.calls[index];
+  const { arguments: given, rule: index } = itemAt(fact.script!.operations, spawned);
+  const rule = itemAt(world.plan.calls, index);
   const from = typePiece(world, source, use.type);
   for (const text of given.path ? textsOf(world, given.path) : []) {
     const path = findPath(world, rule.target, text, fact.file).path;
     const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
     if (prefab === undefined) continue;
-    const [root] = rootsOf(world, prefab);
+    const root = itemAt(rootsOf(world, prefab), 0);
     const types = (world.trees.partsOf.get(root) ?? []).flatMap((part) => part.type ?? []);
     const found = types.map((type) => findMember(type, use.member)).find(Boolean);
     const { file, range } = { file: fact.file, range: use.range };
@@ -132,9 +133,13 @@ export function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, us
       !hasUnknownParts(world, root) &&
       types.every((type) => isMissing(world, type, use.member))
     ) {
-      const fault = missing(fact, from, types[0], use);
-      work.linked.faults.push({ ...fault, prefab: world.files.piece[prefab], members: types.flatMap(memberNames) });
-      const loss = { ...emptyLoss('member', use.member), lastObject: types[0].piece };
+      const fault = missing(fact, from, itemAt(types, 0), use);
+      work.linked.faults.push({
+        ...fault,
+        prefab: itemAt(world.files.piece, prefab),
+        members: types.flatMap(memberNames),
+      });
+      const loss = { ...emptyLoss('member', use.member), lastObject: itemAt(types, 0).piece };
       addLost(work, { from, verb: use.how, file, field: '', range }, loss);
     }
   }

@@ -1,4 +1,5 @@
 /** What things can be found by, once all are there. */
+import { itemAt } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
 import { kindOf, nameOf } from '../../model/graph.js';
 import type { World } from './world.js';
@@ -23,7 +24,7 @@ export function gatherSets(world: World): void {
       const pieces =
         source === undefined
           ? (world.names.byId.get(name) ?? world.names.byName.get(name) ?? [])
-          : [world.files.piece[source]];
+          : [itemAt(world.files.piece, source)];
       return pieces.filter((piece) => kindOf(world.builder.graph, piece) === 'scene').slice(0, 1);
     });
     for (const scene of scenes) {

@@ -1,4 +1,5 @@
 /** What instances change of their prefabs. */
+import { cellAt, itemAt } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
 import { nameOf } from '../../model/graph.js';
 import type { OverrideFact } from '../../reading/facts.js';
@@ -17,12 +18,12 @@ export function removedBy(world: World, source: number, at: number, prefab: numb
   const roots = rootsOf(world, prefab);
   eachOverride(world, source, at, (override, rule, index) => {
     if (rule.means !== 'remove') return;
-    const start = roots.length === 1 ? roots[0] : world.files.piece[prefab];
+    const start = roots.length === 1 ? itemAt(roots, 0) : itemAt(world.files.piece, prefab);
     const object = findInside(world, start, override.on, rule);
     const part = override.part && object >= 0 ? partNamed(world, object, override.part)?.piece : undefined;
     if (object < 0 || (override.part && part === undefined))
       push(world.prefabs.lostOverrides, source, {
-        object: world.trees.pieceOf[source][at],
+        object: itemAt(world.trees.pieceOf, source)[at],
         pieceFact: at,
         override: index,
       });
@@ -33,8 +34,8 @@ export function removedBy(world: World, source: number, at: number, prefab: numb
 
 /** Puts changed values and added objects where they belong. */
 export function applyOverrides(world: World, source: number, at: number): void {
-  const object = world.trees.pieceOf[source][at];
-  const partCount = world.facts[source].pieces[at].parts.length;
+  const object = itemAt(itemAt(world.trees.pieceOf, source), at);
+  const partCount = itemAt(itemAt(world.facts, source).pieces, at).parts.length;
   eachOverride(world, source, at, (override, rule, index) => {
     if (rule.means === 'remove') return;
     const target = findInside(world, object, override.on, rule);
@@ -44,7 +45,7 @@ export function applyOverrides(world: World, source: number, at: number): void {
         push(world.prefabs.lostOverrides, source, { object, pieceFact: at, override: index });
       return;
     }
-    for (const added of override.adds) moveUnder(world, world.trees.pieceOf[source][added], target);
+    for (const added of override.adds) moveUnder(world, itemAt(itemAt(world.trees.pieceOf, source), added), target);
     if (!part) return;
     const partFact = partCount + index;
     world.prefabs.changedPart.set(placeKey(source, at, partFact), part);
@@ -58,13 +59,13 @@ function eachOverride(
   at: number,
   visit: (override: OverrideFact, rule: OverrideRule, index: number) => void,
 ): void {
-  const piece = world.facts[source].pieces[at];
+  const piece = itemAt(itemAt(world.facts, source).pieces, at);
   const rules = fileRuleOf(world, source).pieces[piece.rule]?.overrides ?? [];
-  piece.overrides?.forEach((override, index) => visit(override, rules[override.rule], index));
+  piece.overrides?.forEach((override, index) => visit(override, itemAt(rules, override.rule), index));
 }
 
 function moveUnder(world: World, piece: number, parent: number): void {
-  const before = world.builder.graph.pieces.parent[piece];
+  const before = cellAt(world.builder.graph.pieces.parent, piece);
   if (before === parent) return;
   const siblings = world.trees.children.get(before) ?? [];
   siblings.splice(siblings.indexOf(piece), 1);
@@ -86,8 +87,8 @@ function findInside(world: World, start: number, on: string, { by, separator }: 
   }
   const idOf = (piece: number): string => {
     let at = piece;
-    while (graph.pieces.id[at] === 0 && graph.pieces.origin[at] >= 0) at = graph.pieces.origin[at];
-    return graph.texts[graph.pieces.id[at]];
+    while (graph.pieces.id[at] === 0 && cellAt(graph.pieces.origin, at) >= 0) at = cellAt(graph.pieces.origin, at);
+    return itemAt(graph.texts, cellAt(graph.pieces.id, at));
   };
   const open = [start];
   for (let at = open.shift(); at !== undefined; at = open.shift()) {

@@ -1,12 +1,13 @@
 /** Parts on objects, and what they run. */
+import { itemAt } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import { push } from '../../helpers/push.js';
 import { mainType, typeNamed } from './types.js';
 import type { ScriptFinder, World, WorldPart, WorldType } from './world.js';
 
 export function addParts(world: World, source: number, pieceFact: number, findScript: ScriptFinder): void {
-  const piece = world.facts[source].pieces[pieceFact];
-  const object = world.trees.pieceOf[source][pieceFact];
+  const piece = itemAt(itemAt(world.facts, source).pieces, pieceFact);
+  const object = itemAt(itemAt(world.trees.pieceOf, source), pieceFact);
   piece.parts.forEach((fact, partFact) => {
     const path = fact.script && findScript(world, source, piece, fact);
     const type = path ? mainType(world, path) : fact.type ? typeNamed(world, fact.type, source) : undefined;
@@ -31,7 +32,7 @@ export function addPart(world: World, part: Omit<WorldPart, 'piece'>, origin = -
     kind: 'part',
     name: part.type?.name || part.typeName || written || '',
     parent: part.object,
-    file: world.facts[part.source].file,
+    file: itemAt(world.facts, part.source).file,
     range: part.fact.range,
     origin,
   });

@@ -1,4 +1,5 @@
 /** Pieces of files, with the parents that the files give them. */
+import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import { push } from '../../helpers/push.js';
 import { FLAGS, kindOf } from '../../model/graph.js';
@@ -27,7 +28,7 @@ function register(world: World, piece: number, id: string, name: string): void {
 }
 
 export function addPieces(world: World, source: number, findScript: ScriptFinder): void {
-  const fact = world.facts[source];
+  const fact = itemAt(world.facts, source);
   const pieces: number[] = [];
   world.trees.pieceOf[source] = pieces;
   for (const piece of fact.pieces) {
@@ -54,51 +55,51 @@ export function addPieces(world: World, source: number, findScript: ScriptFinder
     addParts(world, source, at, findScript);
   });
   fact.pieces.forEach((_piece, at) => {
-    const parent = world.builder.graph.pieces.parent[pieces[at]];
+    const parent = cellAt(world.builder.graph.pieces.parent, itemAt(pieces, at));
     if (parent >= 0) push(world.trees.children, parent, pieces[at]);
   });
 }
 
 /** A parent named by a field, in the same file. */
 function adoptByField(world: World, source: number, at: number): void {
-  const piece = world.facts[source].pieces[at];
-  const { parent } = fileRuleOf(world, source).pieces[piece.rule];
+  const piece = itemAt(itemAt(world.facts, source).pieces, at);
+  const { parent } = entryOf(fileRuleOf(world, source).pieces, piece.rule);
   if (typeof parent === 'string') return;
   const found = pieceNamed(world, source, parent, piece.parentNamed!, at);
   if (found < 0) return;
-  const own = world.trees.pieceOf[source][at];
-  if (isBelow(world, world.trees.pieceOf[source][found], own))
+  const own = itemAt(itemAt(world.trees.pieceOf, source), at);
+  if (isBelow(world, itemAt(itemAt(world.trees.pieceOf, source), found), own))
     world.trees.ownHolders.push({
       piece: own,
       named: piece.parentNamed!,
-      file: world.facts[source].file,
+      file: itemAt(world.facts, source).file,
       range: piece.range,
     });
-  else world.builder.setParent(own, world.trees.pieceOf[source][found]);
+  else world.builder.setParent(own, itemAt(itemAt(world.trees.pieceOf, source), found));
 }
 
 /** Children named by their parent, in the same file. One that is named twice stays with the first. */
 function adoptChildren(world: World, source: number, at: number): void {
-  const { pieces, rule } = world.facts[source];
-  const piece = pieces[at];
-  const naming = world.plan.files[rule].pieces[piece.rule].children!;
+  const { pieces, rule } = itemAt(world.facts, source);
+  const piece = itemAt(pieces, at);
+  const naming = entryOf(entryOf(world.plan.files, rule).pieces, piece.rule).children!;
   const { parent } = world.builder.graph.pieces;
   for (const text of piece.children ?? []) {
     const child = pieceNamed(world, source, { ...naming, of: naming.of ?? piece.rule }, text, at);
-    const index = world.trees.pieceOf[source][child];
+    const index = itemAt(itemAt(world.trees.pieceOf, source), child);
     if (
       child < 0 ||
       parent[index] !== world.files.piece[source] ||
-      isBelow(world, world.trees.pieceOf[source][at], index)
+      isBelow(world, itemAt(itemAt(world.trees.pieceOf, source), at), index)
     )
       continue;
-    world.builder.setParent(index, world.trees.pieceOf[source][at]);
+    world.builder.setParent(index, itemAt(itemAt(world.trees.pieceOf, source), at));
   }
 }
 
 function isBelow(world: World, piece: number, above: number): boolean {
   const { parent } = world.builder.graph.pieces;
-  for (let at = piece; at >= 0; at = parent[at]) if (at === above) return true;
+  for (let at = piece; at >= 0; at = cellAt(parent, at)) if (at === above) return true;
   return false;
 }
 
@@ -124,11 +125,14 @@ export function pieceNamed(
   text: string,
   near = -1,
 ): number {
-  const fact = world.facts[source];
+  const fact = itemAt(world.facts, source);
   const found = namings(fact).get(by === 'index' ? `index ${of ?? ''} ${text}` : `${by} ${text}`) ?? [];
   if (found.length <= 1 || near < 0) return found[0] ?? -1;
-  const home = fact.pieces[near].parent;
-  return found.find((at) => fact.pieces[at].parent === home || fact.pieces[at].parent === near) ?? found[0];
+  const home = itemAt(fact.pieces, near).parent;
+  return (
+    found.find((at) => itemAt(fact.pieces, at).parent === home || itemAt(fact.pieces, at).parent === near) ??
+    itemAt(found, 0)
+  );
 }
 
 /** Pieces for all labels: those that a list declares, and those that something carries. */

@@ -1,4 +1,5 @@
 /** Instances of prefabs, unfolded into objects of their own. */
+import { cellAt, itemAt } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
 import { nameOf } from '../../model/graph.js';
 import { applyOverrides, removedBy } from './overrides.js';
@@ -12,9 +13,9 @@ export function unfoldAll(world: World, findPrefab: PrefabFinder): void {
   const unfold = (source: number): void => {
     if (state.has(source)) return;
     state.set(source, 'open');
-    world.facts[source].pieces.forEach((piece, at) => {
+    itemAt(world.facts, source).pieces.forEach((piece, at) => {
       if (!piece.madeFrom) return;
-      const object = world.trees.pieceOf[source][at];
+      const object = itemAt(itemAt(world.trees.pieceOf, source), at);
       const path = findPrefab(world, source, piece);
       const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
       if (prefab === undefined) return void world.trees.incomplete.add(object);
@@ -37,7 +38,7 @@ function copyPrefab(world: World, prefab: number, object: number, removed: Reado
     for (const root of roots) copyObject(world, root, object, removed);
     return;
   }
-  const [root] = roots;
+  const root = itemAt(roots, 0);
   if (world.trees.incomplete.has(root)) world.trees.incomplete.add(object);
   const own = world.trees.partsOf.get(object) ?? [];
   for (const part of world.trees.partsOf.get(root) ?? []) {
@@ -47,8 +48,8 @@ function copyPrefab(world: World, prefab: number, object: number, removed: Reado
     else copyPart(world, part, object);
   }
   const { pieces } = world.builder.graph;
-  if (pieces.name[object] === 0) pieces.name[object] = pieces.name[root];
-  pieces.flags[object] |= pieces.flags[root];
+  if (pieces.name[object] === 0) pieces.name[object] = cellAt(pieces.name, root);
+  pieces.flags[object] = cellAt(pieces.flags, object) | cellAt(pieces.flags, root);
   const labels = world.labels.of.get(root);
   if (labels) world.labels.of.set(object, [...new Set([...(world.labels.of.get(object) ?? []), ...labels])]);
   for (const child of [...(world.trees.children.get(root) ?? [])]) copyObject(world, child, object, removed);
@@ -61,12 +62,12 @@ function copyObject(world: World, from: number, parent: number, removed: Readonl
     kind: 'object',
     name: nameOf(graph, from),
     parent,
-    file: graph.texts[graph.pieces.file[from]],
+    file: graph.texts[cellAt(graph.pieces.file, from)],
     range: {
-      line: graph.pieces.line[from],
-      column: graph.pieces.column[from],
-      endLine: graph.pieces.endLine[from],
-      endColumn: graph.pieces.endColumn[from],
+      line: cellAt(graph.pieces.line, from),
+      column: cellAt(graph.pieces.column, from),
+      endLine: cellAt(graph.pieces.endLine, from),
+      endColumn: cellAt(graph.pieces.endColumn, from),
     },
     origin: from,
     flags: graph.pieces.flags[from],

@@ -1,4 +1,5 @@
 /** The types of scripts, what they descend from, and their flags. */
+import { itemAt } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
 import type { ScriptFacts } from '../../reading/facts.js';
 import type { World, WorldType } from './world.js';
@@ -9,7 +10,7 @@ export function addTypes(world: World, script: ScriptFacts, source: number): voi
       kind: 'type',
       name: type.name,
       parent: world.files.piece[source],
-      file: world.facts[source].file,
+      file: itemAt(world.facts, source).file,
       range: type.range,
     });
     const added: WorldType = {
@@ -29,10 +30,10 @@ export function addTypes(world: World, script: ScriptFacts, source: number): voi
 }
 
 export function addFlags(world: World, type: WorldType): void {
-  const { file } = world.facts[type.source];
-  for (const { name, range } of type.script.types[type.local].flags) {
+  const { file } = itemAt(world.facts, type.source);
+  for (const { name, range } of itemAt(type.script.types, type.local).flags) {
     const isParents = type.ancestors.some(({ script, local }) =>
-      script.types[local].flags.some((flag) => flag.name === name),
+      itemAt(script.types, local).flags.some((flag) => flag.name === name),
     );
     if (isParents || type.flags.has(name)) continue;
     type.flags.set(name, world.builder.addPiece({ kind: 'flag', name, parent: type.piece, file, range }));
@@ -53,7 +54,7 @@ export function ancestorsOf(world: World, type: WorldType): WorldType[] {
   const found: WorldType[] = [];
   const open = [type];
   for (let current = open.shift(); current; current = open.shift()) {
-    for (const written of current.script.types[current.local].parents) {
+    for (const written of itemAt(current.script.types, current.local).parents) {
       const parent = typeNamed(world, written, current.source);
       if (!parent || parent === type || found.includes(parent)) continue;
       found.push(parent);
@@ -82,14 +83,18 @@ export function typeNamed(world: World, written: string, source: number): WorldT
     .split(/[./\\]/)
     .filter(Boolean)
     .pop();
-  return candidates.find((candidate) => module && world.facts[candidate.source].name === module) ?? candidates[0];
+  return (
+    candidates.find((candidate) => module && itemAt(world.facts, candidate.source).name === module) ?? candidates[0]
+  );
 }
 
 /** The type that a script file stands for: the one named as the file, else its first class. */
 export function mainType(world: World, path: string): WorldType | undefined {
   const source = world.files.sourceOf.get(path);
   if (source === undefined) return undefined;
-  const own = (world.types.inFile.get(source) ?? []).filter((type) => type.script.types[type.local].kind === 'class');
+  const own = (world.types.inFile.get(source) ?? []).filter(
+    (type) => itemAt(type.script.types, type.local).kind === 'class',
+  );
   const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g, '');
-  return own.find((type) => plain(type.name) === plain(world.facts[source].name)) ?? own[0];
+  return own.find((type) => plain(type.name) === plain(itemAt(world.facts, source).name)) ?? own[0];
 }

@@ -2,6 +2,7 @@
  * The world that look-ups run in: every piece of the project with its place in the trees, built from facts alone.
  * Prefab instances are unfolded, so that each object that is there in play is a piece of its own.
  */
+import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import { kindOf, type GraphBuilder } from '../../model/graph.js';
 import type { Range } from '../../model/piece.js';
 import type { FileFacts, PartFact, PieceFact, ScriptFacts, ValueFact } from '../../reading/facts.js';
@@ -167,7 +168,7 @@ export type ScriptFinder = (world: World, source: number, piece: PieceFact, part
 
 /** The objects a prefab or scene starts with. */
 export function rootsOf(world: World, source: number): number[] {
-  return (world.trees.children.get(world.files.piece[source]) ?? []).filter(
+  return (world.trees.children.get(itemAt(world.files.piece, source)) ?? []).filter(
     (piece) => kindOf(world.builder.graph, piece) === 'object',
   );
 }
@@ -176,10 +177,10 @@ export function rootsOf(world: World, source: number): number[] {
 export function topOf(world: World, piece: number): number {
   const { parent } = world.builder.graph.pieces;
   let at = piece;
-  for (let steps = 0; parent[at] >= 0 && steps < 10_000; steps++) at = parent[at];
+  for (let steps = 0; cellAt(parent, at) >= 0 && steps < 10_000; steps++) at = cellAt(parent, at);
   return at;
 }
 
 export function fileRuleOf(world: World, source: number): FileRule {
-  return world.plan.files[world.facts[source].rule];
+  return entryOf(world.plan.files, itemAt(world.facts, source).rule);
 }

@@ -1,4 +1,5 @@
 /** How prefabs, data assets and tables that are almost the same are shown. */
+import { itemAt } from '../../helpers/at.js';
 import type { Linked } from '../../linking/linked.js';
 import { nameOf } from '../../model/graph.js';
 import { baseName } from '../../reading/source.js';
@@ -8,8 +9,9 @@ import type { TwinView } from './twin-view.js';
 
 export function assetView({ facts, world, graph }: Linked, { kind, sources, differing }: AssetTwins): TwinView {
   const isPrefab = kind === 'prefab';
-  const own = (copy: number): string => differing.map(({ name, texts }) => `${name} = ${texts[copy]}`).join(', ');
-  const [first] = sources;
+  const own = (copy: number): string =>
+    differing.map(({ name, texts }) => `${name} = ${itemAt(texts, copy)}`).join(', ');
+  const first = itemAt(sources, 0);
   return {
     kind,
     likeness: differing.length === 0 ? 'the same but for their names' : 'the same with other values',
@@ -17,7 +19,7 @@ export function assetView({ facts, world, graph }: Linked, { kind, sources, diff
     parting: '',
     saves: 0,
     places: sources.map((source, copy) => {
-      const { file, name, range, pieces } = facts[source];
+      const { file, name, range, pieces } = itemAt(facts, source);
       const { line } = pieces[0]?.range ?? range;
       const stays = differing.length === 0 ? 'goes out; whoever uses it takes the other.' : `says only ${own(copy)}.`;
       const change = copy === 0 ? 'Stays as it is.' : isPrefab ? prefabChange(own(copy)) : `It ${stays}`;
@@ -25,8 +27,8 @@ export function assetView({ facts, world, graph }: Linked, { kind, sources, diff
         name,
         file,
         line,
-        endLine: Math.max(line, ...differing.map(({ lines }) => lines[copy])),
-        piece: world.files.piece[source],
+        endLine: Math.max(line, ...differing.map(({ lines }) => itemAt(lines, copy))),
+        piece: itemAt(world.files.piece, source),
         change,
       };
     }),
@@ -40,7 +42,7 @@ export function assetView({ facts, world, graph }: Linked, { kind, sources, diff
     fields: differing.map(({ name, texts }) => ({ name, words: texts })),
     home: {
       words: isPrefab ? 'variants of one prefab' : 'one data asset that the others are like',
-      change: `${nameOf(graph, world.files.piece[first])} is what they have in common.`,
+      change: `${nameOf(graph, itemAt(world.files.piece, first))} is what they have in common.`,
     },
   };
 }
@@ -50,8 +52,8 @@ function prefabChange(own: string): string {
 }
 
 export function tableView({ facts, world }: Linked, { source, asset, table, differing }: RepeatedTable): TwinView {
-  const [script, data] = [facts[source], facts[asset]];
-  const piece = world.files.piece[source];
+  const [script, data] = [itemAt(facts, source), itemAt(facts, asset)];
+  const piece = itemAt(world.files.piece, source);
   return {
     kind: 'table',
     likeness: 'a table in code that repeats a data asset',
@@ -72,7 +74,7 @@ export function tableView({ facts, world }: Linked, { source, asset, table, diff
         file: data.file,
         line: differing[0]?.record.range.line ?? data.range.line,
         endLine: differing.at(-1)?.record.range.endLine ?? data.range.endLine,
-        piece: world.files.piece[asset],
+        piece: itemAt(world.files.piece, asset),
         change: differing.length > 0 ? 'Stays, once it is decided which number is right.' : 'Stays as it is.',
       },
     ],

@@ -1,4 +1,5 @@
 /** How copied code is shown. */
+import { itemAt } from '../../helpers/at.js';
 import type { Linked } from '../../linking/linked.js';
 import { nameOf } from '../../model/graph.js';
 import { dated } from '../../model/history.js';
@@ -46,7 +47,7 @@ export function codeView(linked: Linked, twins: Twins): TwinView {
 }
 
 function partingWords({ places }: Twins, { copy, by }: Parting): string {
-  return `${places[copy].name} was changed ${dated(by)}, and ${places.length === 2 ? 'the other' : 'others'} not`;
+  return `${itemAt(places, copy).name} was changed ${dated(by)}, and ${places.length === 2 ? 'the other' : 'others'} not`;
 }
 
 const HOMES: Record<Home['is'], string> = {
@@ -71,11 +72,11 @@ function homeChange(
       ? ` Decide first which is right at the ${apart === 1 ? 'statement' : `${apart} statements`} that not all have.`
       : '';
   const names = fields.map(({ name }) => name).join(', ');
-  const code = places[0].name.split('.').pop()!;
-  const [first] = places;
+  const code = itemAt(places, 0).name.split('.').pop()!;
+  const first = itemAt(places, 0);
   switch (home.is) {
     case 'the parent':
-      return `${home.type!.name} in ${facts[home.type!.source].file} gets ${code}${names && ` and the ${fields.length === 1 ? 'field' : 'fields'} ${names}`}.${decide}`;
+      return `${home.type!.name} in ${itemAt(facts, home.type!.source).file} gets ${code}${names && ` and the ${fields.length === 1 ? 'field' : 'fields'} ${names}`}.${decide}`;
     case 'a new parent':
       return `A new type takes ${code}${names && ` and the ${fields.length === 1 ? 'field' : 'fields'} ${names}`}; ${typeNames(places)} descend from it.${decide}`;
     case 'the same type':
@@ -92,7 +93,7 @@ function typeNames(places: Twins['places']): string {
 
 /** A field for each value that differs, named after the function and the name that the value stands with. */
 function fieldsFor({ places, differences }: Twins): TwinView['fields'] {
-  const [, code = ''] = /([\w$]+)\(\)$/.exec(places[0].name) ?? [];
+  const [, code = ''] = /([\w$]+)\(\)$/.exec(itemAt(places, 0).name) ?? [];
   const stem = code.replace(/^on_?(?=[A-Z_a-z])(?=[A-Z]|.*_)/, '');
   const taken = new Map<string, number>();
   return differences.flatMap(({ what, near, words }) => {
@@ -108,5 +109,5 @@ function fieldsFor({ places, differences }: Twins): TwinView['fields'] {
 function fieldName(stem: string, near: string, isSnake: boolean): string {
   if (!stem || stem.toLowerCase() === near.toLowerCase()) return near;
   if (isSnake) return `${stem}_${near}`.toLowerCase();
-  return stem[0].toLowerCase() + stem.slice(1) + near[0].toUpperCase() + near.slice(1);
+  return itemAt(stem, 0).toLowerCase() + stem.slice(1) + itemAt(near, 0).toUpperCase() + near.slice(1);
 }

@@ -1,4 +1,5 @@
 /** All groups of twins, those that are likeliest to be wrong by now first. */
+import { itemAt } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { Linked } from '../../linking/linked.js';
 import { assetTwinsOf } from '../../twins/assets.js';
@@ -39,10 +40,10 @@ function ruleEntry(linked: Linked, rule: Rule): Entry {
   return {
     kind: 'code',
     risk: rule.differs.length > 0 ? 'values differ' : 'the same',
-    saves: weightOf(rule.holders[0].body) * (rule.holders.length - 1),
+    saves: weightOf(itemAt(rule.holders, 0).body) * (rule.holders.length - 1),
     places: rule.holders.map(({ type }) => ({
       name: `${type.name}.${rule.name}()`,
-      file: linked.facts[type.source].file,
+      file: itemAt(linked.facts, type.source).file,
     })),
     view: () => codeView(linked, twinsOfRule(linked, rule)),
   };

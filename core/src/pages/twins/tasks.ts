@@ -1,4 +1,5 @@
 /** Twins as a list of tasks. */
+import { itemAt } from '../../helpers/at.js';
 import type { Linked } from '../../linking/linked.js';
 import { entriesOf } from './entries.js';
 
@@ -9,7 +10,7 @@ export function twinTasks(project: string, linked: Linked): string {
   const groups = entriesOf(linked).map((entry) => entry.view());
   const lines = [`# ${project}: what is written more than once`, ''];
   for (const { places, likeness, home, parting, differences, fields } of groups) {
-    const [first] = places;
+    const first = itemAt(places, 0);
     const lives = home.words && ` It could live in ${home.words}.`;
     lines.push(`- [ ] ${code(first.name)} and ${places.length - 1} more: ${likeness}.${lives} ${home.change}`);
     if (parting) lines.push(`  - ${parting}`);

@@ -1,19 +1,22 @@
 /** How wiring that is saved twice is shown. */
+import { cellAt, itemAt } from '../../helpers/at.js';
 import type { Linked } from '../../linking/linked.js';
 import { nameOf } from '../../model/graph.js';
 import type { GraphSteps, PastedWires, SameWiring } from '../../twins/wiring.js';
 import type { TwinView, TwinPlaceView } from './twin-view.js';
 
 export function wiresView({ facts, world, graph }: Linked, { source, pairs, wire, own }: PastedWires): TwinView {
-  const { file } = facts[source];
+  const { file } = itemAt(facts, source);
   const nameIn = (id: string): { name: string; piece: number } => {
-    const piece = (world.names.byId.get(id) ?? []).find((one) => graph.texts[graph.pieces.file[one]] === file);
+    const piece = (world.names.byId.get(id) ?? []).find(
+      (one) => itemAt(graph.texts, cellAt(graph.pieces.file, one)) === file,
+    );
     return piece === undefined ? { name: id, piece: -1 } : { name: nameOf(graph, piece), piece };
   };
   const place = (side: 0 | 1, change: string): TwinPlaceView => {
     const lines = pairs.map((pair) => pair[side].range.line);
     const [line, endLine] = [Math.min(...lines), Math.max(...lines)];
-    return { ...nameIn(pairs[0][side].from), file, line, endLine, change };
+    return { ...nameIn(itemAt(pairs, 0)[side].from), file, line, endLine, change };
   };
   return {
     kind: 'wiring',
@@ -42,21 +45,21 @@ export function wiresView({ facts, world, graph }: Linked, { source, pairs, wire
 export function graphsView({ world }: Linked, graphs: GraphSteps[]): TwinView {
   return {
     kind: 'wiring',
-    likeness: `the same ${graphs[0].steps.length} steps in the same order`,
+    likeness: `the same ${itemAt(graphs, 0).steps.length} steps in the same order`,
     risk: 'the same',
     parting: '',
     saves: 0,
     places: graphs.map(({ source, fact, steps }, at) => ({
       name: fact.name,
       file: fact.file,
-      line: steps[0].range.line,
+      line: itemAt(steps, 0).range.line,
       endLine: steps.at(-1)!.range.line,
-      piece: world.files.piece[source],
+      piece: itemAt(world.files.piece, source),
       change: at === 0 ? 'Stays, with a variable for what differs.' : 'Goes out; who runs it runs the first.',
     })),
     differences: [],
     fields: [],
-    home: { words: 'one graph that all of them run', change: `${graphs[0].fact.name} is kept.` },
+    home: { words: 'one graph that all of them run', change: `${itemAt(graphs, 0).fact.name} is kept.` },
   };
 }
 
@@ -68,9 +71,9 @@ export function sameWiringView({ facts, graph }: Linked, { types, does }: SameWi
     parting: '',
     saves: 0,
     places: types.map(({ name, piece, source, script, local }) => {
-      const { line, endLine } = script.types[local].range;
+      const { line, endLine } = itemAt(script.types, local).range;
       const change = 'Stays, or goes out: one of them is enough.';
-      return { name, file: facts[source].file, line, endLine, piece, change };
+      return { name, file: itemAt(facts, source).file, line, endLine, piece, change };
     }),
     differences: [],
     fields: [],

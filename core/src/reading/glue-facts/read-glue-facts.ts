@@ -2,6 +2,7 @@
  * Glue facts (`*.facts.ndjson`): pieces and links given directly, one JSON object a line, as a team's own exporter
  * writes them from a binary format or an editor. Read line by line, so that a file may be of any size.
  */
+import { itemAt } from '../../helpers/at.js';
 import type { FileFacts, PieceFact, ValueFact } from '../facts.js';
 import type { Range } from '../../model/piece.js';
 import { linkLine, pieceLine, type LinkLine, type PieceLine } from './schema.js';
@@ -79,7 +80,7 @@ export function createGlueFactsReader(facts: FileFacts): GlueFactsReader {
       if (line.in === undefined) fault(`the part “${line.id}” is in nothing: “in” is missing`, length);
       return;
     }
-    facts.pieces[holder].parts.push({
+    itemAt(facts.pieces, holder).parts.push({
       rule: -1,
       type: line.type ?? line.name ?? '',
       script: line.script ? { text: line.script, range } : undefined,

@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import { GlueError } from '../../model/errors.js';
 
 /** Names that a call pattern can give to its arguments and to steps of its chain. */
@@ -75,7 +76,7 @@ export function parseCallPattern(text: string): CallPattern {
   };
   const found = /^(<[^<>\s]+>\.)?([^()<>\s]+)(?:<([^<>]*)>)?\s*(?:\(([^()]*)\))?$/.exec(text.trim());
   if (!found) return fail('write it as in code, e.g. “*.child($name)” or “bells.ring($event, ...)”.');
-  const chain = found[2].split('.');
+  const chain = itemAt(found, 2).split('.');
   const member = chain.pop()!;
   if (!LIKE.test(member) && !OPERATORS.includes(member)) fail(`“${member}” is not a name.`);
   if (/^\*+$/.test(member)) fail('the last name of the chain cannot be a wildcard alone.');
@@ -101,7 +102,7 @@ function split(list: string): string[] {
 
 function argumentOf(word: string, fail: Fail): ArgumentPattern {
   const named = /^([A-Za-z_][A-Za-z0-9_]*)\s*:\s*(.+)$/.exec(word);
-  if (named) return { key: named[1], ...argumentOf(named[2], fail) };
+  if (named) return { key: named[1], ...argumentOf(itemAt(named, 2), fail) };
   if (word === '_') return {};
   const quoted = /^(['"])(.*)\1$/.exec(word);
   return quoted ? { text: quoted[2] } : { role: roleOf(word, fail) };
@@ -114,7 +115,8 @@ function typeHead(text: string, chain: string[], fail: Fail): CallPattern['head'
 
 function headOf(chain: string[], fail: Fail): CallPattern['head'] {
   if (chain.length === 1 && chain[0] === '*') return { is: 'any receiver' };
-  if (chain.length === 1 && chain[0].startsWith('$')) return { is: 'role', role: roleOf(chain[0], fail) };
+  if (chain.length === 1 && itemAt(chain, 0).startsWith('$'))
+    return { is: 'role', role: roleOf(itemAt(chain, 0), fail) };
   const steps = chain.map((name): ChainStep => {
     if (name.startsWith('$')) return { is: 'role', role: roleOf(name, fail) };
     if (NAME.test(name)) return { is: 'exact', name };

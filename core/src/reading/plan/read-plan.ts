@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import type Joi from 'joi';
 import { GlueError, type Mistake } from '../../model/errors.js';
 import { nearest } from '../../helpers/nearest.js';
@@ -34,7 +35,7 @@ export function readPlan(text: string, knownChecks: readonly string[] = [], load
     for (const { key, message } of unfoldGraphs(value as Plan)) mistakes.push(at(key, message, root, lines));
   }
   if (mistakes.length > 0) {
-    const [first] = mistakes;
+    const first = itemAt(mistakes, 0);
     const more = mistakes.length > 1 ? ` (and ${mistakes.length - 1} more)` : '';
     throw new GlueError(
       'plan/invalid',
@@ -50,7 +51,7 @@ export function readPlan(text: string, knownChecks: readonly string[] = [], load
 /** @throws GlueError `plan/not-json` */
 function parse(text: string): TreeNode {
   const { documents, problems } = readJson(text);
-  if (problems.length === 0 && documents.length > 0) return documents[0];
+  if (problems.length === 0 && documents.length > 0) return itemAt(documents, 0);
   const lines = linesOf(text);
   const first = problems[0] ?? { message: 'the file is empty', start: 0, end: 0 };
   const line = lines.lineOf(first.start);

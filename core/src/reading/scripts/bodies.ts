@@ -2,6 +2,7 @@
  * What functions are made of, in a form in which copies are alike: each statement as a line of tokens, of which the
  * names and values can be left out. Copies are looked for on these, not on the lines of the text.
  */
+import { itemAt } from '../../helpers/at.js';
 import { BETWEEN, type BodyFact } from '../facts.js';
 import type { Lines } from '../lines.js';
 import { LANGUAGES, type Language } from '../plan/plan.js';
@@ -79,8 +80,8 @@ export function bodyOf(code: FunctionSyntax, text: string, lines: Lines, languag
           add('if', statement.test.start, statement.test.end);
           visit(statement.then);
           if (statement.otherwise.length > 0) {
-            if (statement.otherwise[0].is !== 'if')
-              add('else', statement.otherwise[0].start, statement.otherwise[0].start);
+            if (itemAt(statement.otherwise, 0).is !== 'if')
+              add('else', itemAt(statement.otherwise, 0).start, itemAt(statement.otherwise, 0).start);
             visit(statement.otherwise);
           }
           break;

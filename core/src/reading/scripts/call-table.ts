@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { ArgumentPattern, ChainStep, Role } from '../plan/call-pattern.js';
 import type { CallRule, Plan } from '../plan/plan.js';
@@ -161,10 +162,11 @@ function headNames(rule: CallRule, { receiver }: Reach, typeOf: TypeOf): Match['
   const chain = chainOf(receiver);
   if (!chain) return undefined;
   if (head.is === 'role') return chain.length > 0 ? [] : undefined;
-  const isPassedOver = chain[0] === 'this' && head.steps.length > 0 && nameOf(head.steps[0]) !== 'this';
+  const isPassedOver = chain[0] === 'this' && head.steps.length > 0 && nameOf(itemAt(head.steps, 0)) !== 'this';
   const code = isPassedOver ? chain.slice(1) : chain;
-  if (code.length !== head.steps.length || !code.every((name, at) => fitsStep(head.steps[at], name))) return undefined;
-  return head.steps.flatMap((step, at) => (step.is === 'role' ? [{ role: step.role, name: code[at] }] : []));
+  if (code.length !== head.steps.length || !code.every((name, at) => fitsStep(itemAt(head.steps, at), name)))
+    return undefined;
+  return head.steps.flatMap((step, at) => (step.is === 'role' ? [{ role: step.role, name: itemAt(code, at) }] : []));
 }
 
 function nameOf(step: ChainStep): string {

@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import { Language as Grammar, Parser, type Tree } from 'web-tree-sitter';
 import type { Language } from '../plan/plan.js';
@@ -125,7 +126,7 @@ function copyOut(tree: Tree, hasFaults: boolean, problems: ReadProblem[], commen
       if (isNamed || field !== 0) {
         const node = nodeOf(type, field);
         if (type === 'comment') comments.push(node);
-        open[open.length - 1].children.push(node);
+        itemAt(open, open.length - 1).children.push(node);
         if (cursor._ts_tree_cursor_goto_first_child_wasm(address)) {
           open.push(node);
           continue;

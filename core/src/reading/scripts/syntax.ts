@@ -2,6 +2,7 @@
  * The one syntax that every script language is brought into before facts are taken from it.
  * It keeps what links can rest on and forgets the rest. Offsets are 0-based UTF-16 units, ends exclusive.
  */
+import { itemAt } from '../../helpers/at.js';
 import type { ReadProblem } from '../tree/node.js';
 
 export interface ScriptSyntax {
@@ -173,6 +174,6 @@ export function eachInner(expression: Expression, visit: (inner: Expression) => 
 /** A text put together from parts, as templates are; parts that are one text make a plain text. */
 export function joinOf(parts: Expression[], at: { start: number; end: number }): Expression {
   if (parts.length === 0) return { is: 'text', value: '', ...at };
-  const [first] = parts;
+  const first = itemAt(parts, 0);
   return parts.length === 1 && first.is === 'text' ? { ...first, ...at } : { is: 'join', parts, ...at };
 }

@@ -1,3 +1,4 @@
+import { entryOf, itemAt } from '../../helpers/at.js';
 import { GlueError } from '../../model/errors.js';
 import {
   FUNCTIONS,
@@ -33,7 +34,7 @@ export function parseSelector(text: string): Query {
     throw new GlueError('selector/invalid', `“${text}”, character ${at + 1}: expected ${expected}, ${found}.`);
   };
   const blank = (): void => {
-    while (at < text.length && ' \t\n\r'.includes(text[at])) at++;
+    while (at < text.length && ' \t\n\r'.includes(itemAt(text, at))) at++;
   };
   const eat = (token: string): boolean => {
     if (!text.startsWith(token, at)) return false;
@@ -71,7 +72,11 @@ export function parseSelector(text: string): Query {
     if (eat('*')) return { is: 'wildcard' };
     if (!NAME_FIRST.test(text[at] ?? '')) fail('a name or “*”');
     const start = at;
-    while (at < text.length && (NAME_FIRST.test(text[at]) || (text[at] >= '0' && text[at] <= '9'))) at++;
+    while (
+      at < text.length &&
+      (NAME_FIRST.test(itemAt(text, at)) || (itemAt(text, at) >= '0' && itemAt(text, at) <= '9'))
+    )
+      at++;
     return { is: 'name', name: text.slice(start, at) };
   };
 
@@ -128,7 +133,7 @@ export function parseSelector(text: string): Query {
   };
 
   const quoted = (): string => {
-    const mark = text[at++];
+    const mark = itemAt(text, at++);
     let value = '';
     while (at < text.length && text[at] !== mark) {
       if (text.charCodeAt(at) < 0x20) fail('no control characters in quotes');
@@ -141,14 +146,14 @@ export function parseSelector(text: string): Query {
 
   const escaped = (mark: string): string => {
     at++;
-    const letter = text[at];
+    const letter = itemAt(text, at);
     if (letter === mark) {
       at++;
       return mark;
     }
     if (letter in ESCAPES) {
       at++;
-      return ESCAPES[letter];
+      return entryOf(ESCAPES, letter);
     }
     if (letter !== 'u') fail('a known escape');
     const unit = hex();
@@ -178,7 +183,7 @@ export function parseSelector(text: string): Query {
       blank();
       if (!eat(token)) {
         at = before;
-        return tests.length === 1 ? tests[0] : { is, tests };
+        return tests.length === 1 ? itemAt(tests, 0) : { is, tests };
       }
       blank();
       tests.push(next());

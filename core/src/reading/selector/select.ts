@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import { member, type TreeNode } from '../tree/node.js';
 import { parseSelector } from './parse.js';
 import type { Call, Operand, Query, Selector, Test } from './syntax.js';
@@ -39,7 +40,7 @@ function compileQuery(query: Query): Visit {
     const apply: Visit = (current, root, found) => {
       for (const select of selectors) select(current, root, found);
     };
-    const [only] = segment.selectors;
+    const only = itemAt(segment.selectors, 0);
     const step: Visit = !segment.descendant
       ? apply
       : segment.selectors.length === 1 && only.is === 'name'
@@ -55,7 +56,7 @@ function eachWithin(top: TreeNode, visit: (node: TreeNode) => void): void {
   const open = [top];
   for (let node = open.pop(); node; node = open.pop()) {
     visit(node);
-    for (let at = node.children.length - 1; at >= 0; at--) open.push(node.children[at]);
+    for (let at = node.children.length - 1; at >= 0; at--) open.push(itemAt(node.children, at));
   }
 }
 
@@ -66,7 +67,7 @@ function eachNamed(top: TreeNode, name: string, visit: (node: TreeNode) => void)
     const { children } = node;
     let found: TreeNode | undefined;
     for (let at = children.length - 1; at >= 0; at--) {
-      const child = children[at];
+      const child = itemAt(children, at);
       if (child.children.length > 0) open.push(child);
       if (!found && node.kind === 'object' && child.key === name) visit((found = child));
     }
@@ -91,7 +92,7 @@ function compileOne(selector: Selector): Visit {
     case 'slice':
       return (current, _root, found) => {
         if (current.kind !== 'list') return;
-        for (const at of sliced(current.children.length, selector)) found(current.children[at]);
+        for (const at of sliced(current.children.length, selector)) found(itemAt(current.children, at));
       };
     case 'filter': {
       const decide = compileTest(selector.test);
@@ -167,15 +168,16 @@ function valueOf(node: TreeNode | undefined): Value {
 }
 
 function compileCall(call: Call): Evaluate {
-  const [first, second] = call.arguments;
+  // How many arguments each function takes was looked at when the selector was read.
+  const argument = (at: number): Operand => itemAt(call.arguments, at);
   switch (call.name) {
     case 'length': {
-      const value = compileOperand(first);
+      const value = compileOperand(argument(0));
       return (current, root) => lengthOf(value(current, root));
     }
     case 'count':
     case 'value': {
-      const visit = compileQuery((first as { query: Query }).query);
+      const visit = compileQuery((argument(0) as { query: Query }).query);
       if (call.name === 'count') return (current, root) => nodesOf(visit, current, root).length;
       return (current, root) => {
         const nodes = nodesOf(visit, current, root);
@@ -184,8 +186,8 @@ function compileCall(call: Call): Evaluate {
     }
     case 'match':
     case 'search': {
-      const value = compileOperand(first);
-      const pattern = compileOperand(second);
+      const value = compileOperand(argument(0));
+      const pattern = compileOperand(argument(1));
       return (current, root) => {
         const text = value(current, root);
         const wanted = pattern(current, root);
@@ -250,7 +252,7 @@ function lessText(left: string, right: string): boolean {
   const a = [...left];
   const b = [...right];
   for (let at = 0; at < Math.min(a.length, b.length); at++) {
-    if (a[at] !== b[at]) return a[at].codePointAt(0)! < b[at].codePointAt(0)!;
+    if (a[at] !== b[at]) return itemAt(a, at).codePointAt(0)! < itemAt(b, at).codePointAt(0)!;
   }
   return a.length < b.length;
 }

@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 /** The parts a JSONPath query is made of (RFC 9535, section 2). */
 
 export interface Query {
@@ -57,6 +58,6 @@ export function isSingular(query: Query): boolean {
     (segment) =>
       !segment.descendant &&
       segment.selectors.length === 1 &&
-      (segment.selectors[0].is === 'name' || segment.selectors[0].is === 'index'),
+      (itemAt(segment.selectors, 0).is === 'name' || itemAt(segment.selectors, 0).is === 'index'),
   );
 }

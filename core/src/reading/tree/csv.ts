@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import { adopt, branch, leaf, type ReadProblem, type Tree } from './node.js';
 
 interface Cell {
@@ -13,24 +14,24 @@ interface Cell {
 export function readCsv(text: string): Tree {
   const problems: ReadProblem[] = [];
   const rows = rowsOf(text, separatorOf(text), problems);
-  const [head, ...body] = rows;
+  const [head = [], ...body] = rows;
   const list = branch('list', 0, text.length);
   for (const row of body) {
-    if (row.length === 1 && !row[0].value) continue;
-    const object = branch('object', row[0].start, row[row.length - 1].end);
+    if (row.length === 1 && !itemAt(row, 0).value) continue;
+    const object = branch('object', itemAt(row, 0).start, itemAt(row, row.length - 1).end);
     row.forEach((cell, at) => {
       const column = head[at];
       adopt(object, leaf('text', cell.value, cell.start, cell.end), column?.value ?? `column ${at + 1}`);
     });
     if (row.length > head.length)
-      problems.push({ message: 'more cells than columns are named', start: row[0].start, end: object.end });
+      problems.push({ message: 'more cells than columns are named', start: itemAt(row, 0).start, end: object.end });
     adopt(list, object);
   }
-  return { documents: head ? [list] : [], problems };
+  return { documents: rows.length > 0 ? [list] : [], problems };
 }
 
 function separatorOf(text: string): string {
-  const [first] = text.split(/[\r\n]/, 1);
+  const first = itemAt(text.split(/[\r\n]/, 1), 0);
   const count = (mark: string): number => first.split(mark).length;
   return [',', ';', '\t'].reduce((best, mark) => (count(mark) > count(best) ? mark : best));
 }
@@ -68,7 +69,7 @@ function quotedCell(text: string, start: number, problems: ReadProblem[]): { cel
   const value = text.slice(start + 1, Math.min(end, text.length)).replace(/""/g, '"');
   let next = Math.min(end + 1, text.length);
   const after = next;
-  while (next < text.length && !',;\t\r\n'.includes(text[next])) next++;
+  while (next < text.length && !',;\t\r\n'.includes(itemAt(text, next))) next++;
   if (next > after) problems.push({ message: 'text after a closing quote', start: after, end: next });
   return { cell: { value, start: Math.min(start + 1, text.length), end: Math.min(end, text.length) }, next };
 }

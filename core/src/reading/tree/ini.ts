@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import { adopt, branch, leaf, member, type ReadProblem, type Tree, type TreeNode } from './node.js';
 
 /**
@@ -14,7 +15,7 @@ export function readIni(text: string): Tree {
     if (!trimmed || trimmed.startsWith(';') || trimmed.startsWith('#')) continue;
     const from = start + line.indexOf(trimmed);
     const head = /^\[([^\]]*)\]/.exec(trimmed);
-    if (head) section = sectionNamed(root, head[1].trim(), from, from + head[0].length);
+    if (head) section = sectionNamed(root, itemAt(head, 1).trim(), from, from + head[0].length);
     else if (!addPair(section, trimmed, from)) {
       problems.push({ message: 'neither a section nor a key with a value', start: from, end: from + trimmed.length });
     }
@@ -33,9 +34,9 @@ function sectionNamed(root: TreeNode, name: string, start: number, end: number):
 function addPair(section: TreeNode, line: string, from: number): boolean {
   const found = /^([^=:]+?)\s*[=:]\s*(.*)$/.exec(line);
   if (!found) return false;
-  const [, key, written] = found;
+  const [, key = '', written = ''] = found;
   const quoted = /^(["'])(.*)\1$/.exec(written);
-  const value = quoted ? quoted[2] : written;
+  const value = quoted ? itemAt(quoted, 2) : written;
   const start = from + line.length - written.length + (quoted ? 1 : 0);
   adopt(section, leaf('text', value, start, start + value.length), key, from, from + key.length);
   section.end = Math.max(section.end, start + value.length);

@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 /**
  * The one tree shape that every structured format is read into.
  *
@@ -86,7 +87,7 @@ export function adopt(parent: TreeNode, child: TreeNode, key = '', keyStart = -1
 export function member(parent: TreeNode, name: string): TreeNode | undefined {
   if (parent.kind !== 'object') return undefined;
   for (let at = parent.children.length - 1; at >= 0; at--) {
-    if (parent.children[at].key === name) return parent.children[at];
+    if (itemAt(parent.children, at).key === name) return parent.children[at];
   }
   return undefined;
 }

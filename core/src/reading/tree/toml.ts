@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import { ParseError, parseTOML, type AST } from 'toml-eslint-parser';
 import { adopt, branch, leaf, member, type Tree, type TreeNode } from './node.js';
 
@@ -45,7 +46,7 @@ function tableAt(root: TreeNode, table: AST.TOMLTable): TreeNode {
       return;
     }
     if (!next) adopt(at, (next = branch('object', table.range[0], table.range[1])), nameOf(key), ...key.range);
-    at = next.kind === 'list' && next.children.length > 0 ? next.children[next.children.length - 1] : next;
+    at = next.kind === 'list' && next.children.length > 0 ? itemAt(next.children, next.children.length - 1) : next;
     at.end = Math.max(at.end, table.range[1]);
   });
   return at;
@@ -59,7 +60,7 @@ function addPair(parent: TreeNode, pair: AST.TOMLKeyValue): void {
     if (!next) adopt(at, (next = branch('object', pair.range[0], pair.range[1])), nameOf(key), ...key.range);
     at = next;
   }
-  const last = keys[keys.length - 1];
+  const last = itemAt(keys, keys.length - 1);
   adopt(at, valueOf(pair.value), nameOf(last), ...last.range);
 }
 

@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import { SaxesParser } from 'saxes';
 import { adopt, branch, leaf, member, type ReadProblem, type Tree, type TreeNode } from './node.js';
 
@@ -85,7 +86,7 @@ function valueBefore(text: string, at: number, value: string): { start: number; 
 /** Where an attribute's name stands in front of its value: an equals sign and white space apart, or -1. */
 function nameBefore(text: string, value: number, name: string): [number, number] {
   let end = value - 1;
-  while (end > 0 && /[\s=]/.test(text[end - 1])) end--;
+  while (end > 0 && /[\s=]/.test(itemAt(text, end - 1))) end--;
   return end >= name.length && text.startsWith(name, end - name.length) ? [end - name.length, end] : [-1, -1];
 }
 
@@ -97,7 +98,7 @@ function withoutSpace(text: string, start: number, end: number): [number, number
 }
 
 function topOf(open: readonly TreeNode[]): TreeNode {
-  return open[open.length - 1];
+  return itemAt(open, open.length - 1);
 }
 
 /** The list of elements of one tag; an attribute that has the tag's name makes room. */

@@ -1,3 +1,4 @@
+import { itemAt } from '../../helpers/at.js';
 import {
   isAlias,
   isMap,
@@ -40,7 +41,7 @@ export function readYaml(text: string): Tree {
 function firstSentence(message: string): string {
   // The parser tells of running out of stack as of any other fault.
   if (/call stack/.test(message)) return 'nested too deeply to be read';
-  return message.split('\n')[0].replace(/ at line \d+, column \d+:?$/, '');
+  return itemAt(message.split('\n'), 0).replace(/ at line \d+, column \d+:?$/, '');
 }
 
 /** Turns the parser's nodes into ours. */

@@ -1,4 +1,5 @@
 /** What the expressions of C# mean. */
+import { itemAt } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { alike, inner, type ExpressionTable } from '../reader.js';
 import { joinOf, type Argument, type Expression } from '../syntax.js';
@@ -95,18 +96,18 @@ export const EXPRESSIONS: ExpressionTable<CSharpReader> = {
   ...alike(['is_pattern_expression', 'is_expression'], (reader, node, at) => ({
     is: 'test',
     operator: 'is',
-    operands: [reader.expression(node.children[0])],
+    operands: [reader.expression(itemAt(node.children, 0))],
     ...at,
   })),
   prefix_unary_expression: (reader, node, at) => ({
     is: 'test',
-    operator: reader.write(node)[0],
+    operator: itemAt(reader.write(node), 0),
     operands: node.children.filter(isCode).map(reader.expression),
     ...at,
   }),
   ...alike(['parenthesized_expression', 'await_expression', 'postfix_unary_expression'], (reader, node, at) =>
     node.children.length === 1
-      ? reader.expression(node.children[0])
+      ? reader.expression(itemAt(node.children, 0))
       : { is: 'other', inner: node.children.filter(isCode).map(reader.expression), ...at },
   ),
   as_expression: (reader, node) => inner(reader, node, 'left'),
@@ -131,7 +132,7 @@ function isTypeOfFile(reader: CSharpReader, name: string): boolean {
 }
 
 function plainName(reader: CSharpReader, node: RawNode): string {
-  return reader.write(node.type === 'generic_name' ? node.children[0] : node);
+  return reader.write(node.type === 'generic_name' ? itemAt(node.children, 0) : node);
 }
 
 function callOf(reader: CSharpReader, node: RawNode, field: string): Expression {

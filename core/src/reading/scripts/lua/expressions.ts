@@ -1,4 +1,5 @@
 /** What the expressions of Lua mean. */
+import { itemAt } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { alike, inner, type ExpressionTable } from '../reader.js';
 import type { Argument, Expression } from '../syntax.js';
@@ -43,12 +44,12 @@ export const EXPRESSIONS: ExpressionTable<LuaReader> = {
   binary_expression: (reader, node) => binary(reader, node, inner(reader, node, 'left'), inner(reader, node, 'right')),
   unary_expression: (reader, node, at) => ({
     is: 'test',
-    operator: reader.write(node).startsWith('not') ? '!' : reader.write(node)[0],
+    operator: reader.write(node).startsWith('not') ? '!' : itemAt(reader.write(node), 0),
     operands: [inner(reader, node, 'operand')],
     ...at,
   }),
   parenthesized_expression: (reader, node, at) =>
-    node.children.length === 1 ? reader.expression(node.children[0]) : { is: 'other', inner: [], ...at },
+    node.children.length === 1 ? reader.expression(itemAt(node.children, 0)) : { is: 'other', inner: [], ...at },
 };
 
 /** `Vessel.begin(self)` calls the parent's function, as `super` does elsewhere. */

@@ -1,4 +1,5 @@
 /** Types, functions and imports of Python. */
+import { itemAt } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import type { FieldSyntax, FunctionSyntax, ImportSyntax, ParameterSyntax, TypeSyntax } from '../syntax.js';
 import type { PythonReader } from './nodes.js';
@@ -107,7 +108,7 @@ export function functionOf(
   const name = childOf(node, 'name');
   const parameters = (childOf(node, 'parameters')?.children ?? []).flatMap((one) => parameterOf(reader, one));
   const body = childOf(node, 'body');
-  if (isMethod && parameters.length > 0) reader.selves.push(parameters[0].name);
+  if (isMethod && parameters.length > 0) reader.selves.push(itemAt(parameters, 0).name);
   const code = !body
     ? []
     : node.type === 'lambda'
@@ -131,7 +132,7 @@ function parameterOf(reader: PythonReader, node: RawNode): ParameterSyntax[] {
       return [{ name: reader.write(node), type: '', optional: false }];
     case 'typed_parameter': {
       const type = childOf(node, 'type');
-      return [{ name: reader.write(node.children[0]), type: type ? reader.write(type) : '', optional: false }];
+      return [{ name: reader.write(itemAt(node.children, 0)), type: type ? reader.write(type) : '', optional: false }];
     }
     case 'default_parameter':
     case 'typed_default_parameter': {

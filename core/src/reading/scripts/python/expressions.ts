@@ -1,4 +1,5 @@
 /** What the expressions of Python mean. */
+import { itemAt } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { alike, inner, type ExpressionTable } from '../reader.js';
 import { joinOf, type Argument, type Expression } from '../syntax.js';
@@ -74,7 +75,7 @@ export const EXPRESSIONS: ExpressionTable<PythonReader> = {
   }),
   conditional_expression: (reader, node, at) => {
     const [then, test, otherwise] = all(reader, node);
-    return { is: 'choice', test, options: [then, otherwise].filter(Boolean), ...at };
+    return { is: 'choice', test, options: [then, otherwise].filter((option) => option !== undefined), ...at };
   },
   binary_operator: (reader, node, at) => {
     const operator = operatorOf(reader, node);
@@ -100,7 +101,9 @@ export const EXPRESSIONS: ExpressionTable<PythonReader> = {
     ...at,
   }),
   ...alike(['parenthesized_expression', 'await'], (reader, node, at) =>
-    node.children.length === 1 ? reader.expression(node.children[0]) : { is: 'other', inner: all(reader, node), ...at },
+    node.children.length === 1
+      ? reader.expression(itemAt(node.children, 0))
+      : { is: 'other', inner: all(reader, node), ...at },
   ),
 };
 
