@@ -74,7 +74,7 @@ function byFamily(findings: Finding[]): Readiness['byFamily'] {
 /** How often each value from 0 up stands in a column. */
 function counts(column: Int32Array, values: number): number[] {
   const found = new Array<number>(values).fill(0);
-  for (let at = 0; at < column.length; at++) found[cellAt(column, at)] = itemAt(found, cellAt(column, at)) + 1;
+  for (const value of column) found[value] = (found[value] ?? 0) + 1;
   return found;
 }
 

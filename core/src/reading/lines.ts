@@ -1,4 +1,3 @@
-import { itemAt } from '../helpers/at.js';
 import type { Range } from '../model/piece.js';
 
 /** Turns offsets of one text into lines and columns (both 1-based). */
@@ -18,12 +17,12 @@ export function linesOf(text: string): Lines {
     let high = starts.length - 1;
     while (low < high) {
       const middle = (low + high + 1) >> 1;
-      if (itemAt(starts, middle) <= offset) low = middle;
+      if ((starts[middle] ?? 0) <= offset) low = middle;
       else high = middle - 1;
     }
     return low;
   };
-  const columnOf = (offset: number): number => offset - itemAt(starts, lineIndex(offset)) + 1;
+  const columnOf = (offset: number): number => offset - (starts[lineIndex(offset)] ?? 0) + 1;
   return {
     lineOf: (offset) => lineIndex(offset) + 1,
     columnOf,
@@ -33,9 +32,9 @@ export function linesOf(text: string): Lines {
       const last = end <= start ? first : lineIndex(end);
       return {
         line: first + 1,
-        column: start - itemAt(starts, first) + 1,
+        column: start - (starts[first] ?? 0) + 1,
         endLine: last + 1,
-        endColumn: Math.max(start, end) - itemAt(starts, last) + 1,
+        endColumn: Math.max(start, end) - (starts[last] ?? 0) + 1,
       };
     },
   };

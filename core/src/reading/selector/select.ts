@@ -56,7 +56,10 @@ function eachWithin(top: TreeNode, visit: (node: TreeNode) => void): void {
   const open = [top];
   for (let node = open.pop(); node; node = open.pop()) {
     visit(node);
-    for (let at = node.children.length - 1; at >= 0; at--) open.push(itemAt(node.children, at));
+    for (let at = node.children.length - 1; at >= 0; at--) {
+      const child = node.children[at];
+      if (child) open.push(child);
+    }
   }
 }
 
@@ -67,7 +70,8 @@ function eachNamed(top: TreeNode, name: string, visit: (node: TreeNode) => void)
     const { children } = node;
     let found: TreeNode | undefined;
     for (let at = children.length - 1; at >= 0; at--) {
-      const child = itemAt(children, at);
+      const child = children[at];
+      if (!child) continue;
       if (child.children.length > 0) open.push(child);
       if (!found && node.kind === 'object' && child.key === name) visit((found = child));
     }

@@ -1,4 +1,3 @@
-import { itemAt } from '../../helpers/at.js';
 /**
  * The one tree shape that every structured format is read into.
  *
@@ -87,7 +86,8 @@ export function adopt(parent: TreeNode, child: TreeNode, key = '', keyStart = -1
 export function member(parent: TreeNode, name: string): TreeNode | undefined {
   if (parent.kind !== 'object') return undefined;
   for (let at = parent.children.length - 1; at >= 0; at--) {
-    if (itemAt(parent.children, at).key === name) return parent.children[at];
+    const child = parent.children[at];
+    if (child?.key === name) return child;
   }
   return undefined;
 }
