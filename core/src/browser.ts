@@ -2,6 +2,7 @@
 export { pointAt, type Pointed } from './pointing/point.js';
 export { previewFile, type Mark, type Preview } from './pointing/preview.js';
 export { formatPlan, say, SAYINGS, type Saying } from './pointing/sayings.js';
+export { itemAt, must } from './helpers/at.js';
 export { folded } from './helpers/folded.js';
 export { GRIPS, MOMENTS, SCOPES, SIDES, VERBS } from './model/link.js';
 export { toPatch } from './repairs/patch.js';

@@ -5,7 +5,7 @@ export * from './model/finding.js';
 export * from './model/graph.js';
 export * from './model/link.js';
 export * from './model/piece.js';
-export { cellAt, entryOf, itemAt, knownIn } from './helpers/at.js';
+export { cellAt, entryOf, itemAt, knownIn, must } from './helpers/at.js';
 export * from './helpers/folded.js';
 export * from './helpers/nearest.js';
 export { PLAN_FILE, LANGUAGES, type FileRule, type Language, type Plan, type ScriptRule } from './reading/plan/plan.js';

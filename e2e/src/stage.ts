@@ -20,7 +20,12 @@ export interface Stage {
   close(): Promise<void>;
 }
 
-export async function openStage({ withSample = true, colorScheme = 'light' as 'light' | 'dark' } = {}): Promise<Stage> {
+interface StageOptions {
+  withSample?: boolean;
+  colorScheme?: 'light' | 'dark';
+}
+
+export async function openStage({ withSample = true, colorScheme = 'light' }: StageOptions = {}): Promise<Stage> {
   const base = mkdtempSync(join(tmpdir(), 'glue-e2e-'));
   const sample = join(base, 'sluicekeeper');
   cpSync(join(ROOT, 'samples/sluicekeeper'), sample, { recursive: true });

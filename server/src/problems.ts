@@ -44,5 +44,6 @@ function asGlueError(error: Error & { statusCode?: number }): GlueError {
 
 /** Validates what came from outside. @throws Joi.ValidationError, answered as `request/invalid` */
 export function valid<T>(schema: Joi.ObjectSchema<T>, value: unknown): T {
-  return Joi.attempt(value ?? {}, schema, { abortEarly: false, convert: true }) as T;
+  const checked: unknown = Joi.attempt(value ?? {}, schema, { abortEarly: false, convert: true });
+  return checked as T;
 }

@@ -56,7 +56,7 @@ describe('the server', () => {
     const response = await app.inject({ method, url, payload, headers: { host: '127.0.0.1:4860' } });
     return {
       status: response.statusCode,
-      body: response.body ? (response.json() as T) : (undefined as T),
+      body: response.body ? response.json<T>() : (undefined as T),
       type: String(response.headers['content-type']),
     };
   }

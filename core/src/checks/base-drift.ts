@@ -1,4 +1,4 @@
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must, knownIn } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { sentence, type Repair } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
@@ -97,7 +97,7 @@ function savedOn(part: WorldPart): Saved[] {
   const last = new Map<string, ValueOnPart[]>();
   for (const one of part.values) last.set(one.value.name, [...(last.get(one.value.name) ?? []), one]);
   return [...last].flatMap(([name, levels]) => {
-    const [own, base] = [levels.at(-1)!, levels.at(-2)];
+    const [own, base] = [must(levels.at(-1)), levels.at(-2)];
     const isText = base !== undefined && own.value.text !== undefined && base.value.text !== undefined;
     return isText && own.source !== base.source ? [{ part, name, own, base }] : [];
   });
@@ -122,7 +122,7 @@ function draftOf(
       {
         ...common,
         sentence: [
-          ...sentence`${{ name: nameOf(graph, first.part.object), piece: first.part.piece }} saves ${name} = ${first.own.value.text!} for ${typeName}, which `,
+          ...sentence`${{ name: nameOf(graph, first.part.object), piece: first.part.piece }} saves ${name} = ${must(first.own.value.text)} for ${typeName}, which `,
           { name: prefab.name, piece: origin },
           ' says anyway',
           repeats.length > 1 ? ` (and ${repeats.length - 1} more)` : '',
@@ -144,7 +144,7 @@ function draftOf(
       },
     ];
   }
-  const all = copies.get(origin)!;
+  const all = knownIn(copies, origin);
   const former = isAsked.has(base.source) ? formerOf(linked, base, saved) : undefined;
   if (former) {
     const saving = new Set(saved.map((one) => one.part));
@@ -166,7 +166,7 @@ function draftOf(
           severity: 'warning',
           sentence: [
             { name: prefab.name, piece: origin },
-            ...sentence` was changed ${dated(former.by)} and says ${name} = ${base.value.text!} now, but ${former.on.length} of its ${all.length} instances save the ${former.text} of before: only `,
+            ...sentence` was changed ${dated(former.by)} and says ${name} = ${must(base.value.text)} now, but ${former.on.length} of its ${all.length} instances save the ${former.text} of before: only `,
             { name: nameOf(graph, itemAt(following, 0).object), piece: itemAt(following, 0).piece },
             ' follows it',
           ],
@@ -177,7 +177,7 @@ function draftOf(
           repairs: [
             {
               title: `Save it on ${nameOf(graph, itemAt(following, 0).object)} alone`,
-              words: `If the change was meant for that one: write ${former.text} back into the prefab, save ${base.value.text!} on ${nameOf(graph, itemAt(following, 0).object)}, and take the saved ${former.text} out of the others.`,
+              words: `If the change was meant for that one: write ${former.text} back into the prefab, save ${must(base.value.text)} on ${nameOf(graph, itemAt(following, 0).object)}, and take the saved ${former.text} out of the others.`,
             },
           ],
         },
@@ -192,7 +192,7 @@ function draftOf(
           former.on.length > 1 ? ' save ' : ' saves ',
           ...sentence`${name} = ${former.text} for ${typeName}, what `,
           { name: prefab.name, piece: origin },
-          ` said until it was changed ${dated(former.by)}; its ${base.value.text!} of today does not reach ${former.on.length > 1 ? 'them' : 'it'}`,
+          ` said until it was changed ${dated(former.by)}; its ${must(base.value.text)} of today does not reach ${former.on.length > 1 ? 'them' : 'it'}`,
         ],
         sure,
         pieces: [first.part.piece, origin],
@@ -207,7 +207,7 @@ function draftOf(
   return [
     {
       ...common,
-      sentence: sentence`All ${saved.length} instances of ${{ name: prefab.name, piece: origin }} save ${name} = ${own.value.text!}, so its own ${base.value.text!} is in force nowhere`,
+      sentence: sentence`All ${saved.length} instances of ${{ name: prefab.name, piece: origin }} save ${name} = ${must(own.value.text)}, so its own ${must(base.value.text)} is in force nowhere`,
       sure: 'All instances were unfolded, and every one saves the same value.',
       pieces: [origin, part.piece],
       evidence: [
@@ -261,9 +261,9 @@ function ofCode(linked: Linked): Draft[] {
           own?.value.text !== undefined &&
           former.has(own.value.text) &&
           own.value.text !== unquoted(field.default) &&
-          !places.has(key!)
+          !places.has(must(key))
         )
-          places.set(key!, { part, own });
+          places.set(must(key), { part, own });
       }
       return places.size > 0 ? [codeDraft(linked, type, field, [...places.values()], former)] : [];
     });
@@ -279,7 +279,7 @@ function codeDraft(
 ): Draft {
   const { graph, world } = linked;
   const { part, own } = itemAt(saved, 0);
-  const { text, by } = former.get(own.value.text!)!;
+  const { text, by } = knownIn(former, must(own.value.text));
   const alike = saved.filter((one) => one.own.value.text === own.value.text);
   const many = alike.length > 1;
   return {
@@ -287,8 +287,8 @@ function codeDraft(
       { name: nameOf(graph, part.object), piece: part.piece },
       ...(many ? [` and ${alike.length - 1} more`] : []),
       many ? ' save ' : ' saves ',
-      ...sentence`${field.name} = ${own.value.text!}, what the code of ${{ name: type.name, piece: type.piece }} said until it was changed`,
-      ` ${dated(by)}; its ${field.default!} of today does not reach ${many ? 'them' : 'it'}`,
+      ...sentence`${field.name} = ${must(own.value.text)}, what the code of ${{ name: type.name, piece: type.piece }} said until it was changed`,
+      ` ${dated(by)}; its ${must(field.default)} of today does not reach ${many ? 'them' : 'it'}`,
     ],
     sure: 'The version history has the former default, and what is saved is the same.',
     pieces: [part.piece, type.piece],

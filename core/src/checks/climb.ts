@@ -1,3 +1,4 @@
+import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { nameOf } from '../model/graph.js';
@@ -15,7 +16,7 @@ export const climb: Check = {
     const climbs = lookUps.filter(({ ups, down, foundCount }) => (ups >= 2 || (ups >= 1 && down)) && foundCount > 0);
     return grouped(climbs, ({ file, climbAt }) => `${file} ${climbAt?.line}:${climbAt?.column}`).map((from) => {
       const [lookUp] = from;
-      const { part, object } = lookUp.firstFound!;
+      const { part, object } = must(lookUp.firstFound);
       const more = lookUp.foundCount > 1 ? [` and ${lookUp.foundCount - 1} more`] : [];
       return {
         sentence: [

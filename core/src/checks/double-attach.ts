@@ -1,4 +1,4 @@
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
@@ -19,17 +19,17 @@ export const doubleAttach: Check = {
     grouped(doubles(linked), ({ origin, type }) => `${origin} ${type}`).map(([{ parts, child }, ...more]) => {
       const { graph } = linked;
       const part = itemAt(parts, 0);
-      const name = part.type!.name;
+      const name = must(part.type).name;
       return {
         sentence: [
           { name: titleOf(graph, part.object), piece: part.object },
           ...(child === undefined
-            ? sentence` runs ${{ name, piece: part.type!.piece }} ${parts.length === 2 ? 'twice' : `${parts.length} times`}`
-            : sentence` and ${{ name: titleOf(graph, child), piece: child }} inside it both run ${{ name, piece: part.type!.piece }}, which listens to events`),
+            ? sentence` runs ${{ name, piece: must(part.type).piece }} ${parts.length === 2 ? 'twice' : `${parts.length} times`}`
+            : sentence` and ${{ name: titleOf(graph, child), piece: child }} inside it both run ${{ name, piece: must(part.type).piece }}, which listens to events`),
           more.length > 0 ? ` (and ${more.length} more)` : '',
         ].filter((run) => run !== ''),
         sure: 'The parts of the object were counted, those of its prefab among them.',
-        pieces: [part.object, part.type!.piece],
+        pieces: [part.object, must(part.type).piece],
         evidence: parts.slice(0, 4).flatMap(({ piece }) => placeOf(graph, piece, `runs ${name}`)),
         walk: [],
         places: more.length + 1,

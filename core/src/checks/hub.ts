@@ -1,4 +1,4 @@
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { PIECE_KINDS, type Range } from '../model/piece.js';
@@ -42,7 +42,7 @@ type Reaches = Map<number, Reach>;
 function draftOf({ graph, world }: Linked, object: number, from: Reaches): Draft {
   const rank = ranksOf(world);
   const files = [...from.keys()].sort((a, b) => cellAt(rank, a) - cellAt(rank, b));
-  const first = files.slice(0, MOST_SHOWN).map((file) => ({ file: itemAt(graph.texts, file), ...from.get(file)! }));
+  const first = files.slice(0, MOST_SHOWN).map((file) => ({ file: itemAt(graph.texts, file), ...knownIn(from, file) }));
   return {
     sentence: [
       titled(graph, object),

@@ -1,4 +1,4 @@
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, nameOf, type Graph } from '../model/graph.js';
@@ -108,7 +108,7 @@ function placeOfLink(
 
 /** The call that lets go, as the plan writes it, and where it belongs. */
 function recipe({ calls, scripts }: Linked['plan'], language: Language): string {
-  const call = calls.find(({ means }) => means === 'let go')!.call;
+  const call = must(calls.find(({ means }) => means === 'let go')).call;
   const leave = Object.values(scripts).find((rule) => rule.language === language)?.moments.leave[0];
   return leave ? `\`${call}\` in \`${leave}\`` : `\`${call}\``;
 }

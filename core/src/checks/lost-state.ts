@@ -1,4 +1,4 @@
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS, type Moment } from '../model/link.js';
@@ -44,7 +44,7 @@ export const lostState: Check = {
           evidence: [
             { file: set.file, range: set.range, shows: 'where it is set' },
             { file: reader.file, range: reader.range, shows: 'who relies on it' },
-            ...comeBack.get(scene)!.slice(0, 2),
+            ...knownIn(comeBack, scene).slice(0, 2),
           ],
           walk: [],
           places: lost.length,

@@ -1,4 +1,4 @@
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf } from '../model/graph.js';
 import { typeOfPiece } from '../linking/flow.js';
@@ -34,7 +34,7 @@ function picked(linked: Linked): Draft[] {
       {
         sentence: [
           { name: type.name, piece: part.piece },
-          ...sentence` picks child number ${index.number} of ${{ name: nameOf(graph, object), piece: object }}, which has ${world.trees.children.get(object)!.length}`,
+          ...sentence` picks child number ${index.number} of ${{ name: nameOf(graph, object), piece: object }}, which has ${knownIn(world.trees.children, object).length}`,
           among.length > 1 ? ` (and on ${among.length - 1} more)` : '',
         ].filter((run) => run !== ''),
         sure: 'The number is written in the code, and the children were counted.',

@@ -1,4 +1,4 @@
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { kindOf } from '../model/graph.js';
 import { handlersOf } from '../linking/flow.js';
@@ -32,7 +32,7 @@ export const payloadMismatch: Check = {
             return [
               {
                 sentence: [
-                  ...sentence`${{ name: event.name, piece: event.piece }} is sent with ${words(sender.payload!)} by `,
+                  ...sentence`${{ name: event.name, piece: event.piece }} is sent with ${words(must(sender.payload))} by `,
                   named(graph, sender.piece),
                   ...(wrong.length > 1 ? [` and ${wrong.length - 1} more`] : []),
                   ...sentence`; ${{ name: `${type.name}.${fact.name}()`, piece: type.piece }} takes ${words(fact.parameters.length)}`,
@@ -51,7 +51,7 @@ export const payloadMismatch: Check = {
                 repairs: [
                   {
                     title: 'Let both ends agree',
-                    words: `Send ${words(fact.needs)}, or let the handler take ${words(sender.payload!)}; a default at the handler lets the rest be left out.`,
+                    words: `Send ${words(fact.needs)}, or let the handler take ${words(must(sender.payload))}; a default at the handler lets the rest be left out.`,
                   },
                 ],
                 sameBy: [event.name, type.name, fact.name],

@@ -1,4 +1,4 @@
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { nameOf } from '../model/graph.js';
 import type { LookUp } from '../linking/linked.js';
 import type { WorldType } from '../linking/world/world.js';
@@ -42,7 +42,7 @@ export const reachUp: Check = {
           note(type, on, how === 'writes' ? `sets ${member}` : `calls ${member}()`, range);
     for (const { type, operation, rule } of operationsThat(world, 'destroy', 'switch', 'move', 'travel')) {
       const on = operation.arguments.object ?? operation.receiver;
-      if (on.is === 'operation' || on.is === 'field') note(type, on, DOES[rule.means]!, operation.range);
+      if (on.is === 'operation' || on.is === 'field') note(type, on, must(DOES[rule.means]), operation.range);
     }
     return [...drives].map(([type, found]) => {
       const { file } = itemAt(world.facts, type.source);
@@ -54,11 +54,11 @@ export const reachUp: Check = {
         sentence: [
           { name: type.name, piece: type.piece },
           ` drives what stands ${steps(ups)} above it${down ? ' and down again' : ''}, on `,
-          { name: nameOf(graph, firstFound!.object), piece: firstFound!.object },
+          { name: nameOf(graph, must(firstFound).object), piece: must(firstFound).object },
           `: it ${does.slice(0, 3).join(', ')}${does.length > 3 ? ` and ${does.length - 3} more` : ''}`,
         ],
         sure: 'The steps were walked in the tree, and what is done there is written in the code.',
-        pieces: [type.piece, firstFound!.part],
+        pieces: [type.piece, must(firstFound).part],
         evidence: found.slice(0, 5).map(({ range, does: what }) => ({ file, range, shows: `it ${what}` })),
         walk: [],
         places: found.length,

@@ -1,4 +1,4 @@
-import { itemAt } from '../helpers/at.js';
+import { itemAt, knownIn } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { fingerprint } from '../helpers/fingerprint.js';
 import { SEVERITIES, type Finding } from '../model/finding.js';
@@ -190,7 +190,7 @@ const RANKS = new Map([...SEVERITIES, ...CHECK_IDS].map((word, at) => [word, at]
 function inOrder(findings: Finding[]): Finding[] {
   const weighed = findings.map((finding) => ({
     finding,
-    weight: RANKS.get(finding.severity)! * 1000 + RANKS.get(finding.check)!,
+    weight: knownIn(RANKS, finding.severity) * 1000 + knownIn(RANKS, finding.check),
     file: itemAt(finding.evidence, 0).file,
     line: itemAt(finding.evidence, 0).range.line,
   }));

@@ -1,4 +1,4 @@
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { deedsOf, handlersOf, type Code, type Deed } from '../linking/flow.js';
@@ -37,7 +37,7 @@ export const unguardedInput: Check = {
           {
             sentence: [
               { name: `${type.name}.${fact.name}()`, piece: type.piece },
-              ...sentence` ${ACTS[itemAt(acts, 0).rule.means]!} on ${to} and does not ask whether a text box or menu has the input`,
+              ...sentence` ${must(ACTS[itemAt(acts, 0).rule.means])} on ${to} and does not ask whether a text box or menu has the input`,
             ],
             sure: 'The plan names the call that asks, and neither this function nor those around it make it.',
             pieces: [type.piece],
@@ -54,7 +54,7 @@ export const unguardedInput: Check = {
             repairs: [
               {
                 title: 'Ask first who has the input',
-                words: `Return at once while \`${plan.calls.find(({ means }) => means === 'asks input')!.call}\` says that somebody else has it.`,
+                words: `Return at once while \`${must(plan.calls.find(({ means }) => means === 'asks input')).call}\` says that somebody else has it.`,
               },
             ],
             sameBy: [file, type.name, fact.name],

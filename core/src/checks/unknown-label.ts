@@ -1,3 +1,4 @@
+import { must } from '../helpers/at.js';
 import { sentence, type Repair } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import { candidatesFor, isDeclaredKind, replacements } from '../repairs/candidates.js';
@@ -20,7 +21,7 @@ export const unknownLabel: Check = {
       .map((lost) => {
         const { graph } = linked;
         const { file, range, from, field, loss } = lost;
-        const what = loss.sought === 'label' ? 'label' : loss.kinds!.join(' or ');
+        const what = loss.sought === 'label' ? 'label' : must(loss.kinds).join(' or ');
         const repairs = replacements(linked, lost);
         const [close] = candidatesFor(linked, lost);
         return {

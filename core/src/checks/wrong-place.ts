@@ -1,4 +1,4 @@
-import { cellAt, entryOf, itemAt } from '../helpers/at.js';
+import { cellAt, entryOf, itemAt, must } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf } from '../model/graph.js';
@@ -106,9 +106,9 @@ function unattached(linked: Linked, source: number): Draft[] {
   const { world, graph, facts, plan, mentions } = linked;
   const { file, name, script } = itemAt(facts, source);
   const types = (world.types.inFile.get(source) ?? []).filter(
-    (type) => itemAt(script!.types, type.local).kind === 'class',
+    (type) => itemAt(must(script).types, type.local).kind === 'class',
   );
-  const isCalled = script!.functions.some(
+  const isCalled = must(script).functions.some(
     (code) => code.type >= 0 && ['start', 'every frame', 'leave'].includes(code.moment),
   );
   const { scripts, house } = plan;
@@ -133,7 +133,7 @@ function unattached(linked: Linked, source: number): Draft[] {
       ],
       sure: 'All scenes and prefabs were read, and no text in a script names the type or its file.',
       pieces: [type.piece],
-      evidence: [{ file, range: itemAt(script!.types, type.local).range, shows: 'the script' }],
+      evidence: [{ file, range: itemAt(must(script).types, type.local).range, shows: 'the script' }],
       walk: [],
       places: 1,
       repairs: [

@@ -1,5 +1,5 @@
 /** What values and defaults were before, as the version history tells. */
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { statesOf, type Commit } from '../model/history.js';
 import type { Linked } from '../linking/linked.js';
 import type { ValueOnPart, WorldType } from '../linking/world/world.js';
@@ -24,7 +24,7 @@ export function formerTexts({ facts, history }: Linked, { source, pieceFact, par
   const isPart = (one: PartFact): boolean => one.type === part.type && one.script?.text === part.script?.text;
   const [piecePlace, partPlace] = [pieces.filter(isPiece).indexOf(piece), piece.parts.filter(isPart).indexOf(part)];
   const states = statesOf(
-    value.text!,
+    must(value.text),
     history.versionsOf(file),
     (then) =>
       then.pieces
@@ -33,7 +33,7 @@ export function formerTexts({ facts, history }: Linked, { source, pieceFact, par
         [partPlace]?.values.find(({ name }) => name === value.name)?.text,
     (one, other) => one === other,
   );
-  return formerIn(states, value.text!);
+  return formerIn(states, must(value.text));
 }
 
 function formerIn(states: readonly { is: string; by?: Commit }[], now: string): Former[] {

@@ -1,5 +1,5 @@
 /** Families of prefabs: a prefab with its instances. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn, must } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { push } from '../helpers/push.js';
 import type { Linked } from '../linking/linked.js';
@@ -45,7 +45,7 @@ const instancesIn = once((world: World): Instances => {
         : -1;
     const from = cellAt(source, piece);
     if (from >= 0 && kindOf(graph, topOf(world, piece)) === 'scene')
-      known.inScenes.set(from, known.inScenes.get(from)! + 1);
+      known.inScenes.set(from, knownIn(known.inScenes, from) + 1);
   }
   return known;
 });
@@ -56,7 +56,7 @@ export function prefabSummary(linked: Linked, source: number): FamilySummary {
   const made = of.get(source) ?? [];
   const replaced = sum(made.map((object) => savedOn(world, object).length));
   const { file, name } = itemAt(world.facts, source);
-  const objects = sum(made.map((object) => inScenes.get(object)!));
+  const objects = sum(made.map((object) => knownIn(inScenes, object)));
   const counts = { members: made.length, objects, replaced, byNothing: 0 };
   return { piece: itemAt(world.files.piece, source), kind: 'prefab', name, file, ...counts };
 }
@@ -135,7 +135,7 @@ function valueCell(
     const cell = { text, file: itemAt(world.facts, last.source).file, range: last.value.range };
     if (isBase) return { ...cell, is: 'own' };
     if (levels.length < 2) return { ...cell, is: 'inherited' };
-    const base = levels.at(-2)!;
+    const base = must(levels.at(-2));
     if (base.value.text === last.value.text) return { ...cell, is: 'same' };
     const isFormer =
       last.value.text !== undefined && base.value.text !== undefined && formerOf(base).includes(last.value.text);
@@ -157,7 +157,7 @@ export function likeOf({ graph }: Linked): Map<number, number[]> {
   return new Map(
     [...children.keys()].map((parent) => {
       const all: number[] = [];
-      const open = [...children.get(parent)!];
+      const open = [...knownIn(children, parent)];
       for (let piece = open.shift(); piece !== undefined; piece = open.shift()) {
         if (piece === parent || all.includes(piece)) continue;
         all.push(piece);

@@ -1,5 +1,5 @@
 /** Families of records that extend another one. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import type { Linked } from '../linking/linked.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
@@ -11,7 +11,7 @@ export const EXTENDS = VERBS.indexOf('extends');
 function detailsOf({ world, graph }: Linked, piece: number): Record<string, string> {
   const source = world.files.sourceOf.get(itemAt(graph.texts, cellAt(graph.pieces.file, piece)));
   const at = source === undefined ? -1 : itemAt(world.trees.pieceOf, source).indexOf(piece);
-  return at < 0 ? {} : (itemAt(itemAt(world.facts, source!).pieces, at).details ?? {});
+  return at < 0 ? {} : (itemAt(itemAt(world.facts, must(source)).pieces, at).details ?? {});
 }
 
 export function recordSummary(linked: Linked, parent: number, children: readonly number[]): FamilySummary {

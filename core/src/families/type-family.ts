@@ -120,7 +120,7 @@ function reachIn(
   return (column) => {
     let reach = known.get(column);
     if (reach) return reach;
-    known.set(column, (reach = new Map()));
+    known.set(column, (reach = new Map<WorldType, { members: number; objects: number }>()));
     chain.forEach((type, at) => {
       for (const writer of writersOf(type, column)) {
         const found = reach.get(writer) ?? { members: 0, objects: 0 };

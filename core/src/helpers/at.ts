@@ -30,3 +30,9 @@ export function knownIn<K, V>(map: ReadonlyMap<K, V>, key: K): V {
   if (found === undefined) throw new RangeError(`${String(key)} is not known`);
   return found;
 }
+
+/** What is there by all that was looked at before. @throws RangeError when it is not */
+export function must<T>(value: T | null | undefined): T {
+  if (value === null || value === undefined) throw new RangeError('something is not there that must be');
+  return value;
+}

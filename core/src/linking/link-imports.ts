@@ -1,5 +1,5 @@
 /** Which script takes which other one in: paths from the file, and names with dots from the project or beside it. */
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import type { Language } from '../reading/plan/plan.js';
 import { folderOf } from '../reading/source.js';
 import { normal } from './paths.js';
@@ -20,7 +20,7 @@ export function linkImports(work: Work, source: number): void {
   const { script, file } = itemAt(world.facts, source);
   const seen = new Set<number>();
   for (const { from, range } of script?.imports ?? []) {
-    const to = importedFile(world, file, from, script!.language);
+    const to = importedFile(world, file, from, must(script).language);
     if (to === undefined || to === source || seen.has(to)) continue;
     seen.add(to);
     const link = {

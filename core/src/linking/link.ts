@@ -1,4 +1,4 @@
-import { cellAt, entryOf, itemAt } from '../helpers/at.js';
+import { cellAt, entryOf, itemAt, must } from '../helpers/at.js';
 import type { FileFacts, PartFact, PieceFact } from '../reading/facts.js';
 import type { FieldTarget, Plan } from '../reading/plan/plan.js';
 import { findSource } from '../reading/source.js';
@@ -140,16 +140,16 @@ function byPlace(a: Pick<EventEnd, 'file' | 'range'>, b: Pick<EventEnd, 'file' |
 
 /** The path of the prefab an object is made from; undefined when it leads nowhere. */
 function prefabOf(world: World, source: number, piece: PieceFact): string | undefined {
-  const form = entryOf(fileRuleOf(world, source).pieces, piece.rule).madeFrom!;
-  return pathOf(world, form, piece.madeFrom!.text, source);
+  const form = must(entryOf(fileRuleOf(world, source).pieces, piece.rule).madeFrom);
+  return pathOf(world, form, must(piece.madeFrom).text, source);
 }
 
 /** The path of the script a part runs. */
 function scriptOf(world: World, source: number, piece: PieceFact, part: PartFact): string | undefined {
   const form = fileRuleOf(world, source).pieces[piece.rule]?.parts[part.rule]?.script;
   // Glue facts give the path itself.
-  if (!form) return world.files.paths.has(part.script!.text) ? part.script!.text : undefined;
-  return pathOf(world, form, part.script!.text, source);
+  if (!form) return world.files.paths.has(must(part.script).text) ? must(part.script).text : undefined;
+  return pathOf(world, form, must(part.script).text, source);
 }
 
 function pathOf(world: World, form: FieldTarget, text: string, source: number): string | undefined {
@@ -176,7 +176,7 @@ function attachByTable(work: Work): void {
       const target = findTarget(world, rule.script, { text: script.text, piece: -1 }, source);
       const on = to && rule.to ? findTarget(world, rule.to, { text: to.text, piece: -1 }, source) : undefined;
       if (target.state === 'lost') lose(work, { ...place, range: script.range }, target.loss);
-      if (on?.state === 'lost') lose(work, { ...place, range: to!.range }, on.loss);
+      if (on?.state === 'lost') lose(work, { ...place, range: must(to).range }, on.loss);
       const path = pathOf(world, rule.script, script.text, source);
       if (path === undefined || (on && on.state !== 'found')) continue;
       for (const object of on ? on.pieces : [itemAt(world.files.piece, source)])

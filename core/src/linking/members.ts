@@ -1,5 +1,5 @@
 /** Members of types: what a type declares, has from its parents, and whether all of it is known. */
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { once, oncePer } from '../helpers/once.js';
 import { distance } from '../helpers/nearest.js';
 import type { Language } from '../reading/plan/plan.js';
@@ -75,11 +75,12 @@ export const isWhole = oncePer((world: World, type: WorldType): boolean => {
           (members.length > 0 &&
             isEngines(
               types,
-              written
-                .replace(/[<[].*$/s, '')
-                .split('.')
-                .pop()!
-                .trim(),
+              must(
+                written
+                  .replace(/[<[].*$/s, '')
+                  .split('.')
+                  .pop(),
+              ).trim(),
             )),
       ),
   );

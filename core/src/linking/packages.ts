@@ -1,4 +1,5 @@
 /** Packages of a project: which there are, in which order they load, and what a later one replaces of an earlier one. */
+import { knownIn } from '../helpers/at.js';
 import semver from 'semver';
 import type { FileFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
@@ -98,7 +99,7 @@ export function overlay(
   // What was replaced twice stands for the last of all.
   for (const [path, by] of replacedBy) {
     let final = by;
-    while (replacedBy.has(final)) final = replacedBy.get(final)!;
+    while (replacedBy.has(final)) final = knownIn(replacedBy, final);
     replacedBy.set(path, final);
   }
   return { facts: facts.filter(({ file }) => !replacedBy.has(file)), packages, replacedBy };

@@ -118,7 +118,7 @@ describe('linking what changed', () => {
         let facts = [...now].map(([path, text]) => read(path, text));
         const first = linker.link(facts, [], plan);
         for (const { file, at, what } of edits) {
-          now.set(file, apply(now.get(file)!, at, what as Record<string, string>));
+          now.set(file, apply(now.get(file)!, at, what));
           facts = facts.map((fact) => (fact.file === file ? read(file, now.get(file)!) : fact));
           const linked = linker.link(facts, [], plan);
           if (linked.losses === first.losses) isLocal++;

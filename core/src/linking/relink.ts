@@ -2,7 +2,7 @@
  * Linking again after a few files changed. As long as what other files build on – names, identities, types, trees –
  * is as it was, only what rests on the changed files is linked anew; otherwise everything is.
  */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import type { FileFacts, Operation, ScriptFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { kindOf } from '../model/graph.js';
@@ -39,7 +39,7 @@ export function createLinker(): Linker {
     link(facts, otherPaths, plan) {
       const others = otherPaths.join('\n');
       if (before && before.plan === plan && before.otherPaths === others && before.facts.length === facts.length) {
-        const changed = facts.flatMap((fact, at) => (fact === before!.facts[at] ? [] : [at]));
+        const changed = facts.flatMap((fact, at) => (fact === must(before).facts[at] ? [] : [at]));
         if (canStay(before.work, changed, facts)) {
           const sources = new Map(changed.map((at) => [at, itemAt(facts, at)]));
           if (sources.size > 0) relink(before.work, before.parts, sources);
@@ -228,7 +228,7 @@ function replaceFacts(work: Work, index: PartIndex, source: number, fact: FileFa
   world.facts[source] = fact;
   builder.setRange(itemAt(world.files.piece, source), fact.range);
   for (const type of world.types.inFile.get(source) ?? []) {
-    type.script = fact.script!;
+    type.script = must(fact.script);
     const { range, flags } = itemAt(type.script.types, type.local);
     builder.setRange(type.piece, range);
     for (const flag of flags) {
@@ -248,7 +248,7 @@ function replaceFacts(work: Work, index: PartIndex, source: number, fact: FileFa
 }
 
 function isSame(some: string[] | undefined, others: string[] | undefined): boolean {
-  return some?.length === others?.length && (some ?? []).every((text, at) => text === others![at]);
+  return some?.length === others?.length && (some ?? []).every((text, at) => text === must(others)[at]);
 }
 
 /** Saved values of changed files, in the places of the old ones. */
@@ -272,5 +272,7 @@ function valuesAt(
   partFact: number,
 ): WorldPart['values'][number]['value'][] {
   const { parts, overrides } = itemAt(itemAt(world.facts, source).pieces, pieceFact);
-  return partFact < parts.length ? itemAt(parts, partFact).values : itemAt(overrides!, partFact - parts.length).values;
+  return partFact < parts.length
+    ? itemAt(parts, partFact).values
+    : itemAt(must(overrides), partFact - parts.length).values;
 }

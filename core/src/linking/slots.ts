@@ -1,5 +1,5 @@
 /** Saved values of exposed fields: what is left empty, what no longer belongs, and what a field cannot take. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import { FLAGS, kindOf } from '../model/graph.js';
 import type { FieldFact } from '../reading/facts.js';
 import { referenceOutcome } from './look-ups/reference.js';
@@ -209,6 +209,6 @@ export function slotTypes(written: string): string[] {
       while (type.endsWith('[]')) type = type.slice(0, -2).trim();
       const inner = MANY.exec(type)?.[1];
       if (inner !== undefined) return inner.includes(',') ? [] : slotTypes(inner);
-      return /^[\w.]+$/.test(type) ? [type.split('.').pop()!] : [];
+      return /^[\w.]+$/.test(type) ? [must(type.split('.').pop())] : [];
     });
 }

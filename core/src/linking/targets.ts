@@ -1,5 +1,5 @@
 /** How a written text leads to a target: identities, paths, names and types. The one place where this is decided. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { push } from '../helpers/push.js';
 import { kindOf } from '../model/graph.js';
@@ -166,7 +166,7 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   const { objects, parts, types, scenes, ids } = world.plan.engine;
   if (isEngines([...objects, ...parts, ...types, ...scenes, ...ids], text)) return UNKNOWN_TARGET;
   if (form.by === 'id' && world.names.madeIds.some((pattern) => pattern.test(text))) return UNKNOWN_TARGET;
-  const alike = (byLower(all).get(text.toLowerCase()) ?? []).filter((key) => all.get(key)!.some(isFit));
+  const alike = (byLower(all).get(text.toLowerCase()) ?? []).filter((key) => knownIn(all, key).some(isFit));
   const loss = { ...emptyLoss('object', text), otherCapitals: otherCapitals(alike, text) };
   return { state: 'lost', loss: form.kinds.length > 0 ? { ...loss, kinds: form.kinds } : loss };
 }

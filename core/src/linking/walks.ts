@@ -1,5 +1,5 @@
 /** The way that a look-up takes through the tree, worked out again when somebody asks for it. */
-import { entryOf, itemAt } from '../helpers/at.js';
+import { entryOf, itemAt, must } from '../helpers/at.js';
 import { kindOf } from '../model/graph.js';
 import type { WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
@@ -25,7 +25,10 @@ export function walkAt(
     if (itemAt(world.facts, type.source).file !== file) continue;
     const at = type.script.operations.findIndex((one) => one.type === type.local && isHere(one.range));
     if (at >= 0)
-      return walkOf(world, evaluateAt(world, { part: part!, isLoose }, work.slots, work.madeAtRun).operation(type, at));
+      return walkOf(
+        world,
+        evaluateAt(world, { part: must(part), isLoose }, work.slots, work.madeAtRun).operation(type, at),
+      );
   }
   const source = world.files.sourceOf.get(file);
   const reference =

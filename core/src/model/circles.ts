@@ -1,4 +1,4 @@
-import { itemAt } from '../helpers/at.js';
+import { itemAt, knownIn, must } from '../helpers/at.js';
 /** Circles among pieces: strongly connected parts, found by Tarjan's algorithm (1972), without recursion. */
 
 export interface Edge {
@@ -39,23 +39,23 @@ function componentsOf<E extends Edge>(out: Map<number, E[]>): number[][] {
       const { piece } = top;
       if (top.next === 0) {
         order.set(piece, order.size);
-        low.set(piece, order.get(piece)!);
+        low.set(piece, knownIn(order, piece));
         stack.push(piece);
         isOnStack.add(piece);
       }
       const edge = out.get(piece)?.[top.next++];
       if (edge) {
         if (!order.has(edge.to)) open.push({ piece: edge.to, next: 0 });
-        else if (isOnStack.has(edge.to)) low.set(piece, Math.min(low.get(piece)!, order.get(edge.to)!));
+        else if (isOnStack.has(edge.to)) low.set(piece, Math.min(knownIn(low, piece), knownIn(order, edge.to)));
         continue;
       }
       open.pop();
       const above = open.at(-1)?.piece;
-      if (above !== undefined) low.set(above, Math.min(low.get(above)!, low.get(piece)!));
+      if (above !== undefined) low.set(above, Math.min(knownIn(low, above), knownIn(low, piece)));
       if (low.get(piece) !== order.get(piece)) continue;
       const members: number[] = [];
       for (let member = -1; member !== piece;) {
-        member = stack.pop()!;
+        member = must(stack.pop());
         isOnStack.delete(member);
         members.push(member);
       }
@@ -76,7 +76,7 @@ function shortest<E extends Edge>(out: Map<number, E[]>, members: ReadonlySet<nu
         if (!members.has(edge.to)) continue;
         if (edge.to === start) {
           const way = [edge];
-          for (let at = edge.from; at !== start; at = itemAt(way, 0).from) way.unshift(cameBy.get(at)!);
+          for (let at = edge.from; at !== start; at = itemAt(way, 0).from) way.unshift(knownIn(cameBy, at));
           return way;
         }
         if (cameBy.has(edge.to)) continue;

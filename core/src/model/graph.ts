@@ -2,7 +2,7 @@
  * The map of one scan in compact typed arrays. Texts are kept once and named by their number; `-1` means none.
  * Arrays can be handed from one thread to another without copying.
  */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import {
   GRIPS,
   MOMENTS,
@@ -335,7 +335,7 @@ export function keyOf(graph: Graph, piece: number): string {
 }
 
 function escapeStep(name: string): string {
-  return name.replace(/[~/#]/g, (mark) => ({ '~': '~0', '/': '~1', '#': '~2' })[mark]!);
+  return name.replace(/[~/#]/g, (mark) => must({ '~': '~0', '/': '~1', '#': '~2' }[mark]));
 }
 
 function orderMark(graph: Graph, piece: number): string {

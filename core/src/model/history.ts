@@ -1,4 +1,5 @@
 /** What the time before tells: the version history, and earlier scans. */
+import { must } from '../helpers/at.js';
 import type { FileFacts } from '../reading/facts.js';
 
 export interface History {
@@ -59,13 +60,13 @@ export function statesOf<T>(
   for (const version of versions) {
     const facts = version.facts();
     const found = facts && pick(facts);
-    const last = states.at(-1)!;
+    const last = must(states.at(-1));
     if (!facts) last.isCut = true;
     if (found === undefined) return states;
     if (isSame(last.is, found)) last.by = version.commit;
     else states.push({ is: found, by: version.commit });
   }
-  if (versions.length === 0 || !versions.at(-1)!.isFirst) states.at(-1)!.isCut = true;
+  if (versions.length === 0 || !must(versions.at(-1)).isFirst) must(states.at(-1)).isCut = true;
   return states;
 }
 

@@ -1,5 +1,9 @@
 import { pointAt, previewFile, say, SAYINGS } from '../browser.js';
 
+/** What a plan's text says. */
+const said = (text: string): { files: Record<string, { match?: string; pieces: Record<string, unknown> }> } =>
+  JSON.parse(text) as ReturnType<typeof said>;
+
 const SCENE = JSON.stringify(
   {
     title: 'Upper Flight',
@@ -68,7 +72,7 @@ describe('pointing at a value', () => {
     plan = say(plan, 'a.scene.json', 'scenes', at('"art/cleat'), 'path');
     // Two objects and the part.
     expect(told(plan)).toEqual(['pieces.objects: 3', 'references.picture: 1']);
-    expect(JSON.parse(plan.replace('// ours', '')).files.scenes.pieces.objects).toEqual({
+    expect(said(plan.replace('// ours', '')).files['scenes'].pieces['objects']).toEqual({
       at: '$..objects[*]',
       kind: 'object',
       named: '$.name',
@@ -80,7 +84,7 @@ describe('pointing at a value', () => {
 
   it('writes a rule for the file when none reads it', () => {
     const plan = say(PLAN, 'data/tides.table.json', undefined, at('"Tender"'), 'name of record');
-    expect(JSON.parse(plan.replace('// ours', '')).files.table).toEqual({
+    expect(said(plan.replace('// ours', '')).files['table'] as object).toEqual({
       match: '**/*.table.json',
       as: 'data asset',
       pieces: { records: { at: '$..objects[*]', kind: 'record', named: '$.name' } },

@@ -1,5 +1,5 @@
 /** The verdict: whether the project is ready to be played, in one sentence, with what speaks against it. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { GRIPS, VERBS, type Grip, type Verb } from '../model/link.js';
 import { SEVERITIES, type Finding, type Severity } from '../model/finding.js';
 import { keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
@@ -65,7 +65,7 @@ function countSeverities(findings: Finding[]): Record<Severity, number> {
 
 function byFamily(findings: Finding[]): Readiness['byFamily'] {
   const families = new Map(['broken', 'twin', 'fragile'].map((family) => [family, noSeverities()]));
-  for (const { check, severity } of findings) families.get(check.slice(0, check.indexOf('/')))![severity]++;
+  for (const { check, severity } of findings) knownIn(families, check.slice(0, check.indexOf('/')))[severity]++;
   return [...families]
     .map(([family, counted]) => ({ family, counts: counted }))
     .filter(({ counts: counted }) => SEVERITIES.some((severity) => counted[severity] > 0));

@@ -1,3 +1,4 @@
+import { knownIn } from '../helpers/at.js';
 import type {
   AttachmentFact,
   ConnectionFact,
@@ -144,7 +145,7 @@ function readPieces(work: Work, document: TreeNode): void {
 
 function readPiece(work: Work, node: TreeNode, ruleName: string, rule: PieceRule, document: TreeNode): PieceFact {
   const { file, lines } = work;
-  const index = work.pieces.get(node)!;
+  const index = knownIn(work.pieces, node);
   const parent = around(work, node.parent);
   addedBy(work, node.parent)?.adds.push(index);
   const home = nodeAround(work, node.parent) ?? document;
@@ -236,7 +237,7 @@ function readOverrides(work: Work, node: TreeNode, piece: PieceFact, rule: Piece
       const override = readOverride(work, at, overrideRule, position);
       piece.overrides ??= [];
       // References inside a change count as slots of the part that it changes.
-      work.parts.set(at, { piece: work.pieces.get(node)!, part: piece.parts.length + piece.overrides.length });
+      work.parts.set(at, { piece: knownIn(work.pieces, node), part: piece.parts.length + piece.overrides.length });
       piece.overrides.push(override);
       if (overrideRule.means === 'add') work.adding.set(at, override);
     }

@@ -1,3 +1,4 @@
+import { must } from '../helpers/at.js';
 import type { Condition, Source } from './plan/plan.js';
 import { compileSelector } from './selector/select.js';
 import { isLeaf, textOf, type TreeNode } from './tree/node.js';
@@ -100,7 +101,7 @@ function findOne(
   if (!node) return undefined;
   if (source.key) return { text: keyOf(node), node };
   if (source.index) return { text: String(node.position), node };
-  const [first] = compileSelector(source.select!)(node);
+  const [first] = compileSelector(must(source.select))(node);
   if (!first) return undefined;
   if (!isLeaf(first)) return first.tag && source.pattern ? { text: first.tag, node: first } : undefined;
   if (first.value === null) return undefined;

@@ -1,5 +1,5 @@
 /** The likeliest right targets for what is lost, each with the reason, and the repair that writes it. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import { oncePer } from '../helpers/once.js';
 import { groupOf, kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Repair } from '../model/finding.js';
@@ -40,10 +40,10 @@ type Add = (text: string | undefined, reason: string) => void;
 
 function addPaths({ world, history }: Linked, { loss, form, file }: LostReference, add: Add): void {
   const addPath = (path: string, reason: string): void => {
-    if (world.files.paths.has(path)) add(pathWritten(world, form!, path, loss.wanted, file), reason);
+    if (world.files.paths.has(path)) add(pathWritten(world, must(form), path, loss.wanted, file), reason);
   };
   if (loss.otherCapitals) addPath(loss.otherCapitals, `${loss.otherCapitals} differs only in capitals.`);
-  const tried = pathsTried(world, form!, loss.wanted, file);
+  const tried = pathsTried(world, must(form), loss.wanted, file);
   for (const path of tried) {
     const renamed = history.renamedTo(path);
     if (renamed) addPath(renamed, `The version history says that the file was renamed to ${renamed}.`);

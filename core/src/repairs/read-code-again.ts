@@ -1,4 +1,5 @@
 /** Whether code still says what it said after a repair, but for the one text or name that was meant to change. */
+import { must } from '../helpers/at.js';
 import type { Language } from '../reading/plan/plan.js';
 import { parseScript, type RawNode } from '../reading/scripts/grammar.js';
 import { readScript } from '../reading/scripts/read-script.js';
@@ -31,7 +32,7 @@ function isSameShape(old: RawNode, now: RawNode, before: string, after: string, 
     if (!isTouched && before.slice(was.start, was.end) !== after.slice(is.start, is.end)) return false;
     if (!isTouched || isText(was)) continue;
     if (was.children.length !== is.children.length) return false;
-    was.children.forEach((child, at) => open.push([child, is.children[at]!]));
+    was.children.forEach((child, at) => open.push([child, must(is.children[at])]));
   }
   return true;
 }
@@ -54,7 +55,7 @@ function movedBy(edits: TextEdit[]): (offset: number) => number {
 function saysTheSameTexts(before: string, after: string, language: Language, changes: Change[]): boolean {
   const [old, now] = [textsIn(readScript(before, language)), textsIn(readScript(after, language))];
   if (old.length !== now.length) return false;
-  return old.every((text, at) => text === now[at] || isMeant(text, now[at]!, changes));
+  return old.every((text, at) => text === now[at] || isMeant(text, must(now[at]), changes));
 }
 
 function isMeant(was: string, is: string, changes: Change[]): boolean {
@@ -86,7 +87,7 @@ function textsIn(syntax: object): string[] {
     const one = open.pop();
     if (typeof one !== 'object' || one === null) continue;
     if ('is' in one && one.is === 'text' && 'value' in one) texts.push(String(one.value));
-    open.push(...Object.values(one));
+    open.push(...Object.values<unknown>({ ...one }));
   }
   return texts;
 }

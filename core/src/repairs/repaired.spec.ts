@@ -161,7 +161,7 @@ describe('a repaired text', () => {
               const stays = from === to ? 0 : 1;
               expect(changed.length).withContext(context).toBe(stays);
               if (stays)
-                expect(changed[0]!.endsWith(`: ${kind} ${from} → text ${to}`))
+                expect(changed[0].endsWith(`: ${kind} ${from} → text ${to}`))
                   .withContext(`${changed[0]} ${context}`)
                   .toBeTrue();
             }

@@ -2,7 +2,7 @@
  * A file's text after its changes. It is read again before anybody sees it: a text that cannot be read any more, or
  * that says anything else than it said and was meant to say, is refused.
  */
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { GlueError } from '../model/errors.js';
 import { linesOf } from '../reading/lines.js';
 import { compileSelector } from '../reading/selector/select.js';
@@ -107,7 +107,7 @@ function apply(
   contents: Map<TreeNode, Content>,
   format: Format,
 ): void {
-  const contentAt = (): Content | undefined => contents.get(nodeAt(documents, at)!);
+  const contentAt = (): Content | undefined => contents.get(must(nodeAt(documents, at)));
   switch (change.is) {
     case 'replace': {
       const holder = holderOf(documents, at);
@@ -187,7 +187,7 @@ function textNamed(key: string, value: string): Content {
 
 function isSame(meant: Content, is: Content): boolean {
   if (meant.key !== is.key || meant.tag !== is.tag || (meant.kind !== is.kind && !meant.isRewritten)) return false;
-  if (meant.values) return [...(is.values ?? [])].some((value) => meant.values!.has(value));
+  if (meant.values) return [...(is.values ?? [])].some((value) => must(meant.values).has(value));
   // A list or table from which all was taken out may be gone, or stand there with nothing in it.
   const isEmptied = ({ isLess, children }: Content): boolean => isLess === true && children.length === 0;
   const emptied = new Set(meant.children.filter(isEmptied).map(({ key }) => key));

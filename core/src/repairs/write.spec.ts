@@ -14,7 +14,7 @@ import { repairedText } from './repaired.js';
 type WithoutFile<C> = C extends Change ? Omit<C, 'file'> : never;
 
 function after(text: string, writing: Writing, ...changes: WithoutFile<Change>[]): string {
-  const whole = changes.map((change) => ({ ...change, file: 'f' }) as Change);
+  const whole = changes.map((change) => ({ ...change, file: 'f' }));
   return repairedText('f', text, writing, whole);
 }
 

@@ -1,5 +1,5 @@
 /** Turns changes into edits of a file's text that touch only what is concerned: layout, comments and line ends stay. */
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { GlueError } from '../model/errors.js';
 import type { Range } from '../model/piece.js';
 import { linesOf } from '../reading/lines.js';
@@ -149,7 +149,8 @@ function removed(work: Work, range: Range): TextEdit[] {
   if (writing === 'xml') return [withoutXml(work, node)];
   const start = node.keyStart >= 0 ? node.keyStart : node.start;
   const isFlow = writing === 'json' || isInFlow(work, node);
-  if (isFlow && isOnly(work, node)) return [{ start: node.parent!.start + 1, end: node.parent!.end - 1, text: '' }];
+  if (isFlow && isOnly(work, node))
+    return [{ start: must(node.parent).start + 1, end: must(node.parent).end - 1, text: '' }];
   return isFlow ? withoutComma(work, start, node.end) : [wholeLines(work, start, node.end)];
 }
 
@@ -206,7 +207,7 @@ function wholeLines({ text }: Work, start: number, end: number, always = true): 
   if (!always) return line(text, start, end);
   const from = Math.max(text.lastIndexOf('\n', start - 1), text.lastIndexOf('\r', start - 1)) + 1;
   const last = Math.max(start, end - (/[\r\n]/.test(text[end - 1] ?? '') ? 1 : 0));
-  const rest = /^[^\r\n]*(\r\n|\r|\n)?/.exec(text.slice(last))!;
+  const rest = must(/^[^\r\n]*(\r\n|\r|\n)?/.exec(text.slice(last)));
   return { start: from, end: last + rest[0].length, text: '' };
 }
 
@@ -254,7 +255,7 @@ function newAttribute({ text }: Work, element: TreeNode, key: string, value: str
   const last = element.children.filter((child) => isLeaf(child) && child.keyStart >= 0).at(-1);
   const tag = element.children.find((child) => child.key === '#tag');
   const at = last ? last.end + 1 : (tag?.end ?? element.start + 1);
-  const lead = last ? /\s+$/.exec(text.slice(0, last.keyStart))![0] : ' ';
+  const lead = last ? must(/\s+$/.exec(text.slice(0, last.keyStart)))[0] : ' ';
   return { start: at, end: at, text: `${lead}${key}="${value}"` };
 }
 
@@ -281,7 +282,7 @@ function inserted(at: number, text: string): TextEdit {
 
 /** An entry behind the last one between brackets: a comma that stands there counts, a comment stays on its line. */
 function behind(text: string, end: number, lead: string, entry: string): TextEdit[] {
-  const [, comma = '', comment = ''] = /^([^\S\r\n]*,)?([^\S\r\n]*(?:#|\/\/)[^\r\n]*)?/.exec(text.slice(end))!;
+  const [, comma = '', comment = ''] = must(/^([^\S\r\n]*,)?([^\S\r\n]*(?:#|\/\/)[^\r\n]*)?/.exec(text.slice(end)));
   const rest = /[\r\n]/.test(lead) ? comment : '';
   const at = end + comma.length + rest.length;
   const own = `${lead}${entry}${comma ? ',' : ''}`;
@@ -291,13 +292,13 @@ function behind(text: string, end: number, lead: string, entry: string): TextEdi
 
 /** The white space in front of an entry between brackets: its line and indentation, or a single space. */
 function leadOf(text: string, start: number, opening: number): string {
-  const lead = /\s*$/.exec(text.slice(opening + 1, start))![0];
+  const lead = must(/\s*$/.exec(text.slice(opening + 1, start)))[0];
   return /[\r\n]/.test(lead) ? lead.replace(/^[^\r\n]*/, '') : ' ';
 }
 
 function indentOf(text: string, offset: number): string {
   const from = Math.max(text.lastIndexOf('\n', offset - 1), text.lastIndexOf('\r', offset - 1)) + 1;
-  return /^[^\S\r\n]*/.exec(text.slice(from, offset))![0];
+  return must(/^[^\S\r\n]*/.exec(text.slice(from, offset)))[0];
 }
 
 function endOfLine(text: string, offset: number): number {

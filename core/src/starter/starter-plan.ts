@@ -1,4 +1,5 @@
 /** Writes a first reading plan by looking at a project's files: what they are, and which fields name things. */
+import { knownIn, must } from '../helpers/at.js';
 import { formatOf, readTree } from '../reading/tree/read-tree.js';
 import { isLeaf, textOf, type TreeNode } from '../reading/tree/node.js';
 import type { Language } from '../reading/plan/plan.js';
@@ -98,7 +99,7 @@ function structuredRules(files: SampleFile[]): Record<string, object> {
     name: new Set([...looks.values()].flatMap((look) => [...look.names])),
   };
   const rules: Record<string, object> = {};
-  for (const [match] of sorted) rules[ruleName(match, rules)] = structuredRule(match, looks.get(match)!, known);
+  for (const [match] of sorted) rules[ruleName(match, rules)] = structuredRule(match, knownIn(looks, match), known);
   return rules;
 }
 
@@ -188,7 +189,8 @@ function lookInto(group: SampleFile[]): Look {
   for (const { path, text } of group.slice(0, LOOKED_AT)) {
     if (text === undefined) continue;
     const folder = folderOf(path);
-    for (const document of readTree(text, formatOf(path)!).documents) lookAt(document, look, folder && `${folder}/`);
+    for (const document of readTree(text, must(formatOf(path))).documents)
+      lookAt(document, look, folder && `${folder}/`);
   }
   return look;
 }

@@ -1,5 +1,5 @@
 /** Who depends on whom among folders or scenes: how many links, how weakly they hold, and what runs in a circle. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import { GRIPS, type Grip } from '../model/link.js';
@@ -213,7 +213,7 @@ function byScene(graph: Graph): Groups {
     nameOfTop.set(at, isOwn ? `${nameOf(graph, at)} (${kind})` : (KINDS_TOGETHER[kind] ?? '(other files)'));
   }
   const { names, at, together } = largest(countNames(top, nameOfTop));
-  const groupOfPiece = Int32Array.from(top, (one) => at(nameOfTop.get(one)!));
+  const groupOfPiece = Int32Array.from(top, (one) => at(knownIn(nameOfTop, one)));
   return { names, groupOfText: new Int32Array(0), groupOfPiece, together };
 }
 

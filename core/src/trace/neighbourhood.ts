@@ -1,5 +1,5 @@
 /** What stands around a piece, for a drawing: pieces nearest first, and how they are linked. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { groupOf, type Graph } from '../model/graph.js';
 import { GRIPS, VERBS, type Grip } from '../model/link.js';
 import { placeOf } from './index-of.js';
@@ -45,7 +45,7 @@ export function neighbourhood(graph: Graph, piece: number, most: number, hops: n
   const others = new Set<number>();
   for (let at = 0; at < order.length; at++) {
     const here = itemAt(order, at);
-    const away = hopsOf.get(here)!;
+    const away = knownIn(hopsOf, here);
     if (away >= hops) continue;
     for (const next of around(graph, here)) {
       if (hopsOf.has(next)) continue;
@@ -61,7 +61,7 @@ export function neighbourhood(graph: Graph, piece: number, most: number, hops: n
   return {
     pieces: order.map((one) => ({
       ...pieceName(graph, one),
-      hops: hopsOf.get(one)!,
+      hops: knownIn(hopsOf, one),
       leftOut: [...around(graph, one)].filter((next) => !positions.has(next)).length,
     })),
     links: linksAmong(graph, order, positions),

@@ -1,5 +1,5 @@
 /** What a piece relies on and who relies on it, as lines of text. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { groupOf, keyOf, kindOf, linkAt, pieceAt, titleOf, type Graph } from '../model/graph.js';
 import { carriersOf, headsOf, numbersOfTexts, placeOf, RUNS, spokenName } from './index-of.js';
@@ -234,7 +234,9 @@ export function pieceByKey(graph: Graph, key: string): number | undefined {
   const { byFile, byName } = headsOf(graph);
   // Brothers of one name are told apart by a mark from ~3 up; ~0 to ~2 stand for letters.
   const names = steps.map((step) =>
-    step.replace(/~(?:[3-9]|[1-9]\d+)$/, '').replace(/~[012]/g, (mark) => ({ '~0': '~', '~1': '/', '~2': '#' })[mark]!),
+    step
+      .replace(/~(?:[3-9]|[1-9]\d+)$/, '')
+      .replace(/~[012]/g, (mark) => must({ '~0': '~', '~1': '/', '~2': '#' }[mark])),
   );
   for (const start of [...groupOf(byFile, number), ...groupOf(byName, number)]) {
     const found = below(graph, start, names, key);

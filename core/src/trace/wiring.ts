@@ -1,5 +1,5 @@
 /** The ledgers of events and of flags: who gives, and who takes; and what comes, goes and is switched in play. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { folded, wordsIn } from '../helpers/folded.js';
 import { FLAGS, groupOf, keyOf, kindOf, linkAt, nameOf, titleOf, type Graph } from '../model/graph.js';
@@ -200,7 +200,7 @@ export function lifeCycle(graph: Graph, losses: Losses): LifeCycle {
     byVerb.get(cellAt(verbs, link))?.push(link);
   }
   const groups = LIFE.flatMap((verb) => {
-    const links = byVerb.get(VERBS.indexOf(verb))!;
+    const links = knownIn(byVerb, VERBS.indexOf(verb));
     if (links.length === 0) return [];
     const lines = linesOf(graph, losses, links.slice(0, 20_000), 'outgoing');
     return [{ verb, count: lines.length, lines: lines.slice(0, MOST_LINES) }];

@@ -1,5 +1,5 @@
 /** Two functions laid beside each other, statement by statement. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import { oncePair } from '../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import type { Rarity } from './runs.js';
@@ -51,7 +51,7 @@ function align(a: BodyFact, b: BodyFact): Laid | undefined {
   const all = commonStatements(a.shapes, b.shapes);
   const pairs = densest(all, a, b);
   if (pairs.length < LEAST_STATEMENTS - 1) return undefined;
-  const [[fromA, fromB], [toA, toB]] = [itemAt(pairs, 0), pairs.at(-1)!];
+  const [[fromA, fromB], [toA, toB]] = [itemAt(pairs, 0), must(pairs.at(-1))];
   const inA = weightOf(a, fromA, toA + 1);
   const inB = weightOf(b, fromB, toB + 1);
   const matched = pairs.reduce((sum, [at]) => sum + itemAt(a.weights, at), 0);

@@ -1,5 +1,5 @@
 /** Prefabs and data assets that are the same but for a few values. */
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { isMatch } from '../reading/match.js';
 import type { FileFacts } from '../reading/facts.js';
@@ -48,7 +48,7 @@ export function assetTwinsOf({ facts, plan }: Linked): AssetTwins[] {
         1,
       ),
     ),
-    ...grouped(assets, (source) => `${itemAt(facts, source).rule}\n${itemAt(facts, source).leaves!.ways}`).flatMap(
+    ...grouped(assets, (source) => `${itemAt(facts, source).rule}\n${must(itemAt(facts, source).leaves).ways}`).flatMap(
       (same) =>
         twinsIn(
           'data asset',
@@ -105,7 +105,7 @@ function savedIn({ pieces }: FileFacts, source: number): Row {
 
 /** What stands in a data asset; its own name and identity are always another and do not count. */
 function leavesIn({ name, id, leaves }: FileFacts, source: number): Row {
-  const { ways, texts, lines } = leaves!;
+  const { ways, texts, lines } = must(leaves);
   const isOwn = (text: string): boolean => text !== '' && (text === name || text === id);
   return { source, names: ways.split('\n'), texts: texts.map((text) => (isOwn(text) ? '(its name)' : text)), lines };
 }

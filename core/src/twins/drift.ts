@@ -1,5 +1,5 @@
 /** When copies parted: the commit that changed one of them and left the others as they were. */
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { statesOf, type Commit, type History, type State } from '../model/history.js';
 import type { BodyFact, FileFacts } from '../reading/facts.js';
 import { wholeOf } from './runs.js';
@@ -20,7 +20,7 @@ export type Past = State<BodyFact>[];
 /** A function by its name and its type's, as it was from commit to commit; undefined when the history knows one state at most. */
 export function pastOf(history: History, facts: FileFacts, code: number): Past | undefined {
   const versions = history.versionsOf(facts.file);
-  const script = facts.script!;
+  const script = must(facts.script);
   const { name, type, body } = itemAt(script.functions, code);
   if (!name || !body || versions.length === 0) return undefined;
   const typeName = script.types[type]?.name;

@@ -1,4 +1,4 @@
-import { itemAt } from '../helpers/at.js';
+import { itemAt, knownIn } from '../helpers/at.js';
 /**
  * Rows that differ in few places. Rows that differ in at most n places agree in whole in one of n + 1 equal blocks at
  * least (the pigeonhole principle, as Manber used it for similar files, 1994): only those that share a block are compared.
@@ -22,7 +22,7 @@ export function nearSame(rows: readonly (readonly string[])[], most: number): nu
     );
     const heads = new Set(keys.flatMap((key) => (blocks.get(key) ?? []).slice(0, MOST_COMPARED)));
     const head = [...heads].sort((a, b) => a - b).find((other) => differing(itemAt(rows, other), row).length <= most);
-    if (head !== undefined) return void groups.get(head)!.push(at);
+    if (head !== undefined) return void knownIn(groups, head).push(at);
     groups.set(at, [at]);
     for (const key of keys) {
       const known = blocks.get(key);

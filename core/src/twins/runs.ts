@@ -1,5 +1,5 @@
 /** Runs of statements, by which functions that may be alike are found, and how rare each is. */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { once, oncePer } from '../helpers/once.js';
 import type { BodyFact } from '../reading/facts.js';
 
@@ -23,7 +23,7 @@ export function raritiesOf(counts: ReadonlyMap<number, number>): Rarity {
       known.set(body, (rarity = new Float32Array(body.shapes.length)));
       const own = runsOf(body, RUN);
       for (let at = 0; at < own.length; at++) {
-        const worth = Math.min(1, USUAL / counts.get(itemAt(own, at))!);
+        const worth = Math.min(1, USUAL / knownIn(counts, itemAt(own, at)));
         for (let step = 0; step < RUN && at + step < rarity.length; step++)
           rarity[at + step] = Math.max(cellAt(rarity, at + step), worth);
       }

@@ -8,7 +8,7 @@
  * stands for one name in the other, as in Baker's parameterised matching (1995). Work is near-linear: runs that stand
  * in many functions lead nowhere, and rows that are alike to the letter are looked at once.
  */
-import { cellAt, itemAt } from '../helpers/at.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import type { BodyFact, FileFacts, ScriptFacts } from '../reading/facts.js';
 import { type Likeness, LEAST_WEIGHT_SAME, LEAST_STATEMENTS, type Match, matchOf } from './align.js';
@@ -112,7 +112,7 @@ function keptOf(facts: readonly FileFacts[], isWanted: (source: number) => boole
     if (script === scripts[source]) continue;
     count(source, -1);
     scripts[source] = script;
-    rows[source] = script!.functions.flatMap(({ body }, at) =>
+    rows[source] = must(script).functions.flatMap(({ body }, at) =>
       body && body.shapes.length >= LEAST_STATEMENTS - 1 ? [{ source, function: at, body, whole: wholeOf(body) }] : [],
     );
     count(source, 1);
@@ -196,12 +196,12 @@ function groupOf(heads: readonly Row[], rows: readonly Row[], rarity: Rarity): T
   const others = kept.slice(1).map(({ match }) => match);
   const [from, to] = [
     Math.min(...others.map((match) => itemAt(match.pairs, 0)[0])),
-    Math.max(...others.map((match) => match.pairs.at(-1)![0])) + 1,
+    Math.max(...others.map((match) => must(match.pairs.at(-1))[0])) + 1,
   ];
   const copies = kept.map(({ row, match }, at): Copy => {
     const { source, function: code } = row;
     if (at === 0) return { source, function: code, from, to };
-    return { source, function: code, from: itemAt(match.pairs, 0)[1], to: match.pairs.at(-1)![1] + 1 };
+    return { source, function: code, from: itemAt(match.pairs, 0)[1], to: must(match.pairs.at(-1))[1] + 1 };
   });
   const saves = kept
     .slice(1)

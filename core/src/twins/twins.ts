@@ -1,5 +1,5 @@
 /** The groups of copies of a project, with what differs between them and where they could live. */
-import { itemAt } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { keeper } from '../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import { baseName } from '../reading/source.js';
@@ -81,8 +81,8 @@ function twinsAmong({ facts, plan, world, history }: Linked): Twins[] {
     const places = group.copies.map((copy) => placeOf(facts, world, copy));
     // A function that stands inside another one is no copy of it.
     if (places.some((place, at) => places.some((other, before) => before < at && holds(other, place)))) return [];
-    const bodies = group.copies.map(
-      ({ source, function: at }) => itemAt(itemAt(facts, source).script!.functions, at).body!,
+    const bodies = group.copies.map(({ source, function: at }) =>
+      must(itemAt(must(itemAt(facts, source).script).functions, at).body),
     );
     const pasts =
       rank < MOST_ASKED ? places.map((place) => pastOf(history, itemAt(facts, place.source), place.function)) : [];
@@ -132,15 +132,15 @@ export function twinsOfRule({ facts, world, history }: Linked, { parent, holders
 
 function placeOf(facts: Linked['facts'], world: Linked['world'], copy: Copy): TwinPlace {
   const { file, script } = itemAt(facts, copy.source);
-  const code = itemAt(script!.functions, copy.function);
+  const code = itemAt(must(script).functions, copy.function);
   const type = (world.types.inFile.get(copy.source) ?? []).find(({ local }) => local === code.type);
-  const { lines } = code.body!;
+  const { lines } = must(code.body);
   return {
     ...copy,
     type,
     name: code.name ? `${type ? `${type.name}.` : ''}${code.name}()` : `a function of ${type?.name ?? baseName(file)}`,
     file,
-    share: (copy.to - copy.from) / code.body!.shapes.length,
+    share: (copy.to - copy.from) / must(code.body).shapes.length,
     line: itemAt(lines, 2 * copy.from),
     endLine: itemAt(lines, 2 * copy.to - 1),
   };
@@ -196,10 +196,10 @@ function differencesOf(
       );
       continue;
     }
-    words[0]!.forEach((word, position) => {
-      const there = words.map((one) => one![position] ?? '');
+    must(words[0]).forEach((word, position) => {
+      const there = words.map((one) => must(one)[position] ?? '');
       if (there.every((one) => one === word)) return;
-      if (there.every(isValue)) return add('value', there, nameBefore(words[0]!, position));
+      if (there.every(isValue)) return add('value', there, nameBefore(must(words[0]), position));
       const key = there.join(BETWEEN);
       // A name that stands for another one does so throughout: told once.
       if (!renamed.has(key)) add('name', there);
@@ -254,10 +254,10 @@ function homeOf(places: readonly TwinPlace[]): Home {
   const [first] = types;
   if (first && types.every((type) => type === first)) return { is: 'the same type' };
   if (!first || types.some((type) => type === undefined)) return { is: 'a shared script' };
-  const common = first.ancestors.find((parent) => types.every((type) => type!.ancestors.includes(parent)));
+  const common = first.ancestors.find((parent) => types.every((type) => must(type).ancestors.includes(parent)));
   if (common) return { is: 'the parent', type: common };
   const parents = (type: WorldType): string[] => itemAt(type.script.types, type.local).parents;
-  return parents(first).some((name) => types.every((type) => parents(type!).includes(name)))
+  return parents(first).some((name) => types.every((type) => parents(must(type)).includes(name)))
     ? { is: 'a new parent' }
     : { is: 'a shared script' };
 }

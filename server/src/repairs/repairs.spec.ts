@@ -58,7 +58,7 @@ describe('repairs', () => {
       payload,
       headers: { host: '127.0.0.1:4860' },
     });
-    return { status: response.statusCode, body: response.json() as T };
+    return { status: response.statusCode, body: response.json<T>() };
   }
   async function settled(): Promise<void> {
     while ((await call<ProjectView>('GET', '')).body.running) await new Promise((resolve) => setTimeout(resolve, 30));

@@ -1,4 +1,4 @@
-import { GlueError, type FindingView, itemAt } from '@glue-trace/core';
+import { GlueError, type FindingView, itemAt, must } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { RepairPreview, RepairRequest, RepairView } from '../api.js';
@@ -46,7 +46,7 @@ export function repairRoutes(app: FastifyInstance, context: Context): void {
     const { title, planned } = await plan(context, project, valid(body, request.body));
     const id = writeRepair(store, project.id, project.folder, title, planned);
     scans.start(project);
-    return reply.status(201).send(view(store.repair(project.id, id)!));
+    return reply.status(201).send(view(must(store.repair(project.id, id))));
   });
 
   app.get('/api/projects/:project/repairs', (request): RepairView[] =>
@@ -58,7 +58,7 @@ export function repairRoutes(app: FastifyInstance, context: Context): void {
     const { repair: id } = valid(undoParams.unknown(), request.params);
     undoRepair(store, project.id, project.folder, id);
     scans.start(project);
-    return view(store.repair(project.id, id)!);
+    return view(must(store.repair(project.id, id)));
   });
 }
 

@@ -1,3 +1,4 @@
+import { must } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import type { ReadinessPage, ScanEvent } from '../api.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
@@ -52,7 +53,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     const files = store.fileStates(scan.id);
     return {
       scan: { id: scan.id, startedAt: scan.startedAt, milliseconds: scan.milliseconds, reused: scan.reused },
-      readiness: scan.readiness!,
+      readiness: must(scan.readiness),
       blockers: store.findings(scan.id, { severity: ['error'], offset: 0, limit: 6 }).rows,
       change: store.changeOf(project.id, scan.id),
       history: history

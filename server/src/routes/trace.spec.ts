@@ -34,7 +34,7 @@ describe('questions on the map', () => {
     const texts = Object.entries(query).map(([key, value]): [string, string] => [key, String(value)]);
     const url = `/api/projects/1${path}?${new URLSearchParams(texts).toString()}`;
     const response = await app.inject({ url, headers: { host: '127.0.0.1' } });
-    return { status: response.statusCode, body: response.json() as T };
+    return { status: response.statusCode, body: response.json<T>() };
   }
 
   beforeAll(async () => {

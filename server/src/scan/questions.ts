@@ -58,7 +58,7 @@ export function answerTo<Kind extends MapQuestion['ask']>(
   linked: Linked,
   question: QuestionOf<Kind>,
 ): MapAnswers[Kind] {
-  const kind = question.ask as Kind;
+  const kind = question.ask;
   return ANSWERS[kind](linked, question);
 }
 

@@ -12,6 +12,7 @@ import {
   type Language,
   type Plan,
   type RuleFor,
+  must,
 } from '@glue-trace/core';
 import type { FileView } from '../api.js';
 import { readText } from '../files/read-text.js';
@@ -77,7 +78,7 @@ function readGlueFacts(folder: string, rule: RuleFor, found: FileEntry): ReadOne
       const chunk = bytes.subarray(0, count);
       digest.update(chunk);
       const lines = (rest + decoder.write(chunk)).split('\n');
-      rest = lines.pop()!;
+      rest = must(lines.pop());
       for (const line of lines) reader.line(line);
     }
     if (rest) reader.line(rest);

@@ -1,4 +1,4 @@
-import { itemAt } from '@glue-trace/core';
+import { itemAt, must } from '@glue-trace/core';
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { FileEntry } from './read-one.js';
@@ -45,7 +45,7 @@ export function readOnThreads(
       // One batch is read while the next one waits, so that a thread never waits for this one.
       const waiting = [next(thread), next(thread)];
       thread.on('message', (answers: ReadAnswer[]) => {
-        const batch = waiting.shift()!;
+        const batch = must(waiting.shift());
         waiting.push(next(thread));
         answers.forEach((answer, inBatch) => onRead(itemAt(batch, inBatch), answer));
         if (--open === 0) resolve();

@@ -1,6 +1,6 @@
 /** A thread that reads files for a scan: it gets paths, and gives back what they hold as JSON. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { packFacts, ruleFor, type Plan, itemAt } from '@glue-trace/core';
+import { packFacts, ruleFor, type Plan, itemAt, must } from '@glue-trace/core';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
 
 export interface ReadThreadData {
@@ -18,14 +18,14 @@ const { folder, plan } = workerData as ReadThreadData;
 
 /** Batches are answered in the order in which they came, though some wait for a grammar. */
 let last = Promise.resolve();
-parentPort!.on('message', (batch: FileEntry[]) => (last = last.then(() => read(batch))));
+must(parentPort).on('message', (batch: FileEntry[]) => (last = last.then(() => read(batch))));
 
 async function read(batch: FileEntry[]): Promise<void> {
-  const rules = batch.map(({ path }) => ruleFor(plan, path)!);
+  const rules = batch.map(({ path }) => must(ruleFor(plan, path)));
   await prepareLanguages(rules.flatMap((rule) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
   const answers: ReadAnswer[] = batch.map((found, at) => {
     const { entry, fact } = readOne(folder, plan, itemAt(rules, at), found);
     return { entry, packed: fact && packFacts(fact) };
   });
-  parentPort!.postMessage(answers);
+  must(parentPort).postMessage(answers);
 }

@@ -22,6 +22,7 @@ import {
   type Plan,
   type RuleFor,
   itemAt,
+  must,
 } from '@glue-trace/core';
 import { historyIn, isVersioned } from '../files/history.js';
 import { decode } from '../files/read-text.js';
@@ -177,7 +178,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
   /** Forgets what was read by another plan; begins with what the cache knows by this one. */
   const usePlan = (plan: Plan): Plan => {
     const hash = hashOf(`${FACTS_VERSION}\n${JSON.stringify(plan)}`);
-    if (hash === planHash) return planInForce!;
+    if (hash === planHash) return must(planInForce);
     known.clear();
     rules.clear();
     former.clear();
@@ -259,7 +260,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       const { position, before } = itemAt(toRead, at);
       if (fact && entry.hash) cache?.put(keyOf(entry), packed ?? packFacts(structuredClone(fact)));
       if (!fact) same++;
-      results[position] = remember({ entry, fact: fact ?? before!.fact, readAt });
+      results[position] = remember({ entry, fact: fact ?? must(before).fact, readAt });
       tell(entry.size);
     };
     const entries = toRead.map(({ entry }) => entry);

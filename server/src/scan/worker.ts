@@ -93,10 +93,10 @@ function copyOf(graph: Graph): Graph {
 
 /** The arrays of a map, to be handed over without copying. */
 function buffersOf(graph: Graph): ArrayBuffer[] {
-  const arrays = [
-    ...Object.values(graph.pieces),
-    ...Object.values(graph.links),
-    ...[graph.outgoing, graph.incoming, graph.children].flatMap((group) => [group.starts, group.items]),
-  ] as Int32Array[];
+  const { pieces, links, outgoing, incoming, children } = graph;
+  const arrays = [pieces, links, outgoing, incoming, children].flatMap((columns) =>
+    Object.values<Int32Array>({ ...columns }),
+  );
+  // They were copied here, so that nobody else shares them.
   return [...new Set(arrays.map((array) => array.buffer as ArrayBuffer))];
 }

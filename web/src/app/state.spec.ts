@@ -164,11 +164,11 @@ describe('answers that come late', () => {
     byCheck: [],
     bySeverity: [],
   });
-  const begin = (): { store: Store; http: HttpTestingController; rows: () => string[] } => {
+  const begin = (): { store: Store<object>; http: HttpTestingController; rows: () => string[] } => {
     TestBed.configureTestingModule({
       providers: [provideHttpClient(), provideHttpClientTesting(), provideRouter([]), ...provideState()],
     });
-    const store = TestBed.inject(Store);
+    const store = TestBed.inject<Store<object>>(Store);
     const rows = store.selectSignal(findingsFeature.selectRows);
     return { store, http: TestBed.inject(HttpTestingController), rows: () => rows().map((row) => row.fingerprint) };
   };

@@ -77,7 +77,7 @@ describe('Twins', () => {
     await page.answer('/api/projects/1/twins', PAGE);
     await page.answer('/api/projects/1/excerpt', excerpt('scripts/bell.ts'));
     const [bell, horn] = [...page.element.querySelectorAll('glue-evidence')];
-    expect([...bell.querySelectorAll('.hit')].map((line) => line.textContent!.trim())).toEqual(['5more();']);
+    expect([...bell.querySelectorAll('.hit')].map((line) => line.textContent.trim())).toEqual(['5more();']);
     expect(horn.querySelectorAll('.hit').length).toBe(0);
     expect([...horn.querySelectorAll('.line')].map((line) => line.classList.contains('gap'))).toEqual([
       false,

@@ -114,7 +114,7 @@ describe('Findings', () => {
       const page = await open('/p/1/findings?open=f1', row('f1', 'Rope looks for Cleat'));
       await page.answer('/api/projects/1/findings/f1', { ...finding, check, pieces });
       await page.answer('/api/projects/1/excerpt', EXCERPT);
-      const found = [...page.element.querySelectorAll('.actions a')].find((one) => one.textContent!.includes('See in'));
+      const found = [...page.element.querySelectorAll('.actions a')].find((one) => one.textContent.includes('See in'));
       return found && decodeURIComponent(found.getAttribute('href')!);
     };
     const piece = (key: string, kind: string): FindingView['pieces'][number] =>

@@ -1,5 +1,5 @@
 /** What pieces of files are made from, carry and change. */
-import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
+import { cellAt, entryOf, itemAt, must, knownIn } from '../../helpers/at.js';
 import type { Grip } from '../../model/link.js';
 import type { Written } from '../../reading/facts.js';
 import type { FieldTarget } from '../../reading/plan/plan.js';
@@ -16,22 +16,21 @@ export function linkInstances(work: Work, source: number): void {
   const fact = itemAt(world.facts, source);
   for (const { object, prefab, pieceFact } of world.prefabs.madeFrom.get(source) ?? []) {
     const { madeFrom } = itemAt(itemAt(world.facts, source).pieces, pieceFact);
-    const form = entryOf(
-      fileRuleOf(world, source).pieces,
-      itemAt(itemAt(world.facts, source).pieces, pieceFact).rule,
-    ).madeFrom!;
+    const form = must(
+      entryOf(fileRuleOf(world, source).pieces, itemAt(itemAt(world.facts, source).pieces, pieceFact).rule).madeFrom,
+    );
     world.builder.addLink({
       from: object,
       to: itemAt(world.files.piece, prefab),
       verb: 'made from',
       grip: form.by === 'id' ? 'fixed' : form.by === 'name' ? 'name' : 'path',
       file: itemAt(world.facts, source).file,
-      range: madeFrom!.range,
+      range: must(madeFrom).range,
     });
   }
   fact.pieces.forEach((piece, at) => {
     if (!piece.madeFrom || !world.trees.incomplete.has(itemAt(itemAt(world.trees.pieceOf, source), at))) return;
-    const form = entryOf(fileRuleOf(world, source).pieces, piece.rule).madeFrom!;
+    const form = must(entryOf(fileRuleOf(world, source).pieces, piece.rule).madeFrom);
     const target = findTarget(world, form, { text: piece.madeFrom.text, piece: at }, source);
     if (target.state === 'lost') {
       lose(
@@ -112,12 +111,12 @@ export function linkBases(work: Work, source: number): void {
     for (const to of target.pieces)
       if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
   };
-  if (fact.extends) link(itemAt(world.files.piece, source), fileRuleOf(world, source).extends!, fact.extends, -1);
+  if (fact.extends) link(itemAt(world.files.piece, source), must(fileRuleOf(world, source).extends), fact.extends, -1);
   fact.pieces.forEach((piece, at) => {
     if (piece.extends)
       link(
         itemAt(itemAt(world.trees.pieceOf, source), at),
-        entryOf(fileRuleOf(world, source).pieces, piece.rule).extends!,
+        must(entryOf(fileRuleOf(world, source).pieces, piece.rule).extends),
         piece.extends,
         at,
       );
@@ -136,7 +135,7 @@ export function linkOverrides(work: Work, source: number): void {
     }),
   );
   for (const { object, pieceFact, override } of world.prefabs.lostOverrides.get(source) ?? []) {
-    const { on, part, range } = itemAt(itemAt(pieces, pieceFact).overrides!, override);
+    const { on, part, range } = itemAt(must(itemAt(pieces, pieceFact).overrides), override);
     const wanted = part ? (on ? `${on}: ${part}` : part) : on;
     const loss = emptyLoss(part ? 'part' : 'object', wanted);
     lose(work, { from: object, verb: 'overrides', file, field: '', range }, loss);
@@ -151,7 +150,7 @@ export function linkLabels(work: Work, source: number): void {
     for (const { text, range } of piece.labels ?? []) {
       world.builder.addLink({
         from: itemAt(itemAt(world.trees.pieceOf, source), at),
-        to: world.labels.piece.get(text)!,
+        to: knownIn(world.labels.piece, text),
         verb: 'labelled',
         grip: 'name',
         file,

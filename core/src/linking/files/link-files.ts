@@ -1,5 +1,5 @@
 /** What structured files say: instances, attachments, references, wires, connections, labels, packages. */
-import { entryOf, itemAt } from '../../helpers/at.js';
+import { entryOf, itemAt, must } from '../../helpers/at.js';
 import { kindOf } from '../../model/graph.js';
 import type { FileFacts } from '../../reading/facts.js';
 import { walkOf } from '../look-ups/outcome.js';
@@ -31,7 +31,7 @@ export function linkReferences(work: Work, source: number): void {
       lose(
         work,
         { from, verb, file: fact.file, field: reference.field, range: reference.range, form, role: form.role },
-        outcome.loss!,
+        must(outcome.loss),
         outcome.before ? walkOf(world, outcome) : [],
       );
     }

@@ -1,5 +1,5 @@
 /** What packages need. */
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, knownIn } from '../../helpers/at.js';
 import { satisfies } from '../packages.js';
 import { emptyLoss } from '../losses.js';
 import { lose, type Work } from '../work.js';
@@ -10,7 +10,7 @@ export function linkPackages(work: Work, source: number): void {
   const fact = itemAt(world.facts, source);
   if (!fact.package) return;
   const known = new Map(
-    world.files.packages.map((one) => [one.id, itemAt(world.files.piece, world.files.sourceOf.get(one.manifest)!)]),
+    world.files.packages.map((one) => [one.id, itemAt(world.files.piece, knownIn(world.files.sourceOf, one.manifest))]),
   );
   for (const { text, version, range } of fact.package.needs) {
     const place = { from: itemAt(world.files.piece, source), verb: 'imports' as const, file: fact.file, range };

@@ -76,7 +76,7 @@ const words = new Map<string, Map<string, string>>();
 /** `child “Cleat”`: made once for each name, since millions of links say it. */
 export function inWords(what: string, name: string): string {
   let known = words.get(what);
-  if (!known) words.set(what, (known = new Map()));
+  if (!known) words.set(what, (known = new Map<string, string>()));
   let text = known.get(name);
   if (text === undefined) known.set(name, (text = `${what} “${name}”`));
   return text;

@@ -1,4 +1,5 @@
 /** Texts and names that values stand for. */
+import { must } from '../../helpers/at.js';
 import type { Value } from '../../reading/facts.js';
 import type { World } from '../world/world.js';
 
@@ -21,7 +22,7 @@ export function textsOf(world: World, value: Value): string[] {
 
 /** The name of a type given as an argument: by name or as a text. */
 export function typeName(value: Value): string {
-  if (value.is === 'constant') return value.name.split('.').pop()!;
+  if (value.is === 'constant') return must(value.name.split('.').pop());
   return value.is === 'text' ? value.text : '';
 }
 

@@ -1,5 +1,5 @@
 /** What look-ups came to from all places together, and taking it back for some. */
-import { cellAt } from '../../helpers/at.js';
+import { cellAt, knownIn, must } from '../../helpers/at.js';
 import type { LookUp } from '../linked.js';
 import type { LookUpPlan, Work } from '../work.js';
 import { partsRunning } from '../world/parts.js';
@@ -14,7 +14,7 @@ export function forgetPlaces(work: Work, parts: ReadonlySet<WorldPart>): void {
   for (const part of parts) {
     const outcomes = work.outcomes.get(part.piece);
     if (!outcomes || !part.type) continue;
-    work.lookUpPlans.get(part.type)!.forEach(({ type, operation }, at) => {
+    knownIn(work.lookUpPlans, part.type).forEach(({ type, operation }, at) => {
       const lookUp = work.lookUps.get(type.source)?.[operation];
       if (!lookUp) return;
       if (lookUp.firstFound?.part === part.piece) work.unsureFirsts.set(lookUp, { type, operation });
@@ -45,7 +45,7 @@ function firstFound({ world, lookUpPlans, outcomes }: Work, plan: LookUpPlan): L
   const found = STATES.indexOf('found');
   for (const part of partsRunning(world, plan.type)) {
     const at = lookUpPlans
-      .get(part.type!)
+      .get(must(part.type))
       ?.findIndex(({ type, operation }) => type === plan.type && operation === plan.operation);
     if (at !== undefined && at >= 0 && outcomes.get(part.piece)?.[at] === found)
       return { part: part.piece, object: part.object };

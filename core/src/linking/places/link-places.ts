@@ -1,5 +1,5 @@
 /** Look-ups and slots, evaluated from each place where a script runs. */
-import { cellAt, itemAt } from '../../helpers/at.js';
+import { cellAt, itemAt, must } from '../../helpers/at.js';
 import { kindOf, nameOf } from '../../model/graph.js';
 import type { Operation, Value } from '../../reading/facts.js';
 import { MEANING } from '../../reading/plan/meanings.js';
@@ -111,7 +111,7 @@ function linkLookUp(
   const { piece: part, object } = place.part;
   const walk = outcome.state === 'lost' ? walkOf(world, outcome) : [];
   if (outcome.state === 'lost')
-    lookUp.lost.push({ part, object, origin: originOf(world, place.part), loss: outcome.loss!, walk });
+    lookUp.lost.push({ part, object, origin: originOf(world, place.part), loss: must(outcome.loss), walk });
   else if (outcome.state === 'unknown') lookUp.unknownCount++;
   else {
     lookUp.foundCount++;
@@ -119,7 +119,7 @@ function linkLookUp(
   }
   const { range } = operation;
   if (outcome.state === 'lost') {
-    addLost(work, { from: part, verb: 'uses', file, field: '', range }, outcome.loss!, walk);
+    addLost(work, { from: part, verb: 'uses', file, field: '', range }, must(outcome.loss), walk);
     return outcome.state;
   }
   for (const to of outcome.pieces) {

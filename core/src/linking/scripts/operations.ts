@@ -1,5 +1,5 @@
 /** What the links of an operation have in common. */
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, must } from '../../helpers/at.js';
 import type { Side } from '../../model/link.js';
 import type { Operation, Value } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
@@ -18,7 +18,7 @@ export function eventNames(world: World, value: Value, source: number): string[]
   if (texts.length > 0) return texts;
   if (value.is === 'any') return value.of.flatMap((one) => eventNames(world, one, source));
   if (value.is === 'constant') {
-    const last = value.name.split('.').pop()!;
+    const last = must(value.name.split('.').pop());
     if (typeNamed(world, last, source)) return [last];
     if (value.name.includes('.')) return [value.name];
   }

@@ -1,5 +1,5 @@
 /** Events that scripts send and listen to. */
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, must } from '../../helpers/at.js';
 import type { FileFacts, Operation } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
 import { eventNamed } from '../events.js';
@@ -21,7 +21,7 @@ export function linkEvent(
   const isSend = rule.means === 'send';
   const names = operation.arguments.event ? eventNames(world, operation.arguments.event, source) : [];
   if (names.length === 0) return noteUnknownEvent(work, operation, isSend);
-  if (rule.under && !names.some((name) => isUnder(world, name, source, rule.under!))) return;
+  if (rule.under && !names.some((name) => isUnder(world, name, source, must(rule.under)))) return;
   const handler = operation.arguments.handler;
   const handlerName = handler?.is === 'function' ? handler.name : '';
   for (const name of names) {

@@ -1,8 +1,8 @@
 /** Members, flags and functions that scripts use. */
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, must } from '../../helpers/at.js';
 import type { Moment, Side } from '../../model/link.js';
 import type { Range } from '../../model/piece.js';
-import type { FileFacts, FlagUse, FunctionFact, MemberUse, ScriptFacts } from '../../reading/facts.js';
+import type { FileFacts, FlagUse, MemberUse, ScriptFacts } from '../../reading/facts.js';
 import type { MissingMember } from '../faults.js';
 import { importedFile } from '../link-imports.js';
 import { hasUnknownParts } from '../look-ups/parts-of.js';
@@ -17,11 +17,18 @@ import { typePiece } from './operations.js';
 
 /** What code does with the flags of its own types; with those of others, {@link linkUse}. */
 export function linkFlags({ world }: Work, { file, script }: FileFacts, source: number): void {
-  for (const use of script!.flagUses) {
+  for (const use of must(script).flagUses) {
     const type = (world.types.inFile.get(source) ?? []).find(({ local }) => local === use.type);
     const to = type && flagPiece(type, use.field);
     if (to === undefined) continue;
-    world.builder.addLink({ from: type!.piece, to, verb: use.how, grip: 'name', file, ...flagWords(script!, use) });
+    world.builder.addLink({
+      from: must(type).piece,
+      to,
+      verb: use.how,
+      grip: 'name',
+      file,
+      ...flagWords(must(script), use),
+    });
   }
 }
 
@@ -30,7 +37,7 @@ function flagWords(
   { functions, side: around }: ScriptFacts,
   { how, asks, to, function: at, range }: FlagUse | MemberUse,
 ): { label: string; moment: Moment; side: Side; range: Range } {
-  const code = functions[at] as FunctionFact | undefined;
+  const code = functions[at];
   const does = how === 'writes' ? (to ? `set ${to}` : 'set') : asks === undefined ? 'read' : 'asked';
   const where = code?.name ? ` in ${code.name}()` : '';
   const words = asks === undefined ? '' : `: ${asks}`;
@@ -55,7 +62,7 @@ export function linkUse(work: Work, fact: FileFacts, source: number, use: Member
     const label = isHidden ? `${member}, which is hidden` : member;
     world.builder.addLink({ from, to: declaring.piece, verb: how, grip: 'name', label, file: fact.file, range });
   } else {
-    const words = flagWords(fact.script!, use);
+    const words = flagWords(must(fact.script), use);
     world.builder.addLink({
       from,
       to: flag,
@@ -108,13 +115,13 @@ function noteMissing(work: Work, fact: FileFacts, from: number, type: WorldType,
 /** Whether a file takes a type in from a module that is none of the project's. */
 function isFromOutside(world: World, { script, file }: FileFacts, name: string): boolean {
   const taken = script?.imports.find(({ names }) => names.some(({ as }) => as === name));
-  return taken !== undefined && importedFile(world, file, taken.from, script!.language) === undefined;
+  return taken !== undefined && importedFile(world, file, taken.from, must(script).language) === undefined;
 }
 
 /** A member of the script on what was just spawned: one of the prefab's root must have it. */
 export function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, use: MemberUse, spawned: number): void {
   const { world } = work;
-  const { arguments: given, rule: index } = itemAt(fact.script!.operations, spawned);
+  const { arguments: given, rule: index } = itemAt(must(fact.script).operations, spawned);
   const rule = itemAt(world.plan.calls, index);
   const from = typePiece(world, source, use.type);
   for (const text of given.path ? textsOf(world, given.path) : []) {
@@ -149,7 +156,7 @@ export function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, us
 export function linkStrangers(work: Work, fact: FileFacts, source: number): void {
   const { world } = work;
   const { functions } = world.plan.engine;
-  for (const { name, type, range } of fact.script!.strangers) {
+  for (const { name, type, range } of must(fact.script).strangers) {
     if (world.code.functionNames.has(name) || world.types.byName.has(name) || world.code.constants.has(name)) continue;
     if (functions.length === 0 || isEngines(functions, name)) continue;
     const from = typePiece(world, source, type);

@@ -1,5 +1,5 @@
 /** Pieces of files, with the parents that the files give them. */
-import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
+import { cellAt, entryOf, itemAt, must } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import { push } from '../../helpers/push.js';
 import { FLAGS, kindOf } from '../../model/graph.js';
@@ -65,13 +65,13 @@ function adoptByField(world: World, source: number, at: number): void {
   const piece = itemAt(itemAt(world.facts, source).pieces, at);
   const { parent } = entryOf(fileRuleOf(world, source).pieces, piece.rule);
   if (typeof parent === 'string') return;
-  const found = pieceNamed(world, source, parent, piece.parentNamed!, at);
+  const found = pieceNamed(world, source, parent, must(piece.parentNamed), at);
   if (found < 0) return;
   const own = itemAt(itemAt(world.trees.pieceOf, source), at);
   if (isBelow(world, itemAt(itemAt(world.trees.pieceOf, source), found), own))
     world.trees.ownHolders.push({
       piece: own,
-      named: piece.parentNamed!,
+      named: must(piece.parentNamed),
       file: itemAt(world.facts, source).file,
       range: piece.range,
     });
@@ -82,7 +82,7 @@ function adoptByField(world: World, source: number, at: number): void {
 function adoptChildren(world: World, source: number, at: number): void {
   const { pieces, rule } = itemAt(world.facts, source);
   const piece = itemAt(pieces, at);
-  const naming = entryOf(entryOf(world.plan.files, rule).pieces, piece.rule).children!;
+  const naming = must(entryOf(entryOf(world.plan.files, rule).pieces, piece.rule).children);
   const { parent } = world.builder.graph.pieces;
   for (const text of piece.children ?? []) {
     const child = pieceNamed(world, source, { ...naming, of: naming.of ?? piece.rule }, text, at);

@@ -1,5 +1,5 @@
 /** The types of scripts, what they descend from, and their flags. */
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, must } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
 import type { ScriptFacts } from '../../reading/facts.js';
 import type { World, WorldType } from './world.js';
@@ -66,11 +66,12 @@ export function ancestorsOf(world: World, type: WorldType): WorldType[] {
 
 /** The type a name means in a file (-1: in none): one of the same file first, then one it imports, then the only one. */
 export function typeNamed(world: World, written: string, source: number): WorldType | undefined {
-  const given = written
-    .replace(/[<[].*$/s, '')
-    .split('.')
-    .pop()!
-    .trim();
+  const given = must(
+    written
+      .replace(/[<[].*$/s, '')
+      .split('.')
+      .pop(),
+  ).trim();
   const name = world.plan.typeNames[given] ?? given;
   const candidates = world.types.byName.get(name) ?? [];
   if (candidates.length <= 1) return candidates[0];

@@ -1,5 +1,5 @@
 /** How copied code is shown. */
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, must } from '../../helpers/at.js';
 import type { Linked } from '../../linking/linked.js';
 import { nameOf } from '../../model/graph.js';
 import { dated } from '../../model/history.js';
@@ -72,11 +72,11 @@ function homeChange(
       ? ` Decide first which is right at the ${apart === 1 ? 'statement' : `${apart} statements`} that not all have.`
       : '';
   const names = fields.map(({ name }) => name).join(', ');
-  const code = itemAt(places, 0).name.split('.').pop()!;
+  const code = must(itemAt(places, 0).name.split('.').pop());
   const first = itemAt(places, 0);
   switch (home.is) {
     case 'the parent':
-      return `${home.type!.name} in ${itemAt(facts, home.type!.source).file} gets ${code}${names && ` and the ${fields.length === 1 ? 'field' : 'fields'} ${names}`}.${decide}`;
+      return `${must(home.type).name} in ${itemAt(facts, must(home.type).source).file} gets ${code}${names && ` and the ${fields.length === 1 ? 'field' : 'fields'} ${names}`}.${decide}`;
     case 'a new parent':
       return `A new type takes ${code}${names && ` and the ${fields.length === 1 ? 'field' : 'fields'} ${names}`}; ${typeNames(places)} descend from it.${decide}`;
     case 'the same type':

@@ -1,5 +1,5 @@
 /** How wiring that is saved twice is shown. */
-import { cellAt, itemAt } from '../../helpers/at.js';
+import { cellAt, itemAt, must } from '../../helpers/at.js';
 import type { Linked } from '../../linking/linked.js';
 import { nameOf } from '../../model/graph.js';
 import type { GraphSteps, PastedWires, SameWiring } from '../../twins/wiring.js';
@@ -53,7 +53,7 @@ export function graphsView({ world }: Linked, graphs: GraphSteps[]): TwinView {
       name: fact.name,
       file: fact.file,
       line: itemAt(steps, 0).range.line,
-      endLine: steps.at(-1)!.range.line,
+      endLine: must(steps.at(-1)).range.line,
       piece: itemAt(world.files.piece, source),
       change: at === 0 ? 'Stays, with a variable for what differs.' : 'Goes out; who runs it runs the first.',
     })),

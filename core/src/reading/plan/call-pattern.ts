@@ -1,4 +1,4 @@
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, must } from '../../helpers/at.js';
 import { GlueError } from '../../model/errors.js';
 
 /** Names that a call pattern can give to its arguments and to steps of its chain. */
@@ -77,7 +77,7 @@ export function parseCallPattern(text: string): CallPattern {
   const found = /^(<[^<>\s]+>\.)?([^()<>\s]+)(?:<([^<>]*)>)?\s*(?:\(([^()]*)\))?$/.exec(text.trim());
   if (!found) return fail('write it as in code, e.g. “*.child($name)” or “bells.ring($event, ...)”.');
   const chain = itemAt(found, 2).split('.');
-  const member = chain.pop()!;
+  const member = must(chain.pop());
   if (!LIKE.test(member) && !OPERATORS.includes(member)) fail(`“${member}” is not a name.`);
   if (/^\*+$/.test(member)) fail('the last name of the chain cannot be a wildcard alone.');
   const typeArguments = split(found[3] ?? '').map((word) => (word === '_' ? word : roleOf(word, fail)));

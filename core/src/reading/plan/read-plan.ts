@@ -25,10 +25,12 @@ export function readPlan(text: string, knownChecks: readonly string[] = [], load
   const root = parse(text);
   const lines = linesOf(text);
   const whole = withBases(plainValue(root), load, root, lines, []);
-  const { value, error } = planSchema.validate(whole, {
+  const checked: Joi.ValidationResult<unknown> = planSchema.validate(whole, {
     abortEarly: false,
     errors: { wrap: { label: false } },
   });
+  const { error } = checked;
+  const value: unknown = checked.value;
   const mistakes = error ? error.details.map((detail) => mistakeOf(detail, root, lines)) : [];
   if (!error) {
     mistakes.push(...unknownChecks((value as Plan).checks, knownChecks, root, lines));

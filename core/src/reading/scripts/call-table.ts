@@ -1,4 +1,4 @@
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, must } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { ArgumentPattern, ChainStep, Role } from '../plan/call-pattern.js';
 import type { CallRule, Plan } from '../plan/plan.js';
@@ -131,10 +131,10 @@ function bind(
   for (const pattern of wanted) {
     if (pattern.key !== undefined) {
       const named = given.find((argument) => argument.name === pattern.key);
-      const table = given.find((argument) => entryOf(argument.value, pattern.key!));
+      const table = given.find((argument) => entryOf(argument.value, must(pattern.key)));
       const value = named?.value ?? (table && entryOf(table.value, pattern.key));
       if (!value || !take(pattern, value)) return undefined;
-      left.delete((named ?? table)!);
+      left.delete(must(named ?? table));
       continue;
     }
     const next = [...left].find((argument) => !argument.name) ?? [...left][0];

@@ -1,4 +1,4 @@
-import { entryOf, itemAt } from '../../helpers/at.js';
+import { entryOf, itemAt, must } from '../../helpers/at.js';
 import { GlueError } from '../../model/errors.js';
 import {
   FUNCTIONS,
@@ -109,7 +109,7 @@ export function parseSelector(text: string): Query {
     if (!eat(':')) {
       at = afterStart;
       if (start === undefined) fail('a name in quotes, a number, “*”, “:” or “?”');
-      return { is: 'index', index: start! };
+      return { is: 'index', index: must(start) };
     }
     blank();
     const end = integer();

@@ -185,7 +185,7 @@ describe('selectors', () => {
   });
 
   it('walks trees of any depth', () => {
-    const deep = JSON.parse(`${'{"a":'.repeat(800)}1${'}'.repeat(800)}`);
+    const deep: unknown = JSON.parse(`${'{"a":'.repeat(800)}1${'}'.repeat(800)}`);
     expect(compileSelector('$..a')(readJson(JSON.stringify(deep)).documents[0]).length).toBe(800);
   });
 });

@@ -1,4 +1,4 @@
-import { itemAt } from '../../helpers/at.js';
+import { itemAt, must } from '../../helpers/at.js';
 import { member, type TreeNode } from '../tree/node.js';
 import { parseSelector } from './parse.js';
 import type { Call, Operand, Query, Selector, Test } from './syntax.js';
@@ -256,7 +256,7 @@ function lessText(left: string, right: string): boolean {
   const a = [...left];
   const b = [...right];
   for (let at = 0; at < Math.min(a.length, b.length); at++) {
-    if (a[at] !== b[at]) return itemAt(a, at).codePointAt(0)! < itemAt(b, at).codePointAt(0)!;
+    if (a[at] !== b[at]) return must(itemAt(a, at).codePointAt(0)) < must(itemAt(b, at).codePointAt(0));
   }
   return a.length < b.length;
 }

@@ -11,7 +11,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { FamilyCell, Holds } from '@glue-trace/core';
-import { folded } from '@glue-trace/core/browser';
+import { folded, itemAt, must } from '@glue-trace/core/browser';
 import type { FamilyGrid, FamilyName } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
@@ -114,11 +114,19 @@ export class Families {
     const pair = this.pair();
     const all = grid.columns.map((column, at): Column => {
       const title = `${column.name}${column.kind === 'function' ? '()' : ''}`;
-      const longest = grid.rows.reduce((most, { cells }) => Math.max(most, this.say(cells[at]).length), title.length);
+      const longest = grid.rows.reduce(
+        (most, { cells }) => Math.max(most, this.say(itemAt(cells, at)).length),
+        title.length,
+      );
       return { ...column, at, title, width: AROUND + LETTER * Math.min(Math.max(longest, NARROWEST), WIDEST) };
     });
-    if (pair) return all.filter(({ at }) => this.say(pair[0].cells[at]) !== this.say(pair[1].cells[at]));
-    return this.isNarrow() ? all.filter(({ at }) => grid.rows.slice(1).some((row) => differs(row.cells[at]))) : all;
+    if (pair)
+      return all.filter(
+        ({ at }) => this.say(itemAt(itemAt(pair, 0).cells, at)) !== this.say(itemAt(itemAt(pair, 1).cells, at)),
+      );
+    return this.isNarrow()
+      ? all.filter(({ at }) => grid.rows.slice(1).some((row) => differs(itemAt(row.cells, at))))
+      : all;
   });
   /** The rows that are drawn, with the height of those above and below them. */
   protected readonly drawn = computed(() => {
@@ -135,7 +143,7 @@ export class Families {
     let end = NAMES;
     const ends = columns.map((column) => (end += column.width));
     const from = ends.findIndex((one) => one > left);
-    const beyond = ends.findIndex((one, at) => one - columns[at].width > left + width);
+    const beyond = ends.findIndex((one, at) => one - itemAt(columns, at).width > left + width);
     const to = beyond < 0 ? columns.length : beyond;
     const first = from < 0 ? columns.length : from;
     return { columns: columns.slice(first, to), before: first, after: columns.length - to };
@@ -145,8 +153,8 @@ export class Families {
     const [asked, grid] = [this.asked(), this.state().family];
     if (!asked || !grid) return null;
     const { row, column } = asked;
-    const base = grid.rows[0].cells[column.at].reach;
-    const own = row.cells[column.at].reach;
+    const base = itemAt(itemAt(grid.rows, 0).cells, column.at).reach;
+    const own = itemAt(row.cells, column.at).reach;
     if (!base && !own) return null;
     const objects = (count: number): string => many(count, 'object in scenes');
     const of = grid.kind === 'prefab' ? 'instances' : 'members';
@@ -199,7 +207,8 @@ export class Families {
   protected look({ scrollTop, clientHeight, scrollLeft, clientWidth }: HTMLElement): void {
     // Rows and columns are drawn anew by the dozen, not at every step.
     const step = ROWS_AROUND * ROW_HEIGHT;
-    const [top, left] = [scrollTop, scrollLeft].map((one) => Math.floor(one / step) * step);
+    const inSteps = (pixels: number): number => Math.floor(pixels / step) * step;
+    const [top, left] = [inSteps(scrollTop), inSteps(scrollLeft)];
     this.seen.set({ top, height: clientHeight, left, width: clientWidth + step });
   }
 
@@ -220,10 +229,12 @@ export class Families {
 
   /** A cell's code beside that of the parent, or of the member that it is compared with. */
   protected compare(row: Row, column: Column): void {
-    const [parent] = this.state().family!.rows;
+    const parent = itemAt(must(this.state().family).rows, 0);
     const other = this.pair()?.find((one) => one !== row) ?? parent;
     const at = column.at;
-    const places = [other.cells[at], row.cells[at]].flatMap(({ file, range }) => (range ? [{ file, ...range }] : []));
+    const places = [itemAt(other.cells, at), itemAt(row.cells, at)].flatMap(({ file, range }) =>
+      range ? [{ file, ...range }] : [],
+    );
     if (places.length === 0) return;
     this.asked.set({ row, column });
     this.store.dispatch(

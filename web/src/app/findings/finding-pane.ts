@@ -1,3 +1,4 @@
+import { itemAt } from '@glue-trace/core/browser';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -124,9 +125,9 @@ export class FindingPane {
   /** The view in which it appears beside others of its kind. */
   protected readonly elsewhere = computed(() => {
     const { check, pieces, evidence } = this.finding();
-    if (IN_TWINS.has(check)) return { path: 'twins', title: 'See in Twins', query: { text: evidence[0].file } };
+    if (IN_TWINS.has(check)) return { path: 'twins', title: 'See in Twins', query: { text: itemAt(evidence, 0).file } };
     if (IN_FAMILIES.has(check) && pieces.length > 1)
-      return { path: 'families', title: 'See in Families', query: { family: pieces[1].key } };
+      return { path: 'families', title: 'See in Families', query: { family: itemAt(pieces, 1).key } };
     const event = pieces.find(({ kind }) => kind === 'event');
     return event ? { path: 'wiring', title: 'See in Wiring', query: { event: event.name } } : null;
   });
@@ -135,7 +136,7 @@ export class FindingPane {
   protected readonly others = computed(() => {
     const [first, ...rest] = this.finding().pieces;
     return rest
-      .filter((piece, at) => piece.key !== first.key && rest.findIndex((other) => other.name === piece.name) === at)
+      .filter((piece, at) => piece.key !== first?.key && rest.findIndex((other) => other.name === piece.name) === at)
       .slice(0, 3);
   });
 }

@@ -1,3 +1,4 @@
+import { itemAt } from '@glue-trace/core/browser';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
@@ -70,7 +71,7 @@ export class Frame {
     { initialValue: '' },
   );
   protected readonly view = computed(() => {
-    const [, first, , view] = this.url().split('?')[0].split('/');
+    const [, first, , view] = itemAt(this.url().split('?'), 0).split('/');
     return first === 'p' ? view : first;
   });
   /** The project the address names, or the one looked at last. */

@@ -86,7 +86,7 @@ describe('The plan beside a file', () => {
     page.element.querySelectorAll<HTMLButtonElement>('header button')[1].click();
     await until(page, () => document.querySelector('mat-dialog-container') !== null);
     const change = document.querySelector('mat-dialog-container')!;
-    expect([...change.querySelectorAll('.added, .removed')].map((line) => line.textContent!.trim())).toEqual(
+    expect([...change.querySelectorAll('.added, .removed')].map((line) => line.textContent.trim())).toEqual(
       jasmine.arrayContaining(['-  "name": "Small",', '+  "name": "Smaller",']),
     );
     [...change.querySelectorAll('button')].at(-1)!.click();

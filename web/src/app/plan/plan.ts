@@ -14,7 +14,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
-import { SAYINGS, type Pointed, type Preview, type Saying } from '@glue-trace/core/browser';
+import { SAYINGS, itemAt, type Pointed, type Preview, type Saying } from '@glue-trace/core/browser';
 import { Store } from '@ngrx/store';
 import { TroubleBox } from '../shared/trouble';
 import { markedLines, offsetOf, type MarkedLine } from './marked-lines';
@@ -126,7 +126,7 @@ export class PlanEditor {
   }
 
   protected groupOf(rule: string): string {
-    return this.short(rule).split(' · ')[0];
+    return itemAt(this.short(rule).split(' · '), 0);
   }
 
   protected pick(rule: string): void {

@@ -1,3 +1,4 @@
+import { must } from '@glue-trace/core/browser';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -30,16 +31,16 @@ export class ReadinessView {
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
 
   protected readonly grips = computed(() => {
-    const { byGrip } = this.page()!.readiness;
+    const { byGrip } = must(this.page()).readiness;
     const most = Math.max(1, ...GRIPS.map((grip) => byGrip[grip]));
     return GRIPS.map((grip) => ({ grip, count: byGrip[grip], width: (100 * byGrip[grip]) / most }));
   });
   protected readonly readShare = computed(() => {
-    const { all, read, listed } = this.page()!.files;
+    const { all, read, listed } = must(this.page()).files;
     return all === 0 ? 100 : Math.round((100 * (read + listed)) / all);
   });
   protected readonly historyChart = computed((): ChartConfiguration => {
-    const history = this.page()!.history;
+    const history = must(this.page()).history;
     const line = (
       severity: 'error' | 'warning',
       token: string,
@@ -72,7 +73,7 @@ export class ReadinessView {
     };
   });
   protected readonly historyWords = computed(() =>
-    this.page()!
+    must(this.page())
       .history.map((scan) => `${scan.bySeverity?.error ?? 0} errors and ${scan.bySeverity?.warning ?? 0} warnings`)
       .join(', then '),
   );

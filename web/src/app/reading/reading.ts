@@ -1,3 +1,4 @@
+import { must } from '@glue-trace/core/browser';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -41,14 +42,14 @@ export class Reading {
 
   protected readonly chosenFolder = computed(() => this.folder() ?? '');
   protected readonly heading = computed(() => {
-    const { total } = this.state().page!;
+    const { total } = must(this.state().page);
     const missed = total.unread + total.partly;
     const all = STATUSES.reduce((sum, status) => sum + total[status], 0);
     if (missed === 0) return `All ${all} files are accounted for`;
     return `${missed} of ${all} files are not fully read`;
   });
   protected readonly isFiltered = computed(() => Boolean(this.status() || this.folder() || this.text()));
-  protected readonly idle = computed(() => this.state().page!.rules.filter(isIdle).length);
+  protected readonly idle = computed(() => must(this.state().page).rules.filter(isIdle).length);
 
   constructor() {
     effect(() => {

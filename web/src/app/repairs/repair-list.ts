@@ -126,7 +126,7 @@ export class RepairList {
   }
 
   protected isOpen(at: number): boolean {
-    return this.asked()?.request.findings?.[0].repair === at;
+    return this.asked()?.request.findings?.[0]?.repair === at;
   }
 
   protected show(at: number): void {

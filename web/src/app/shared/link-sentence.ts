@@ -1,3 +1,4 @@
+import { itemAt } from '@glue-trace/core/browser';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { PieceName, TraceLine } from '@glue-trace/core';
@@ -127,7 +128,7 @@ export function distinctName(title: string, titles: string[]): string {
     others.every((other) => other.at(-1 - shared) === steps.at(-1 - shared))
   )
     shared++;
-  return steps[steps.length - 1 - shared];
+  return itemAt(steps, steps.length - 1 - shared);
 }
 
 /** The last two names of a title: enough to tell brothers apart. */

@@ -1,3 +1,4 @@
+import { itemAt } from '@glue-trace/core/browser';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 
 interface ShownFile {
@@ -60,12 +61,12 @@ export class PatchView {
       .split(/^diff --git /m)
       .slice(1)
       .map((text): ShownFile => {
-        const [, , target, ...lines] = text.replace(/\n$/, '').split('\n');
+        const [, , target = '', ...lines] = text.replace(/\n$/, '').split('\n');
         return {
           name: target.replace(/^\+\+\+ "?b\//, '').replace(/"$/, ''),
           lines: lines.map((line) => ({
             text: line.replace(/^@@.*\+(\d+).*@@.*$/, 'line $1'),
-            kind: KINDS[line[0]] ?? '',
+            kind: KINDS[itemAt(line, 0)] ?? '',
           })),
         };
       }),

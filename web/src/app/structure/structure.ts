@@ -91,7 +91,7 @@ export class Structure {
   protected readonly circles = computed(() => {
     const page = this.state().page;
     return page
-      ? page.circles.map((circle) => [...circle, circle[0]].map((at) => page.groups[at].name).join(' → '))
+      ? page.circles.map((circle) => [...circle, ...circle.slice(0, 1)].map((at) => page.groups[at]?.name).join(' → '))
       : [];
   });
 

@@ -1,3 +1,4 @@
+import { itemAt } from '@glue-trace/core/browser';
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Chains, ChainStep } from '@glue-trace/core';
@@ -110,7 +111,7 @@ export class ChainList {
       ...(shortest.length > 0
         ? [
             {
-              words: `${shortest.length === 1 ? 'The shortest way' : `The ${shortest.length} shortest ways`}: ${steps(shortest[0])}${isShort && shortest.length === 1 ? ', and the firmest' : ''}`,
+              words: `${shortest.length === 1 ? 'The shortest way' : `The ${shortest.length} shortest ways`}: ${steps(itemAt(shortest, 0))}${isShort && shortest.length === 1 ? ', and the firmest' : ''}`,
               chains: shortest,
             },
           ]

@@ -1,3 +1,4 @@
+import { itemAt, must } from '@glue-trace/core/browser';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -167,7 +168,7 @@ export class Drawing {
 
   protected readonly description = computed(() => {
     const around = this.around();
-    return around ? `${around.pieces[0].title} with ${around.pieces.length - 1} pieces around it` : '';
+    return around ? `${itemAt(around.pieces, 0).title} with ${around.pieces.length - 1} pieces around it` : '';
   });
   protected readonly boxes = computed(() => {
     const [around, sheet] = [this.around(), this.sheet()];
@@ -186,10 +187,12 @@ export class Drawing {
     const [around, sheet] = [this.around(), this.sheet()];
     return around && sheet?.lines.length === around.links.length
       ? around.links.map(({ from, to, verbs, grip, count }, at) => ({
-          points: sheet.lines[at].map(({ x, y }) => `${x},${y}`).join(' '),
+          points: itemAt(sheet.lines, at)
+            .map(({ x, y }) => `${x},${y}`)
+            .join(' '),
           dashes: DASHES[grip],
           width: Math.min(4, 1.2 + Math.log2(count) * 0.5),
-          words: `${around.pieces[from].name} ${verbs.join(', ')} ${around.pieces[to].name}: ${count} ${count === 1 ? 'link' : 'links'}, ${grip} at the weakest`,
+          words: `${itemAt(around.pieces, from).name} ${verbs.join(', ')} ${itemAt(around.pieces, to).name}: ${count} ${count === 1 ? 'link' : 'links'}, ${grip} at the weakest`,
         }))
       : [];
   });
@@ -235,14 +238,14 @@ export class Drawing {
       // Twice the size, so that it is sharp on paper.
       const canvas = document.createElement('canvas');
       [canvas.width, canvas.height] = [sheet.width * 2, sheet.height * 2];
-      canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height);
+      must(canvas.getContext('2d')).drawImage(image, 0, 0, canvas.width, canvas.height);
       canvas.toBlob((blob) => blob && save(blob, this.fileName('png')), 'image/png');
     };
     image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(this.text())}`;
   }
 
   private text(): string {
-    const svg = this.svg()!.nativeElement.cloneNode(true) as SVGSVGElement;
+    const svg = must(this.svg()).nativeElement.cloneNode(true) as SVGSVGElement;
     for (const element of [svg, ...svg.querySelectorAll('*')]) {
       for (const name of element.getAttributeNames())
         if (/^(_ng|ng-|tabindex|role|class)/.test(name)) element.removeAttribute(name);
@@ -251,7 +254,7 @@ export class Drawing {
   }
 
   private fileName(ending: string): string {
-    const name = this.around()!.pieces[0].name.replace(/[^\w-]+/g, '-');
+    const name = itemAt(must(this.around()).pieces, 0).name.replace(/[^\w-]+/g, '-');
     return `around-${name}.${ending}`;
   }
 }

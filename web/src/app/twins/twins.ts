@@ -1,3 +1,4 @@
+import { itemAt, must } from '@glue-trace/core/browser';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -81,11 +82,11 @@ export class TwinsView {
   protected readonly marks = computed(() => {
     const group = this.opened();
     return (group?.places ?? []).slice(0, MOST_BESIDE).map((_, copy) => {
-      const picked = group!.differences.flatMap(({ lines }) => (lines[copy] > 0 ? [lines[copy]] : []));
+      const picked = must(group).differences.flatMap(({ lines }) => (itemAt(lines, copy) > 0 ? [lines[copy]] : []));
       const missing = new Map<number, Set<number>>();
-      for (const { before, lines } of group!.differences)
-        if (before[copy] > 0)
-          missing.set(before[copy], (missing.get(before[copy]) ?? new Set()).add(Math.max(...lines)));
+      for (const { before, lines } of must(group).differences)
+        if (itemAt(before, copy) > 0)
+          missing.set(itemAt(before, copy), (missing.get(itemAt(before, copy)) ?? new Set()).add(Math.max(...lines)));
       return { picked, gaps: new Map([...missing].map(([line, lines]) => [line, lines.size])) };
     });
   });
@@ -141,7 +142,7 @@ export class TwinsView {
   /** What stands in a copy: a statement as it is written, where its lines are there. */
   protected say({ what, lines, words }: TwinGroupView['differences'][number], copy: number): string {
     const excerpt = what === 'statement' ? this.state().code?.[copy] : undefined;
-    return excerpt?.lines[lines[copy] - excerpt.firstLine]?.trim() ?? words[copy];
+    return excerpt?.lines[itemAt(lines, copy) - excerpt.firstLine]?.trim() ?? itemAt(words, copy);
   }
 
   protected isRisky({ risk }: TwinGroupView): boolean {
@@ -157,7 +158,6 @@ export class TwinsView {
   }
 
   private trace(): void {
-    const piece = this.opened()?.places[0].key;
-    this.address.trace(this.project(), piece);
+    this.address.trace(this.project(), this.opened()?.places[0]?.key);
   }
 }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { MOMENTS, SCOPES, SIDES } from '@glue-trace/core/browser';
+import { MOMENTS, SCOPES, SIDES, must } from '@glue-trace/core/browser';
 import type { TraceLine, WireRow, WiringFilter } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import type { ChartConfiguration } from 'chart.js';
@@ -115,7 +115,7 @@ export class WiringView {
     const areas: Area[] = [];
     for (const row of this.wiring().page?.rows ?? []) {
       if (areas.at(-1)?.name !== row.area) areas.push({ name: row.area, rows: [] });
-      areas.at(-1)!.rows.push(row);
+      must(areas.at(-1)).rows.push(row);
     }
     return areas;
   });

@@ -1,5 +1,5 @@
 /** What the expressions of C# mean. */
-import { itemAt } from '../../../helpers/at.js';
+import { itemAt, must } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { alike, inner, type ExpressionTable } from '../reader.js';
 import { joinOf, type Argument, type Expression } from '../syntax.js';
@@ -117,7 +117,7 @@ export const EXPRESSIONS: ExpressionTable<CSharpReader> = {
     return type ? { is: 'name', name: reader.write(type), ...at } : { is: 'other', inner: [], ...at };
   },
   argument: (reader, node, at) =>
-    node.children.length > 0 ? reader.expression(node.children.at(-1)!) : { is: 'other', inner: [], ...at },
+    node.children.length > 0 ? reader.expression(must(node.children.at(-1))) : { is: 'other', inner: [], ...at },
 };
 
 /** A bare name: a local, a member of the type around, or something from elsewhere. */

@@ -1,4 +1,5 @@
 /** Types, functions and imports of Lua. */
+import { must } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import type { FunctionSyntax, TypeSyntax } from '../syntax.js';
 import { textOf, type LuaReader } from './nodes.js';
@@ -81,7 +82,7 @@ function readMixIn(reader: LuaReader, node: RawNode): void {
 function indexOf(reader: LuaReader, table: RawNode): string | undefined {
   if (table.type === 'identifier') return reader.write(table);
   const entry = table.children.find(
-    (field) => childOf(field, 'name') && reader.write(childOf(field, 'name')!) === '__index',
+    (field) => childOf(field, 'name') && reader.write(must(childOf(field, 'name'))) === '__index',
   );
   const value = entry && childOf(entry, 'value');
   return value?.type === 'identifier' ? reader.write(value) : undefined;
@@ -136,7 +137,7 @@ function readImport(reader: LuaReader, name: RawNode, value: RawNode | undefined
 /** `Boat.length = 10` and `local Boat = { length = 10 }` declare fields. */
 function readField(reader: LuaReader, name: RawNode, value: RawNode): boolean {
   if (name.type === 'dot_index_expression') {
-    const type = reader.types.get(reader.write(childOf(name, 'table')!));
+    const type = reader.types.get(reader.write(must(childOf(name, 'table'))));
     const field = childOf(name, 'field');
     if (!type || !field || value.type === 'function_definition') return false;
     if (reader.write(field) === '__index') return true;

@@ -1,4 +1,5 @@
 /** What the statements of Lua mean. */
+import { must } from '../../../helpers/at.js';
 import { childOf, childrenOf } from '../grammar.js';
 import { alike, body, elseChain, inner, type StatementTable } from '../reader.js';
 import type { Statement } from '../syntax.js';
@@ -49,7 +50,7 @@ export const STATEMENTS: StatementTable<LuaReader> = {
     return [
       {
         is: 'loop',
-        item: names.at(-1) && reader.write(names.at(-1)!),
+        item: names.at(-1) && reader.write(must(names.at(-1))),
         over: over && reader.expression(over),
         body: body(reader, node, 'body'),
         ...at,
