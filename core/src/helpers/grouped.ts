@@ -12,8 +12,3 @@ export function grouped<T>(items: readonly T[], key: (item: T) => string): Some<
   }
   return [...groups.values()];
 }
-
-/** Whether a list holds something. */
-export function isSome<T>(items: readonly T[]): items is Some<T> {
-  return items.length > 0;
-}

@@ -33,7 +33,7 @@ export interface Member {
 }
 
 /** Members that a type itself declares, or gives itself in its code. */
-export const membersOf = once(({ script, local }: WorldType): Map<string, Member> => {
+const membersOf = once(({ script, local }: WorldType): Map<string, Member> => {
   const members = new Map<string, Member>();
   for (const name of itemAt(script.types, local).others ?? [])
     members.set(name, { name, hidden: false, isGiven: false });

@@ -16,7 +16,7 @@ export interface Package {
 }
 
 /** Packages in load order: first those the plan names, then the others by id, each after those it needs. */
-export function packagesOf(facts: FileFacts[], plan: Plan): Package[] {
+function packagesOf(facts: FileFacts[], plan: Plan): Package[] {
   const all = facts.flatMap(({ package: told, id, name, file }): Package[] =>
     told
       ? [

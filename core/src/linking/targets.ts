@@ -178,7 +178,7 @@ const byLower = once((all: Map<string, unknown>): Map<string, string[]> => {
   return lower;
 });
 
-export function otherCapitals(words: Iterable<string>, wanted: string): string {
+function otherCapitals(words: Iterable<string>, wanted: string): string {
   const lower = wanted.toLowerCase();
   for (const word of words) if (word !== wanted && word.toLowerCase() === lower) return word;
   return '';

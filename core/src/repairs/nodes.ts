@@ -8,7 +8,7 @@ export interface Stretch {
 }
 
 /** Every node that stands in the text itself, parents before their children. */
-export function* nodesOf(documents: readonly TreeNode[]): Generator<TreeNode> {
+function* nodesOf(documents: readonly TreeNode[]): Generator<TreeNode> {
   const open = [...documents];
   for (let node = open.pop(); node; node = open.pop()) {
     if (node.isCopy) continue;

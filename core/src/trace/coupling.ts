@@ -36,7 +36,7 @@ export interface Coupling {
 }
 
 /** A grid of more is no longer seen at a glance: the smallest are counted together. */
-export const MOST_GROUPS = 40;
+const MOST_GROUPS = 40;
 const OTHERS = '(others)';
 const KINDS_TOGETHER: Record<string, string> = {
   script: '(scripts)',

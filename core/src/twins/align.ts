@@ -129,7 +129,7 @@ function namesOf(
   return { agree: Math.min(share(there), share(back)), same: names === 0 ? 1 : equal / names, valuesDiffer };
 }
 
-export function count(maps: Map<string, Map<string, number>>, from: string, to: string): void {
+function count(maps: Map<string, Map<string, number>>, from: string, to: string): void {
   const map = maps.get(from);
   if (map) map.set(to, (map.get(to) ?? 0) + 1);
   else maps.set(from, new Map([[to, 1]]));

@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 export type ReadResult = { text: string; bytes: Buffer; note?: string } | { reason: string };
 
 /** Larger files are listed and not read. */
-export const LARGEST_FILE = 64 * 1024 * 1024;
+const LARGEST_FILE = 64 * 1024 * 1024;
 const LOOKED_AT = 8192;
 
 /**

@@ -62,7 +62,7 @@ function planState(project: ProjectRow): Pick<ProjectView, 'plan' | 'planError'>
   }
 }
 
-export function viewOf({ store, scans }: Context, project: ProjectRow): ProjectView {
+function viewOf({ store, scans }: Context, project: ProjectRow): ProjectView {
   const fresh = store.project(project.id) ?? project;
   const last = store.lastScan(project.id);
   const current = scans.progressOf(project.id);

@@ -75,12 +75,7 @@ export function linkUse(work: Work, fact: FileFacts, source: number, use: Member
   if (isHidden) work.linked.faults.push({ ...missing(fact, from, declaring, use), isHidden: true });
 }
 
-export function missing(
-  { file }: FileFacts,
-  from: number,
-  type: WorldType,
-  { member, how, range }: MemberUse,
-): MissingMember {
+function missing({ file }: FileFacts, from: number, type: WorldType, { member, how, range }: MemberUse): MissingMember {
   return {
     is: 'missing member',
     part: -1,

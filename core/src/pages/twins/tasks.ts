@@ -27,7 +27,7 @@ export function twinTasks(project: string, linked: Linked): string {
 }
 
 /** A text as code in Markdown: the marks around it are more than any inside. */
-export function code(text: string): string {
+function code(text: string): string {
   const inside = Math.max(0, ...[...text.matchAll(/`+/g)].map(([run]) => run.length));
   const marks = '`'.repeat(inside + 1);
   return inside > 0 ? `${marks} ${text} ${marks}` : `${marks}${text}${marks}`;

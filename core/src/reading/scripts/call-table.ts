@@ -78,7 +78,7 @@ function reachOf(expression: Expression): Reach | undefined {
 }
 
 /** Names of a chain of members, `this` for the own object; undefined when something else stands in it. */
-export function chainOf(expression: Expression | undefined): string[] | undefined {
+function chainOf(expression: Expression | undefined): string[] | undefined {
   if (!expression) return [];
   if (expression.is === 'name') return [expression.name];
   if (expression.is === 'self') return ['this'];

@@ -75,7 +75,7 @@ export function alike<Read>(kinds: readonly string[], read: Read): Record<string
 }
 
 /** An expression of which only what is inside counts. */
-export function inside(reader: Reader, nodes: readonly RawNode[], at: Stretch): Expression {
+function inside(reader: Reader, nodes: readonly RawNode[], at: Stretch): Expression {
   return { is: 'other', inner: nodes.map(reader.expression), start: at.start, end: at.end };
 }
 

@@ -98,12 +98,6 @@ export function textOf(found: TreeNode | undefined): string {
   return String(found.value);
 }
 
-/** Whether `inner` is `outer` or stands below it. */
-export function isWithin(inner: TreeNode, outer: TreeNode): boolean {
-  for (let at: TreeNode | null = inner; at; at = at.parent) if (at === outer) return true;
-  return false;
-}
-
 /** A value as written back into facts: leaves as they are, branches as undefined. */
 export function isLeaf(found: TreeNode): boolean {
   return found.kind !== 'object' && found.kind !== 'list';

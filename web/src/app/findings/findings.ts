@@ -28,7 +28,7 @@ import { FindingPane } from './finding-pane';
 import { findingsActions, findingsFeature } from './findings.state';
 
 /** Height of a row; must match the style sheet. */
-export const ROW_HEIGHT = 46;
+const ROW_HEIGHT = 46;
 /** Rows left below before the next page is asked for. */
 const AHEAD = 30;
 

@@ -33,7 +33,7 @@ export class SentenceText {
 }
 
 /** `Upper Flight / Boats / Tender 2 / Stern` → `Upper Flight / … / Stern`. */
-export function shortened(name: string): string {
+function shortened(name: string): string {
   const steps = name.split(' / ');
   return steps.length <= 3 ? name : `${steps[0]} / … / ${steps.slice(-2).join(' / ')}`;
 }

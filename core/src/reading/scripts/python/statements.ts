@@ -108,7 +108,7 @@ export const STATEMENTS: StatementTable<PythonReader> = {
   ...alike(['block', 'ERROR'], (reader, node) => bodyIn(reader, node)),
 };
 
-export function assignment(reader: PythonReader, node: RawNode): Statement[] {
+function assignment(reader: PythonReader, node: RawNode): Statement[] {
   const at = { start: node.start, end: node.end };
   const name = childOf(node, 'left');
   const value = childOf(node, 'right');
