@@ -1,19 +1,11 @@
 /** Which script takes which other one in: paths from the file, and names with dots from the project or beside it. */
 import { itemAt, must } from '../helpers/at.js';
 import type { Language } from '../reading/plan/plan.js';
+import { LANGUAGE } from '../reading/scripts/languages.js';
 import { folderOf } from '../reading/source.js';
 import { normal } from './paths.js';
 import type { Work } from './work.js';
 import type { World } from './world/world.js';
-
-const ENDINGS: Record<Language, string[]> = {
-  typescript: ['', '.ts', '.tsx', '.js', '/index.ts'],
-  javascript: ['', '.js', '.mjs', '.cjs', '.jsx', '/index.js'],
-  lua: ['.lua', '/init.lua', ''],
-  python: ['.py', '/__init__.py'],
-  // Names of namespaces lead to no file.
-  csharp: [],
-};
 
 export function linkImports(work: Work, source: number): void {
   const { world } = work;
@@ -40,7 +32,7 @@ export function importedFile(world: World, file: string, from: string, language:
   const slashed = language === 'lua' || language === 'python' ? plain.replace(/\./g, '/') : plain;
   const folders = isPath ? [home] : [home, ''];
   for (const folder of folders) {
-    for (const ending of ENDINGS[language]) {
+    for (const ending of LANGUAGE[language].importEndings) {
       const bare = isPath ? from.replace(/\.js$/, language === 'typescript' && ending ? '' : '.js') : slashed;
       const path = normal(`${folder}/${bare}${ending}`);
       const found = path === undefined ? undefined : world.files.sourceOf.get(world.files.replacedBy.get(path) ?? path);

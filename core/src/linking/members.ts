@@ -2,27 +2,16 @@
 import { itemAt, must } from '../helpers/at.js';
 import { once, oncePer } from '../helpers/once.js';
 import { distance } from '../helpers/nearest.js';
-import type { Language } from '../reading/plan/plan.js';
+import { LANGUAGE } from '../reading/scripts/languages.js';
 import { isEngines } from './losses.js';
 import { typeNamed } from './world/types.js';
 import type { World, WorldType } from './world/world.js';
 
-/** Members that every object of a language has. */
-const OF_EVERY: Record<Language, RegExp> = {
-  typescript: /^(constructor|toString|valueOf|hasOwnProperty|prototype|name|length|call|apply|bind)$/,
-  javascript: /^(constructor|toString|valueOf|hasOwnProperty|prototype|name|length|call|apply|bind)$/,
-  lua: /^(__\w+|new|extend|super|class|name)$/,
-  csharp: /^(ToString|Equals|GetHashCode|GetType|ReferenceEquals)$/,
-  python: /^__\w+__$/,
-};
 /** Functions by which a type answers to any name. */
 const ANSWERS_ALL = new Set(['__getattr__', '__getattribute__', '__index']);
-/** Languages in which code may add members to an object. */
-const OPEN: ReadonlySet<Language> = new Set<Language>(['javascript', 'lua', 'python']);
-
 /** Whether the language lets code add members to an object at any time. */
 export function isOpen(type: WorldType): boolean {
-  return OPEN.has(type.script.language);
+  return LANGUAGE[type.script.language].isOpen;
 }
 
 export interface Member {
@@ -97,7 +86,7 @@ export function isMissing(world: World, type: WorldType, name: string): boolean 
   return (
     !findMember(type, name) &&
     isWhole(world, type) &&
-    !OF_EVERY[language].test(name) &&
+    !LANGUAGE[language].membersOfEvery.test(name) &&
     !isEngines(world.plan.engine.members, name)
   );
 }
@@ -133,7 +122,7 @@ export function takesValue(type: WorldType, name: string): boolean {
 
 /** Whether a function of any type may be called as if it were the type's own (extension methods). */
 export function mayBeExtension(world: World, type: WorldType, name: string): boolean {
-  return type.script.language === 'csharp' && world.code.functionNames.has(name);
+  return LANGUAGE[type.script.language].hasExtensions && world.code.functionNames.has(name);
 }
 
 /** Names of all members of a type and its parents. */

@@ -2,7 +2,7 @@ import type { FileFacts } from './facts.js';
 import { linesOf } from './lines.js';
 import type { Plan } from './plan/plan.js';
 import { factsOfName, noteProblems, readStructured, type RuleFor } from './read-structured.js';
-import { readScript } from './scripts/read-script.js';
+import { LANGUAGE } from './scripts/languages.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
 
 /**
@@ -16,7 +16,7 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
   const lines = linesOf(text);
   const note = noteProblems(facts, text, lines);
   try {
-    const script = readScript(text, found.rule.language);
+    const script = LANGUAGE[found.rule.language].read(text);
     script.problems.forEach(note);
     facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
   } catch (error) {

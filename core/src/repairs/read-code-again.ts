@@ -2,7 +2,7 @@
 import { must } from '../helpers/at.js';
 import type { Language } from '../reading/plan/plan.js';
 import { parseScript, type RawNode } from '../reading/scripts/grammar.js';
-import { readScript } from '../reading/scripts/read-script.js';
+import { LANGUAGE } from '../reading/scripts/languages.js';
 import type { Change, TextEdit } from './change.js';
 
 /** Needs {@link prepareGrammars} to have resolved for the language. */
@@ -53,7 +53,7 @@ function movedBy(edits: TextEdit[]): (offset: number) => number {
 
 /** All texts that the code says, as they are when it runs, but for one in which each change was made. */
 function saysTheSameTexts(before: string, after: string, language: Language, changes: Change[]): boolean {
-  const [old, now] = [textsIn(readScript(before, language)), textsIn(readScript(after, language))];
+  const [old, now] = [textsIn(LANGUAGE[language].read(before)), textsIn(LANGUAGE[language].read(after))];
   if (old.length !== now.length) return false;
   return old.every((text, at) => text === now[at] || isMeant(text, must(now[at]), changes));
 }

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { GlueError } from '../model/errors.js';
 import { linesOf } from '../reading/lines.js';
 import { LANGUAGES, type Language } from '../reading/plan/plan.js';
-import { readScript } from '../reading/scripts/read-script.js';
+import { LANGUAGE } from '../reading/scripts/languages.js';
 import { compileSelector } from '../reading/selector/select.js';
 import { isLeaf, type TreeNode } from '../reading/tree/node.js';
 import { FORMATS, readTree, type Format } from '../reading/tree/read-tree.js';
@@ -230,7 +230,7 @@ describe('a repaired text', () => {
 /** The texts that stand in the calls of a script. */
 function textsOf(text: string, language: Language): string[] {
   const found: string[] = [];
-  JSON.stringify(readScript(text, language), (_, value: { is?: string; value?: string } | null) => {
+  JSON.stringify(LANGUAGE[language].read(text), (_, value: { is?: string; value?: string } | null) => {
     if (value?.is === 'text') found.push(value.value ?? '');
     return value;
   });

@@ -2,7 +2,8 @@
 import { knownIn, must } from '../helpers/at.js';
 import { formatOf, readTree } from '../reading/tree/read-tree.js';
 import { isLeaf, textOf, type TreeNode } from '../reading/tree/node.js';
-import type { Language } from '../reading/plan/plan.js';
+import { LANGUAGES, type Language } from '../reading/plan/plan.js';
+import { LANGUAGE } from '../reading/scripts/languages.js';
 import { baseName, folderOf } from '../reading/source.js';
 
 /** A file of the project; `text` is given for structured files that are worth a look. */
@@ -11,14 +12,9 @@ export interface SampleFile {
   text?: string;
 }
 
-const SCRIPTS: Record<string, Language> = {
-  ts: 'typescript',
-  js: 'javascript',
-  mjs: 'javascript',
-  lua: 'lua',
-  cs: 'csharp',
-  py: 'python',
-};
+const SCRIPTS: Record<string, Language> = Object.fromEntries(
+  LANGUAGES.flatMap((language) => LANGUAGE[language].fileEndings.map((ending) => [ending, language] as const)),
+);
 const MEDIA = [
   'png',
   'jpg',

@@ -10,7 +10,7 @@ import { LANGUAGES, type Plan } from '../reading/plan/plan.js';
 import { readPlan, type LoadPlan } from '../reading/plan/read-plan.js';
 import { readFile } from '../reading/read-file.js';
 import { factsOfName, readsText, ruleFor } from '../reading/read-structured.js';
-import { prepareGrammars } from '../reading/scripts/grammar.js';
+import { prepareGrammars } from '../reading/scripts/languages.js';
 
 const require = createRequire(import.meta.url);
 

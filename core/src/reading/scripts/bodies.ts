@@ -3,9 +3,12 @@
  * names and values can be left out. Copies are looked for on these, not on the lines of the text.
  */
 import { itemAt } from '../../helpers/at.js';
+import { once } from '../../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../facts.js';
 import type { Lines } from '../lines.js';
-import { LANGUAGES, type Language } from '../plan/plan.js';
+import type { Language } from '../plan/plan.js';
+import { LANGUAGE } from './languages.js';
+import type { LanguageTraits } from './traits.js';
 import type { Branch, Expression, FunctionSyntax, Statement } from './syntax.js';
 
 /** Functions with fewer statements are too short to say that one is a copy of another. */
@@ -14,20 +17,11 @@ const FEWEST = 2;
 const MOST = 400;
 
 const QUOTED = /"(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*'|`(?:[^`\\]|\\.)*`/.source;
-const COMMENTS: Record<Language, RegExp> = {
-  typescript: /\/\/[^\n]*|\/\*[\s\S]*?\*\//,
-  javascript: /\/\/[^\n]*|\/\*[\s\S]*?\*\//,
-  csharp: /\/\/[^\n]*|\/\*[\s\S]*?\*\//,
-  lua: /--\[\[[\s\S]*?\]\]|--[^\n]*/,
-  python: /#[^\n]*/,
-};
 /** Comments, texts, numbers, names, and marks, in this order. */
-const TOKENS = Object.fromEntries(
-  LANGUAGES.map((language) => [
-    language,
-    new RegExp(`(${COMMENTS[language].source})|(${QUOTED})|(\\d[\\w.]*)|([A-Za-z_$][\\w$]*)|\\S`, 'g'),
-  ]),
-) as Record<Language, RegExp>;
+const tokensOf = once(
+  ({ comments }: LanguageTraits) =>
+    new RegExp(`(${comments.source})|(${QUOTED})|(\\d[\\w.]*)|([A-Za-z_$][\\w$]*)|\\S`, 'g'),
+);
 /** What a statement counts that only takes a value over: everybody writes rows of them. */
 const PLAIN_WEIGHT = 2;
 /** Statements are cut after so many tokens: a function written in place stands for itself. */
@@ -44,13 +38,14 @@ const PASSED_OVER = new Set(['const', 'let', 'var', 'local', 'then', 'end', 'do'
 /** The statements of a function, outermost first, in the order of the text. */
 export function bodyOf(code: FunctionSyntax, text: string, lines: Lines, language: Language): BodyFact | undefined {
   const body: BodyFact = { shapes: [], exacts: [], weights: [], lines: [], words: [] };
+  const tokens = tokensOf(LANGUAGE[language]);
   const add = (kind: string, start: number, end: number, isPlain = false): void => {
     if (body.shapes.length >= MOST) return;
     let shape = hashed(kind);
     let exact = shape;
     let weight = 0;
     const words: string[] = [];
-    for (const [token, comment, quoted, number, name] of text.slice(start, end).matchAll(TOKENS[language])) {
+    for (const [token, comment, quoted, number, name] of text.slice(start, end).matchAll(tokens)) {
       if (comment !== undefined || PASSED_OVER.has(token)) continue;
       if (weight === MOST_TOKENS) break;
       const isValue = quoted !== undefined || number !== undefined;

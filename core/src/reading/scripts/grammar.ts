@@ -8,15 +8,6 @@ import type { CommentSyntax } from './syntax.js';
 /** Loads a file of grammars by its package path, e.g. `tree-sitter-python/tree-sitter-python.wasm`. */
 export type LoadBinary = (path: string) => Promise<Uint8Array>;
 
-const FILES: Record<Language, string> = {
-  typescript: 'tree-sitter-typescript/tree-sitter-typescript.wasm',
-  // The larger language reads the smaller one.
-  javascript: 'tree-sitter-typescript/tree-sitter-tsx.wasm',
-  lua: '@tree-sitter-grammars/tree-sitter-lua/tree-sitter-lua.wasm',
-  csharp: 'tree-sitter-c-sharp/tree-sitter-c_sharp.wasm',
-  python: 'tree-sitter-python/tree-sitter-python.wasm',
-};
-
 const parsers = new Map<Language, Parser>();
 let started: Promise<void> | undefined;
 
@@ -40,8 +31,15 @@ interface CursorFunctions {
 }
 let cursor: CursorFunctions;
 
-/** Makes the parsers of `languages` ready. Must have resolved before a script of theirs is read. */
-export async function prepareGrammars(languages: Iterable<Language>, load: LoadBinary): Promise<void> {
+/**
+ * Makes the parsers of `languages` ready. Must have resolved before a script of theirs is read.
+ * @param fileOf package path of a language's grammar
+ */
+export async function prepareParsers(
+  languages: Iterable<Language>,
+  fileOf: (language: Language) => string,
+  load: LoadBinary,
+): Promise<void> {
   started ??= load('web-tree-sitter/web-tree-sitter.wasm').then(async (wasmBinary) => {
     const options = { wasmBinary };
     await Parser.init(options);
@@ -52,7 +50,7 @@ export async function prepareGrammars(languages: Iterable<Language>, load: LoadB
   for (const language of languages) {
     if (parsers.has(language)) continue;
     const parser = new Parser();
-    parser.setLanguage(await Grammar.load(await load(FILES[language])));
+    parser.setLanguage(await Grammar.load(await load(fileOf(language))));
     parsers.set(language, parser);
   }
 }

@@ -2,7 +2,7 @@
 import type { FunctionFact, Operation, ScriptFacts, Touch } from '../../facts.js';
 import type { Meaning } from '../../plan/meanings.js';
 import type { Plan } from '../../plan/plan.js';
-import { ownFunctions } from '../own-functions.js';
+import { isOwnFunction } from '../languages.js';
 import { thingKey, type Taking } from './taking.js';
 
 /** Puts what was noted into the facts, in order. */
@@ -22,10 +22,11 @@ export function finish({ facts, notes, plan, rule, script }: Taking): void {
   facts.fieldReads = [...notes.fieldReads].filter(([key]) => !notes.askedFields.has(key)).map(([, read]) => read);
   facts.touches = [...notes.touches.values()];
   for (const one of facts.touches) one.isAsked = isAskedBefore(facts.functions, notes.askedIn, one);
-  const isOwn = ownFunctions(rule.language);
   for (const { names } of script.imports) for (const { as } of names) notes.ownNames.add(as);
   for (const { name } of script.types) notes.ownNames.add(name);
-  facts.strangers = [...notes.bareCalls.values()].filter(({ name }) => !notes.ownNames.has(name) && !isOwn(name));
+  facts.strangers = [...notes.bareCalls.values()].filter(
+    ({ name }) => !notes.ownNames.has(name) && !isOwnFunction(rule.language, name),
+  );
   facts.memberWrites = [...notes.memberWrites].sort();
   facts.memberReads = [...notes.memberReads].sort();
   facts.tableKeys = [...notes.tableKeys].sort();

@@ -1,0 +1,20 @@
+/** What Python is like. */
+import type { LanguageTraits } from '../traits.js';
+import { readPython } from './python.js';
+
+export const PYTHON: LanguageTraits = {
+  grammar: 'tree-sitter-python/tree-sitter-python.wasm',
+  read: readPython,
+  fileEndings: ['py'],
+  comments: /#[^\n]*/,
+  ownFunctions:
+    'abs aiter all anext any ascii bin bool breakpoint bytearray bytes callable chr classmethod compile complex ' +
+    'delattr dict dir divmod enumerate eval exec filter float format frozenset getattr globals hasattr hash help hex ' +
+    'id input int isinstance issubclass iter len list locals map max memoryview min next object oct open ord pow print ' +
+    'property range repr reversed round set setattr slice sorted staticmethod str sum super tuple type vars zip ' +
+    '__import__ Exception ValueError TypeError KeyError IndexError RuntimeError NotImplementedError AttributeError',
+  membersOfEvery: /^__\w+__$/,
+  isOpen: true,
+  hasExtensions: false,
+  importEndings: ['.py', '/__init__.py'],
+};

@@ -1,0 +1,22 @@
+/** What a language is like, as far as anything but its reader asks: one of these beside each reader. */
+import type { ScriptSyntax } from './syntax.js';
+
+export interface LanguageTraits {
+  /** File of its grammar, by package path. */
+  grammar: string;
+  /** Brings a script into the one syntax. @throws RangeError when the code nests too deeply */
+  read: (text: string) => ScriptSyntax;
+  /** Endings of its files, without the dot. */
+  fileEndings: readonly string[];
+  comments: RegExp;
+  /** Functions that it brings with it and that are called without a receiver, with spaces between; `any` if all may be. */
+  ownFunctions: string | 'any';
+  /** Members that every object has. */
+  membersOfEvery: RegExp;
+  /** Code may add members to an object at any time. */
+  isOpen: boolean;
+  /** A function of any type may be called as if it were the own type's. */
+  hasExtensions: boolean;
+  /** What is put behind the path of an import to find the file; none where imports name no files. */
+  importEndings: readonly string[];
+}
