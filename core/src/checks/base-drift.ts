@@ -1,14 +1,14 @@
-import { cellAt, itemAt, must, knownIn } from '../helpers/at.js';
-import { once } from '../helpers/once.js';
-import { sentence, type Repair } from '../model/finding.js';
-import { nameOf } from '../model/graph.js';
 import { formerDefaults, formerTexts, unquoted, type Former } from '../families/former.js';
-import { dated } from '../model/history.js';
+import { cellAt, itemAt, knownIn, must } from '../helpers/at.js';
+import { once } from '../helpers/once.js';
+import { push } from '../helpers/push.js';
 import type { Linked } from '../linking/linked.js';
 import { partsRunning } from '../linking/world/parts.js';
-import { push } from '../helpers/push.js';
 import type { ValueOnPart, WorldPart, WorldType } from '../linking/world/world.js';
-import type { FieldFact } from '../reading/facts.js';
+import { sentence, type Repair } from '../model/finding.js';
+import { nameOf } from '../model/graph.js';
+import { dated } from '../model/history.js';
+import type { FieldFact, FileFacts } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
 import { placeKey } from './reached.js';
 
@@ -103,6 +103,19 @@ function savedOn(part: WorldPart): Saved[] {
   });
 }
 
+/** A value of a prefab's part, with all that is saved in front of it. */
+interface Masked {
+  linked: Linked;
+  saved: Saved[];
+  /** The value, where it is written, and its name. */
+  base: ValueOnPart;
+  name: string;
+  typeName: string;
+  prefab: FileFacts;
+  /** The part in the prefab. */
+  origin: number;
+}
+
 function draftOf(
   linked: Linked,
   saved: Saved[],
@@ -110,120 +123,138 @@ function draftOf(
   isAsked: ReadonlySet<number>,
 ): Draft[] {
   const { graph, world } = linked;
-  const repeats = saved.filter(({ own, base }) => own.value.text === base.value.text);
-  const { name, base, part, own } = itemAt(saved, 0);
+  const { name, base, part } = itemAt(saved, 0);
   const origin = cellAt(graph.pieces.origin, part.piece);
-  const prefab = itemAt(world.facts, base.source);
   const typeName = part.type?.name || part.typeName;
-  const common = { walk: [], sameBy: [prefab.file, typeName, name] };
-  if (repeats.length > 0) {
-    const first = itemAt(repeats, 0);
-    return [
-      {
-        ...common,
-        sentence: [
-          ...sentence`${{ name: nameOf(graph, first.part.object), piece: first.part.piece }} saves ${name} = ${must(first.own.value.text)} for ${typeName}, which `,
-          { name: prefab.name, piece: origin },
-          ' says anyway',
-          repeats.length > 1 ? ` (and ${repeats.length - 1} more)` : '',
-        ].filter((run) => run !== ''),
-        sure: 'Both values are written out and are the same.',
-        pieces: [first.part.piece, origin],
-        evidence: [
-          ...repeats.slice(0, 4).map((one) => ({
-            file: itemAt(world.facts, one.own.source).file,
-            range: one.own.value.range,
-            shows: 'saved again',
-          })),
-          { file: prefab.file, range: first.base.value.range, shows: 'what the prefab says' },
-        ],
-        places: repeats.length,
-        repairs: [
-          takeOut(linked, repeats, 'Without the saved value the instance follows the prefab when that is changed.'),
-        ],
-      },
-    ];
-  }
+  const masked = { linked, saved, base, name, typeName, prefab: itemAt(world.facts, base.source), origin };
+  const repeats = saved.filter((one) => one.own.value.text === base.value.text);
+  if (repeats.length > 0) return [repeated(masked, repeats)];
   const all = knownIn(copies, origin);
   const former = isAsked.has(base.source) ? formerOf(linked, base, saved) : undefined;
   if (former) {
     const saving = new Set(saved.map((one) => one.part));
-    const following = all.filter((one) => !saving.has(one));
-    const isMeantForOne = former.on.length >= 3 && following.length === 1 && former.on.length === saved.length;
-    const evidence = [
-      { file: prefab.file, range: base.value.range, shows: `was ${former.text}` },
-      ...former.on.slice(0, 4).map((one) => ({
-        file: itemAt(world.facts, one.own.source).file,
-        range: one.own.value.range,
-        shows: 'saved as it was before',
-      })),
-    ];
-    const sure = 'The version history has the former value, and what is saved is the same.';
-    if (isMeantForOne)
-      return [
-        {
-          ...common,
-          severity: 'warning',
-          sentence: [
-            { name: prefab.name, piece: origin },
-            ...sentence` was changed ${dated(former.by)} and says ${name} = ${must(base.value.text)} now, but ${former.on.length} of its ${all.length} instances save the ${former.text} of before: only `,
-            { name: nameOf(graph, itemAt(following, 0).object), piece: itemAt(following, 0).piece },
-            ' follows it',
-          ],
-          sure,
-          pieces: [origin, itemAt(following, 0).piece],
-          evidence,
-          places: former.on.length,
-          repairs: [
-            {
-              title: `Save it on ${nameOf(graph, itemAt(following, 0).object)} alone`,
-              words: `If the change was meant for that one: write ${former.text} back into the prefab, save ${must(base.value.text)} on ${nameOf(graph, itemAt(following, 0).object)}, and take the saved ${former.text} out of the others.`,
-            },
-          ],
-        },
-      ];
-    const first = itemAt(former.on, 0);
-    return [
-      {
-        ...common,
-        sentence: [
-          { name: nameOf(graph, first.part.object), piece: first.part.piece },
-          ...(former.on.length > 1 ? [` and ${former.on.length - 1} more`] : []),
-          former.on.length > 1 ? ' save ' : ' saves ',
-          ...sentence`${name} = ${former.text} for ${typeName}, what `,
-          { name: prefab.name, piece: origin },
-          ` said until it was changed ${dated(former.by)}; its ${must(base.value.text)} of today does not reach ${former.on.length > 1 ? 'them' : 'it'}`,
-        ],
-        sure,
-        pieces: [first.part.piece, origin],
-        evidence,
-        places: former.on.length,
-        repairs: [takeOut(linked, former.on, REACHES)],
-      },
-    ];
+    const [following, ...others] = all.filter((one) => !saving.has(one));
+    const isMeantForOne = former.on.length >= 3 && others.length === 0 && former.on.length === saved.length;
+    return [following && isMeantForOne ? meantForOne(masked, former, following, all.length) : asBefore(masked, former)];
   }
   const values = new Set(saved.map((one) => one.own.value.text));
-  if (values.size > 1 || saved.length < 3 || saved.length < all.length) return [];
+  return values.size > 1 || saved.length < 3 || saved.length < all.length ? [] : [inForceNowhere(masked)];
+}
+
+function draftAbout({ prefab, typeName, name }: Masked, draft: Omit<Draft, 'walk' | 'sameBy'>): Draft {
+  return { ...draft, walk: [], sameBy: [prefab.file, typeName, name] };
+}
+
+/** Where values are saved, the first few. */
+function savedAt({ world }: Linked, saved: readonly { own: ValueOnPart }[], shows: string): Draft['evidence'] {
+  return saved
+    .slice(0, 4)
+    .map(({ own }) => ({ file: itemAt(world.facts, own.source).file, range: own.value.range, shows }));
+}
+
+function textOf({ value }: ValueOnPart): string {
+  return must(value.text);
+}
+
+/** Saved again, though the prefab says so anyway. */
+function repeated(masked: Masked, repeats: Saved[]): Draft {
+  const { linked, typeName, prefab, origin, name } = masked;
+  const first = itemAt(repeats, 0);
+  return draftAbout(masked, {
+    sentence: [
+      ...sentence`${{ name: nameOf(linked.graph, first.part.object), piece: first.part.piece }} saves ${name} = ${textOf(first.own)} for ${typeName}, which `,
+      { name: prefab.name, piece: origin },
+      ' says anyway',
+      repeats.length > 1 ? ` (and ${repeats.length - 1} more)` : '',
+    ].filter((run) => run !== ''),
+    sure: 'Both values are written out and are the same.',
+    pieces: [first.part.piece, origin],
+    evidence: [
+      ...savedAt(linked, repeats, 'saved again'),
+      { file: prefab.file, range: first.base.value.range, shows: 'what the prefab says' },
+    ],
+    places: repeats.length,
+    repairs: [
+      takeOut(linked, repeats, 'Without the saved value the instance follows the prefab when that is changed.'),
+    ],
+  });
+}
+
+type FormerOn = Former & { on: Saved[] };
+
+/** What an instance saves is what the prefab said before: its change does not reach it. */
+function asBefore(masked: Masked, former: FormerOn): Draft {
+  const { linked, typeName, prefab, origin, name, base } = masked;
+  const { graph } = linked;
+  const first = itemAt(former.on, 0);
+  const many = former.on.length > 1;
+  return draftAbout(masked, {
+    sentence: [
+      { name: nameOf(graph, first.part.object), piece: first.part.piece },
+      ...(many ? [` and ${former.on.length - 1} more`] : []),
+      many ? ' save ' : ' saves ',
+      ...sentence`${name} = ${former.text} for ${typeName}, what `,
+      { name: prefab.name, piece: origin },
+      ` said until it was changed ${dated(former.by)}; its ${textOf(base)} of today does not reach ${many ? 'them' : 'it'}`,
+    ],
+    sure: IN_HISTORY,
+    pieces: [first.part.piece, origin],
+    evidence: formerEvidence(masked, former),
+    places: former.on.length,
+    repairs: [takeOut(linked, former.on, REACHES)],
+  });
+}
+
+const IN_HISTORY = 'The version history has the former value, and what is saved is the same.';
+
+function formerEvidence({ linked, prefab, base }: Masked, former: FormerOn): Draft['evidence'] {
   return [
-    {
-      ...common,
-      sentence: sentence`All ${saved.length} instances of ${{ name: prefab.name, piece: origin }} save ${name} = ${must(own.value.text)}, so its own ${must(base.value.text)} is in force nowhere`,
-      sure: 'All instances were unfolded, and every one saves the same value.',
-      pieces: [origin, part.piece],
-      evidence: [
-        { file: prefab.file, range: base.value.range, shows: 'in force nowhere' },
-        ...saved.slice(0, 4).map((one) => ({
-          file: itemAt(world.facts, one.own.source).file,
-          range: one.own.value.range,
-          shows: 'in force',
-        })),
-      ],
-      places: saved.length,
-      repairs: [
-        { title: 'Say it in the prefab', words: 'Write the value into the prefab and take it out of the instances.' },
-      ],
-    },
+    { file: prefab.file, range: base.value.range, shows: `was ${former.text}` },
+    ...savedAt(linked, former.on, 'saved as it was before'),
   ];
+}
+
+/** All instances but one save what was before: the prefab was edited where that one was meant. */
+function meantForOne(masked: Masked, former: FormerOn, following: WorldPart, count: number): Draft {
+  const { linked, prefab, origin, name, base } = masked;
+  const object = nameOf(linked.graph, following.object);
+  return draftAbout(masked, {
+    severity: 'warning',
+    sentence: [
+      { name: prefab.name, piece: origin },
+      ...sentence` was changed ${dated(former.by)} and says ${name} = ${textOf(base)} now, but ${former.on.length} of its ${count} instances save the ${former.text} of before: only `,
+      { name: object, piece: following.piece },
+      ' follows it',
+    ],
+    sure: IN_HISTORY,
+    pieces: [origin, following.piece],
+    evidence: formerEvidence(masked, former),
+    places: former.on.length,
+    repairs: [
+      {
+        title: `Save it on ${object} alone`,
+        words: `If the change was meant for that one: write ${former.text} back into the prefab, save ${textOf(base)} on ${object}, and take the saved ${former.text} out of the others.`,
+      },
+    ],
+  });
+}
+
+function inForceNowhere(masked: Masked): Draft {
+  const { linked, saved, prefab, origin, name, base } = masked;
+  const { part, own } = itemAt(saved, 0);
+  return draftAbout(masked, {
+    sentence: sentence`All ${saved.length} instances of ${{ name: prefab.name, piece: origin }} save ${name} = ${textOf(own)}, so its own ${textOf(base)} is in force nowhere`,
+    sure: 'All instances were unfolded, and every one saves the same value.',
+    pieces: [origin, part.piece],
+    evidence: [
+      { file: prefab.file, range: base.value.range, shows: 'in force nowhere' },
+      ...savedAt(linked, saved, 'in force'),
+    ],
+    places: saved.length,
+    repairs: [
+      { title: 'Say it in the prefab', words: 'Write the value into the prefab and take it out of the instances.' },
+    ],
+  });
 }
 
 /** The values of the prefab from before that instances save: the one that most of them do. */
@@ -294,11 +325,7 @@ function codeDraft(
     pieces: [part.piece, type.piece],
     evidence: [
       { file: itemAt(world.facts, type.source).file, range: field.range, shows: `was ${text}` },
-      ...alike.slice(0, 4).map((one) => ({
-        file: itemAt(world.facts, one.own.source).file,
-        range: one.own.value.range,
-        shows: 'saved as it was before',
-      })),
+      ...savedAt(linked, alike, 'saved as it was before'),
     ],
     walk: [],
     places: alike.length,
