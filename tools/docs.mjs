@@ -8,6 +8,13 @@ import { root } from './ready.mjs';
 const { CHECKS, ERRORS, linkLine, pieceLine, planSchema } = await import(
   pathToFileURL(join(root, 'core/dist/index.js')).href
 );
+const load = (path) => import(pathToFileURL(join(root, 'core/dist', path)).href);
+const { examplesOf } = await load('reports/examples.js');
+const { useGrammars } = await load('testing/project.js');
+const { analyseTexts, sampleFiles } = await load('testing/sample.js');
+await useGrammars();
+const { plan: samplePlan, texts } = sampleFiles();
+const sample = analyseTexts(samplePlan, texts);
 const isCheck = process.argv.includes('--check');
 const FAMILIES = { broken: 'leads nowhere', twin: 'the same thing again', fragile: 'works until somebody touches it' };
 
@@ -17,7 +24,7 @@ function checksPage() {
     if (checks.length === 0) return '';
     const entries = checks.map(
       ({ id, title, severity, why, decides }) =>
-        `### ${id}\n\n${title}. Severity: **${severity}**.\n\n${why}\n\n**How it decides.** ${decides}\n`,
+        `### ${id}\n\n${title}. Severity: **${severity}**.\n\n${why}\n\n**How it decides.** ${decides}\n\n**In the sample:**\n\n${examplesOf(sample, id)}`,
     );
     return `## ${family} – ${words}\n\n${entries.join('\n')}`;
   });
