@@ -247,6 +247,10 @@ export class Families {
     this.store.dispatch(familiesActions.hide());
   }
 
+  protected cellOf(row: Row, { at }: Column): FamilyCell {
+    return itemAt(row.cells, at);
+  }
+
   protected say({ is, text }: FamilyCell): string {
     if (is === 'calls through') return THROUGH[text] ?? '';
     if (is === 'masks') return `${text} (${WORDS.masks})`;

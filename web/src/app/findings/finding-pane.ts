@@ -25,7 +25,10 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
     </div>
     <h1><glue-sentence [runs]="finding().sentence" /></h1>
     <p class="actions">
-      <a matButton="filled" [routerLink]="['/p', project(), 'trace']" [queryParams]="{ piece: finding().pieces[0].key }"
+      <a
+        matButton="filled"
+        [routerLink]="['/p', project(), 'trace']"
+        [queryParams]="{ piece: finding().pieces[0]?.key }"
         >Trace it <kbd>t</kbd></a
       >
       @for (piece of others(); track piece.key) {

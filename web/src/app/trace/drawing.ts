@@ -174,7 +174,7 @@ export class Drawing {
     const [around, sheet] = [this.around(), this.sheet()];
     return around && sheet?.boxes.length === around.pieces.length
       ? around.pieces.map((piece, at) => ({
-          ...sheet.boxes[at],
+          ...itemAt(sheet.boxes, at),
           key: piece.key,
           title: `${piece.title} (${piece.kind})`,
           name: shortened(piece.name),

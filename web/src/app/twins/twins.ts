@@ -82,7 +82,9 @@ export class TwinsView {
   protected readonly marks = computed(() => {
     const group = this.opened();
     return (group?.places ?? []).slice(0, MOST_BESIDE).map((_, copy) => {
-      const picked = must(group).differences.flatMap(({ lines }) => (itemAt(lines, copy) > 0 ? [lines[copy]] : []));
+      const picked = must(group).differences.flatMap(({ lines }) =>
+        itemAt(lines, copy) > 0 ? [itemAt(lines, copy)] : [],
+      );
       const missing = new Map<number, Set<number>>();
       for (const { before, lines } of must(group).differences)
         if (itemAt(before, copy) > 0)
