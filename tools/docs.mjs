@@ -1,6 +1,7 @@
-// Writes the pages of docs/ that come from the code; with --check says whether they are up to date.
-import { readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+// Writes the pages of docs/ that come from the code; with --check says whether they are up to date. Either way it says
+// which links of all pages lead nowhere: to no file, or to a file of code that does not have the name.
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { jsonSchema, keysTable } from './joi-schema.mjs';
 import { root } from './ready.mjs';
@@ -126,4 +127,20 @@ for (const [name, text] of [
     stale++;
   } else writeFileSync(path, page);
 }
+
+const pages = ['.', 'docs'].flatMap((folder) =>
+  readdirSync(join(root, folder))
+    .filter((name) => name.endsWith('.md'))
+    .map((name) => join(folder, name)),
+);
+for (const page of pages)
+  for (const [, title, to] of readFileSync(join(root, page), 'utf8').matchAll(/\[([^\]]*)\]\(([^)#\s]+)[^)]*\)/g)) {
+    if (/^[a-z]+:/.test(to)) continue;
+    const path = join(root, dirname(page), to);
+    const name = /^`(\w+)`$/.exec(title)?.[1];
+    const isRight = existsSync(path) && (!name || !to.endsWith('.ts') || readFileSync(path, 'utf8').includes(name));
+    if (isRight) continue;
+    process.stderr.write(`${page}: the link [${title}](${to}) leads nowhere\n`);
+    stale++;
+  }
 process.exit(stale > 0 ? 1 : 0);

@@ -57,7 +57,12 @@ const report = join(reports, `${path.replaceAll('/', '-')}.json`);
 const jasmine = join(reports, 'jasmine.json');
 writeFileSync(
   jasmine,
-  JSON.stringify({ spec_dir: workspace, spec_files: ['dist/**/*.spec.js'], random: false, stopSpecOnExpectationFailure: true }),
+  JSON.stringify({
+    spec_dir: workspace,
+    spec_files: ['dist/**/*.spec.js'],
+    random: false,
+    stopSpecOnExpectationFailure: true,
+  }),
 );
 const config = {
   testRunner: 'jasmine',

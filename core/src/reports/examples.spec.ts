@@ -23,7 +23,12 @@ describe('the examples of docs/checks.md', () => {
     it(`are what the sample gives: ${id}`, () => {
       const section = sections.get(id) ?? '';
       const told = section.split('\n').filter((line) => line.startsWith('>'));
-      expect(told).toEqual(examples.get(id)!.split('\n').filter((line) => line.startsWith('>')));
+      expect(told).toEqual(
+        examples
+          .get(id)!
+          .split('\n')
+          .filter((line) => line.startsWith('>')),
+      );
       expect(told.length).toBeGreaterThan(0);
     });
 });
