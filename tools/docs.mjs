@@ -92,6 +92,11 @@ const schemaText = (described, title) => JSON.stringify(jsonSchema(described, ti
 
 const { format, resolveConfig } = await import('prettier');
 let stale = 0;
+for (const { id } of CHECKS)
+  if (examplesOf(sample, id) === '') {
+    process.stderr.write(`${id}: the sample has no finding to show\n`);
+    stale++;
+  }
 for (const [name, text] of [
   ['checks.md', checksPage()],
   ['errors.md', errorsPage()],

@@ -16,7 +16,7 @@ export function examplesOf({ findings, linked }: Analysis, check: string): strin
 }
 
 function example(graph: Graph, finding: Finding): string {
-  const { severity, sentence, sure, pieces, evidence, walk, places, repairs, fingerprint } = finding;
+  const { severity, sentence, sure, pieces, evidence, walk, places, repairs } = finding;
   const lines = [
     `> **${severity}** ${plain(sentence)}${places > 1 ? ` (${places} places)` : ''}`,
     `> _Sure, since:_ ${sure}`,
@@ -24,7 +24,6 @@ function example(graph: Graph, finding: Finding): string {
     ...evidence.map(({ file, range, shows }) => `> \`${file}:${range.line}:${range.column}\` ${shows}`),
     ...(walk.length > 0 ? [`> _Walk:_ ${walk.map(({ asks, finds }) => `${asks}: ${finds}`).join(' → ')}`] : []),
     ...repairs.map(({ title, words, changes }) => `> _${changes ? 'Repair' : 'Way out'}:_ ${title}. ${words}`),
-    `> _Known from scan to scan as_ \`${fingerprint}\``,
   ];
   return `${lines.join('  \n')}\n`;
 }

@@ -52,9 +52,8 @@ describe('projects in the store', () => {
   });
 });
 
-describe('findings in the store', () => {
-  const { reducer } = findingsFeature;
-  const page = (offset: number, ...names: string[]): FindingPage => ({
+function findingPage(offset: number, ...names: string[]): FindingPage {
+  return {
     scanId: 1,
     offset,
     total: 4,
@@ -62,15 +61,19 @@ describe('findings in the store', () => {
     rows: names.map((fingerprint) => ({ fingerprint })) as FindingPage['rows'],
     byCheck: [],
     bySeverity: [],
-  });
+  };
+}
+
+describe('findings in the store', () => {
+  const { reducer } = findingsFeature;
   const rows = (state: ReturnType<typeof reducer>): string[] => state.rows.map((row) => row.fingerprint);
 
   it('grow page by page and start anew with another filter', () => {
     let state = reducer(undefined, findingsActions.load({ project: 1, filter: NO_FILTER }));
-    state = reducer(state, findingsActions.loaded({ page: page(0, 'a', 'b') }));
-    state = reducer(state, findingsActions.loaded({ page: page(2, 'c', 'd') }));
+    state = reducer(state, findingsActions.loaded({ page: findingPage(0, 'a', 'b') }));
+    state = reducer(state, findingsActions.loaded({ page: findingPage(2, 'c', 'd') }));
     expect(rows(state)).toEqual(['a', 'b', 'c', 'd']);
-    expect(rows(reducer(state, findingsActions.loaded({ page: page(0, 'z') })))).toEqual(['z']);
+    expect(rows(reducer(state, findingsActions.loaded({ page: findingPage(0, 'z') })))).toEqual(['z']);
   });
 });
 
@@ -155,15 +158,6 @@ describe('the plan as it is being written', () => {
 });
 
 describe('answers that come late', () => {
-  const page = (offset: number, ...names: string[]): FindingPage => ({
-    scanId: 1,
-    offset,
-    total: 4,
-    lines: 500,
-    rows: names.map((fingerprint) => ({ fingerprint })) as FindingPage['rows'],
-    byCheck: [],
-    bySeverity: [],
-  });
   const begin = (): { store: Store<object>; http: HttpTestingController; rows: () => string[] } => {
     TestBed.configureTestingModule({
       providers: [provideHttpClient(), provideHttpClientTesting(), provideRouter([]), ...provideState()],
@@ -180,16 +174,16 @@ describe('answers that come late', () => {
   it('of a former filter do not land behind rows of a newer one', () => {
     const { store, http, rows } = begin();
     store.dispatch(load());
-    open(http, '/api/projects/1/findings')[0].flush(page(0, 'a', 'b'));
+    open(http, '/api/projects/1/findings')[0].flush(findingPage(0, 'a', 'b'));
     store.dispatch(findingsActions.more({ project: 1, filter: NO_FILTER, offset: 2 }));
     const [late] = open(http, '/api/projects/1/findings');
     store.dispatch(load({ ...NO_FILTER, text: 'x' }));
     expect(late.cancelled).toBeTrue();
-    open(http, '/api/projects/1/findings')[0].flush(page(0, 'x'));
+    open(http, '/api/projects/1/findings')[0].flush(findingPage(0, 'x'));
     expect(rows()).toEqual(['x']);
     // The next page can be asked for again.
     store.dispatch(findingsActions.more({ project: 1, filter: { ...NO_FILTER, text: 'x' }, offset: 1 }));
-    open(http, '/api/projects/1/findings')[0].flush(page(1, 'y'));
+    open(http, '/api/projects/1/findings')[0].flush(findingPage(1, 'y'));
     expect(rows()).toEqual(['x', 'y']);
   });
 
@@ -197,13 +191,13 @@ describe('answers that come late', () => {
     const { store, http, rows } = begin();
     store.dispatch(projectsActions.choose({ project: 1 }));
     store.dispatch(load());
-    open(http, '/api/projects/1/findings')[0].flush(page(0, 'a'));
+    open(http, '/api/projects/1/findings')[0].flush(findingPage(0, 'a'));
     store.dispatch(findingsActions.open({ project: 1, fingerprint: 'a' }));
     const [late] = open(http, '/api/projects/1/findings/a');
     store.dispatch(projectsActions.choose({ project: 2 }));
     expect([late.cancelled, rows()]).toEqual([true, []]);
     store.dispatch(load(NO_FILTER, 2));
-    open(http, '/api/projects/2/findings')[0].flush(page(0, 'z'));
+    open(http, '/api/projects/2/findings')[0].flush(findingPage(0, 'z'));
     expect(rows()).toEqual(['z']);
   });
 
@@ -222,7 +216,7 @@ describe('answers that come late', () => {
   it('of a list of projects leave what is shown alone', () => {
     const { store, http, rows } = begin();
     store.dispatch(load());
-    open(http, '/api/projects/1/findings')[0].flush(page(0, 'a'));
+    open(http, '/api/projects/1/findings')[0].flush(findingPage(0, 'a'));
     store.dispatch(projectsActions.scanEvent({ project: 2, event: { is: 'stopped', scanId: 1 } }));
     store.dispatch(projectsActions.refresh({ project: 2 }));
     expect(rows()).toEqual(['a']);

@@ -4,7 +4,7 @@
  */
 import type { Language } from '../plan/plan.js';
 import { childOf, parseScript, type RawNode } from './grammar.js';
-import type { Expression, ScriptSyntax, Statement } from './syntax.js';
+import type { Expression, FieldSyntax, ScriptSyntax, Statement } from './syntax.js';
 
 interface Stretch {
   start: number;
@@ -89,6 +89,20 @@ export function inner(reader: Reader, node: RawNode, field: string): Expression 
 export function given(reader: Reader, node: RawNode, field: string): Expression | undefined {
   const child = childOf(node, field);
   return child && reader.expression(child);
+}
+
+/** A member of an enumeration; `name` and `value` are the nodes they are written in. */
+export function enumMember(reader: Reader, { start, end }: RawNode, name?: RawNode, value?: RawNode): FieldSyntax {
+  return {
+    name: name ? reader.write(name) : '',
+    type: '',
+    value: value && reader.expression(value),
+    optional: false,
+    isStatic: true,
+    decorators: [],
+    start,
+    end,
+  };
 }
 
 /** The children of the child with a field, as statements. */

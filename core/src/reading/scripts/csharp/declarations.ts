@@ -1,5 +1,6 @@
 /** Types, functions and imports of C#. */
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
+import { enumMember } from '../reader.js';
 import type { FieldSyntax, FunctionSyntax, ParameterSyntax, Statement, TypeSyntax } from '../syntax.js';
 import type { CSharpReader } from './nodes.js';
 
@@ -136,20 +137,8 @@ function attributesOf(reader: CSharpReader, node: RawNode): string[] {
 
 function readEnum(reader: CSharpReader, node: RawNode): void {
   const type = emptyType(reader, node, 'enum');
-  for (const member of childrenOf(childOf(node, 'body') ?? node, 'enum_member_declaration')) {
-    const name = childOf(member, 'name');
-    const value = childOf(member, 'value');
-    type.fields.push({
-      name: name ? reader.write(name) : '',
-      type: '',
-      value: value && reader.expression(value),
-      optional: false,
-      isStatic: true,
-      decorators: [],
-      start: member.start,
-      end: member.end,
-    });
-  }
+  for (const member of childrenOf(childOf(node, 'body') ?? node, 'enum_member_declaration'))
+    type.fields.push(enumMember(reader, member, childOf(member, 'name'), childOf(member, 'value')));
   reader.script.types.push(type);
 }
 

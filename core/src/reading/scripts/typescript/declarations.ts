@@ -1,5 +1,6 @@
 /** Types, functions and imports of TypeScript and JavaScript. */
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
+import { enumMember } from '../reader.js';
 import type { FieldSyntax, FunctionSyntax, ImportSyntax, ParameterSyntax, Statement, TypeSyntax } from '../syntax.js';
 import { unquote, type TypeScriptReader } from './nodes.js';
 
@@ -170,16 +171,7 @@ function enumOf(reader: TypeScriptReader, node: RawNode): TypeSyntax {
     const name = member.type === 'enum_assignment' ? childOf(member, 'name') : member;
     const value = member.type === 'enum_assignment' ? childOf(member, 'value') : undefined;
     if (!name || name.type === 'comment') continue;
-    type.fields.push({
-      name: reader.write(name),
-      type: '',
-      value: value && reader.expression(value),
-      optional: false,
-      isStatic: true,
-      decorators: [],
-      start: member.start,
-      end: member.end,
-    });
+    type.fields.push(enumMember(reader, member, name, value));
   }
   return type;
 }
