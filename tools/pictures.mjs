@@ -29,7 +29,14 @@ const browser = await chromium.launch({
 });
 
 const VIEWS = [
-  ['projects', '/projects'],
+  [
+    'projects',
+    '/projects',
+    // Where the checkout lies on this machine is nobody's business.
+    async (page) => {
+      await page.locator('.mono.dim').evaluate((at) => (at.textContent = '/home/you/sluicekeeper'));
+    },
+  ],
   ['reading', '/p/1/reading'],
   [
     'plan',
