@@ -4,11 +4,16 @@ import { sentence } from '../model/finding.js';
 import { nearest } from '../helpers/nearest.js';
 import type { EventEnd, EventEnds, Linked } from '../linking/linked.js';
 import { isEngineEvent } from '../linking/events.js';
+import { mayBeUnread, telling } from '../linking/world/unread.js';
 import { named, type Draft } from './check.js';
 
 /** Whether an event is left to the engine, or may be used where the map cannot see it. */
-export function isBeyondSight({ plan, mentions, unknownSends, unknownListeners }: Linked, name: string): boolean {
-  return isEngineEvent(plan, name) || ((unknownSends || unknownListeners) && mentions.has(name));
+export function isBeyondSight(
+  { plan, mentions, world, unknownSends, unknownListeners }: Linked,
+  name: string,
+): boolean {
+  const isMentioned = (unknownSends || unknownListeners) && mentions.has(name);
+  return isEngineEvent(plan, name) || isMentioned || mayBeUnread(world, name, telling);
 }
 
 /** A finding on an event of which only `ends` are known. `others` are the names it could have been meant to have. */

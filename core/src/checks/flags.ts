@@ -7,6 +7,7 @@ import { isOpen, isWhole } from '../linking/members.js';
 import { isEngines } from '../linking/losses.js';
 import { flagPiece, typeNamed } from '../linking/world/types.js';
 import { partsRunning } from '../linking/world/parts.js';
+import { mayBeUnread, scripting } from '../linking/world/unread.js';
 import type { World, WorldType } from '../linking/world/world.js';
 
 /** One place that sets or looks at a flag. */
@@ -87,6 +88,7 @@ function notesIn(world: World, script: ScriptFacts, source: number): Note[] {
 export function isOpenTo(linked: Linked, { type, name, fact }: Flag, what: 'writes' | 'reads'): boolean {
   const { world } = linked;
   if (fact.exposed || isEngines(world.plan.engine.members, name) || !isWhole(world, type)) return true;
+  if (mayBeUnread(world, name, scripting)) return true;
   const { read, made } = namesOf(linked);
   if (isOpen(type) && isAnothersToo(linked, type, name, what)) return true;
   if (what === 'reads') return read.has(name);

@@ -3,6 +3,7 @@ import { keeper } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { deedsOf, type Code, type Deed } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
+import { isTypeRead } from '../linking/world/unread.js';
 import type { WorldType } from '../linking/world/world.js';
 import type { Check, Draft } from './check.js';
 
@@ -18,7 +19,8 @@ export const silentOverride: Check = {
     const wired = wiredNames(linked.events);
     const names = [...wired].sort().join('\n');
     return linked.world.types.all.flatMap((type) =>
-      type.ancestors.length === 0
+      // A call through may stand in what was not read.
+      type.ancestors.length === 0 || !isTypeRead(linked.world, type)
         ? []
         : kept(type, [names, type.script, ...type.ancestors.map(({ script }) => script)], () =>
             draftsOf(linked, type, wired),

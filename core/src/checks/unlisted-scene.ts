@@ -5,6 +5,7 @@ import { kindOf, nameOf, rangeOf, titleOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Change } from '../repairs/change.js';
 import { pathWritten } from '../linking/paths.js';
+import { isRead } from '../linking/world/unread.js';
 import type { Linked, RoleReference } from '../linking/linked.js';
 import { candidatesFor } from '../repairs/candidates.js';
 import { sameKey, titled, type Check, type Draft } from './check.js';
@@ -32,7 +33,7 @@ function rulesOf({ plan }: Linked, role: RoleReference['role']): { file: string;
 function notListed(linked: Linked): Draft[] {
   const { graph, roles } = linked;
   const list = roles.filter(({ role }) => role === 'build list');
-  if (list.length === 0) return [];
+  if (list.length === 0 || !list.every(({ file }) => isFileRead(linked, file))) return [];
   const listed = new Set(list.map(({ piece }) => piece));
   const isRole = new Set(roles.map(({ file, range }) => `${file} ${range.line} ${range.column}`));
   const loads = VERBS.indexOf('loads');
@@ -75,6 +76,11 @@ function notListed(linked: Linked): Draft[] {
       sameBy: [sameKey(graph, scene)],
     };
   });
+}
+
+function isFileRead({ world }: Linked, file: string): boolean {
+  const source = world.files.sourceOf.get(file);
+  return source === undefined || isRead(world, source);
 }
 
 function addToList(linked: Linked, scene: number, entry: RoleReference): Draft['repairs'] {
@@ -139,7 +145,7 @@ function startScene(linked: Linked): Draft[] {
   const [start] = starts;
   if (!start) {
     const source = facts.findIndex((fact) => fact.rule === itemAt(rules, 0).file);
-    if (source < 0) return [];
+    if (source < 0 || !isRead(world, source)) return [];
     const { file, range } = itemAt(facts, source);
     return [
       {

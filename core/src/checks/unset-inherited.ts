@@ -4,6 +4,7 @@ import { once } from '../helpers/once.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import { partsRunning } from '../linking/world/parts.js';
+import { isTypeRead, mayBeUnread, scripting } from '../linking/world/unread.js';
 import type { World, WorldType } from '../linking/world/world.js';
 import { functionOf, isConstructor } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
@@ -67,7 +68,7 @@ interface Unset {
 
 function unsetOf(linked: Linked, type: WorldType): Unset[] {
   const { world } = linked;
-  if (type.ancestors.length === 0) return [];
+  if (type.ancestors.length === 0 || !isTypeRead(world, type)) return [];
   const chain = [type, ...type.ancestors];
   const children = childrenOf(world);
   return type.ancestors.flatMap((parent) =>
@@ -79,6 +80,7 @@ function unsetOf(linked: Linked, type: WorldType): Unset[] {
       const code = parent.script.functions[at];
       if (code?.name && functionOf(type, code.name)?.type !== parent) return [];
       if ((children.get(type) ?? []).some((child) => sets(child, field))) return [];
+      if (mayBeUnread(world, field, scripting)) return [];
       if (partsRunning(world, type).some((part) => part.values.some(({ value }) => value.name === field))) return [];
       const setters = (children.get(parent) ?? []).filter((one) => !chain.includes(one) && sets(one, field));
       return setters.length > 0 ? [{ type, field, parent, read: range, setters }] : [];

@@ -5,6 +5,7 @@ import { groupOf, kindOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import { isMatch } from '../reading/match.js';
 import type { PlaceRule } from '../reading/plan/plan.js';
+import { attaching, mayBeUnread } from '../linking/world/unread.js';
 import { topOf, type WorldType } from '../linking/world/world.js';
 import type { Linked } from '../linking/linked.js';
 import { sameKey, titled, type Check, type Draft } from './check.js';
@@ -122,7 +123,8 @@ function unattached(linked: Linked, source: number): Draft[] {
   if (!types.some((type) => behaviourRoots(linked).has(rootOf(type)))) return [];
   const own = [itemAt(world.files.piece, source), ...types.map((type) => type.piece)];
   const isUsed = own.some((piece) => isUsedElsewhere(linked, piece, own));
-  if (isUsed || [file, name, ...types.map((type) => type.name)].some((text) => mentions.has(text))) return [];
+  const names = [file, name, ...types.map((type) => type.name)];
+  if (isUsed || names.some((text) => mentions.has(text) || mayBeUnread(world, text, attaching))) return [];
   const type = itemAt(types, 0);
   return [
     {

@@ -5,6 +5,7 @@ import { distance } from '../helpers/nearest.js';
 import { LANGUAGE } from '../reading/scripts/languages.js';
 import { isEngines } from './losses.js';
 import { typeNamed } from './world/types.js';
+import { isRead } from './world/unread.js';
 import type { World, WorldType } from './world/world.js';
 
 /** Functions by which a type answers to any name. */
@@ -54,6 +55,7 @@ export const isWhole = oncePer((world: World, type: WorldType): boolean => {
   const { types, members } = world.plan.engine;
   return [type, ...type.ancestors].every(
     (one) =>
+      isRead(world, one.source) &&
       itemAt(one.script.types, one.local).kind !== 'interface' &&
       !itemAt(one.script.types, one.local).isOpen &&
       (world.types.byName.get(one.name)?.length ?? 0) <= 1 &&

@@ -79,6 +79,8 @@ function canStay(work: Work, changed: number[], facts: FileFacts[]): boolean {
     changed.every((source) => {
       const old = itemAt(world.facts, source);
       const fact = itemAt(facts, source);
+      // What the rest of a file may hold decides what is lost elsewhere.
+      if (old.unread !== undefined || fact.unread !== undefined) return false;
       // Copies of a prefab's objects stand in other files.
       if (old.pieces.length > 0 && world.prefabs.instanced.has(source)) return false;
       return signatureOf(world, old) === signatureOf(world, fact);

@@ -3,13 +3,15 @@ import { cellAt, itemAt, must } from '../helpers/at.js';
 import { FLAGS, kindOf } from '../model/graph.js';
 import type { FieldFact } from '../reading/facts.js';
 import { referenceOutcome } from './look-ups/reference.js';
-import { isOfType, hasUnknownParts } from './look-ups/parts-of.js';
+import { isOfType } from './look-ups/parts-of.js';
 import { slotKey } from './look-ups/place.js';
 import { findMember, isWhole, memberNames, savesFields, takesValue } from './members.js';
 import { isEngines } from './losses.js';
 import type { Work } from './work.js';
+import { hasUnknownParts } from './world/parts.js';
 import { fileRuleOf, type World, type WorldPart, type WorldType } from './world/world.js';
 import { typeNamed } from './world/types.js';
+import { isTypeRead, mayBeUnread, scripting } from './world/unread.js';
 
 /** The object of the prefab that the part was copied from; its own object if it was not. */
 export function originOf(world: World, part: WorldPart): number {
@@ -62,6 +64,7 @@ function findEmpty(
   const { world } = work;
   const saved = part.values.filter((one) => one.value.name === field.name).at(-1);
   if (saved && !saved.value.empty) return;
+  if (!saved && mayBeFilledUnread(world, part, field.name)) return;
   const rule = part.type && world.plan.scripts[itemAt(world.facts, part.type.source).rule];
   work.linked.emptySlots.push({
     part: part.piece,
@@ -80,6 +83,12 @@ function findEmpty(
     pieceFact: saved?.pieceFact ?? part.pieceFact,
     partFact: saved?.partFact ?? part.partFact,
   });
+}
+
+/** Whether a value may stand, or be given, where it was not read. */
+function mayBeFilledUnread(world: World, part: WorldPart, field: string): boolean {
+  const isCodeRead = part.type === undefined || isTypeRead(world, part.type);
+  return world.trees.incomplete.has(part.object) || !isCodeRead || mayBeUnread(world, field, scripting);
 }
 
 function isSetInCode(work: Work, chain: WorldType[], field: string): boolean {

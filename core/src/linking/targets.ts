@@ -10,6 +10,7 @@ import { isEngines, emptyLoss } from './losses.js';
 import { findPath, sameName } from './paths.js';
 import { pieceNamed } from './world/pieces.js';
 import { typeNamed } from './world/types.js';
+import { holding, isRead, isTypeRead, labelling, mayBeUnread, scripting } from './world/unread.js';
 import type { World } from './world/world.js';
 
 export type Target =
@@ -53,14 +54,14 @@ export function findTarget(
       return findLabel(world, text);
     case 'index': {
       const at = pieceNamed(world, source, { by: 'index', of: form.of }, text, near);
-      return at < 0
-        ? lost('object', text, '')
-        : { state: 'found', pieces: [itemAt(itemAt(world.trees.pieceOf, source), at)], grip: GRIP_OF.index };
+      if (at < 0) return isRead(world, source) ? lost('object', text, '') : UNKNOWN_TARGET;
+      return { state: 'found', pieces: [itemAt(itemAt(world.trees.pieceOf, source), at)], grip: GRIP_OF.index };
     }
     case 'type': {
       const type = typeNamed(world, text, source);
       if (type) return { state: 'found', pieces: [type.piece], grip: 'name' };
-      return isEngines([...world.plan.engine.parts, ...world.plan.engine.types], text)
+      const { parts, types } = world.plan.engine;
+      return isEngines([...parts, ...types], text) || mayBeUnread(world, text, scripting)
         ? UNKNOWN_TARGET
         : lost('object', text, otherCapitals(byLower(world.types.byName).get(text.toLowerCase()) ?? [], text));
     }
@@ -88,6 +89,7 @@ export function findLabel(world: World, text: string): Target {
   const label = world.labels.piece.get(text);
   if (label !== undefined) return { state: 'found', pieces: [label], grip: 'name' };
   if (isEngines(world.plan.engine.labels, text) || !readsLabels(world.plan)) return UNKNOWN_TARGET;
+  if (mayBeUnread(world, text, labelling)) return UNKNOWN_TARGET;
   return lost('label', text, otherCapitals(byLower(world.labels.piece).get(text.toLowerCase()) ?? [], text));
 }
 
@@ -105,6 +107,7 @@ function findInner(world: World, path: string, by: Naming, inner: string): Targe
   if (source === undefined) return UNKNOWN_TARGET;
   const at = pieceNamed(world, source, { by }, inner);
   if (at >= 0) return { state: 'found', pieces: [itemAt(itemAt(world.trees.pieceOf, source), at)], grip: 'path' };
+  if (!isRead(world, source)) return UNKNOWN_TARGET;
   const names = itemAt(world.facts, source)
     .pieces.map((piece) => (by === 'id' ? piece.id : piece.name))
     .filter(Boolean);
@@ -122,11 +125,15 @@ function findMember(world: World, text: string, source: number): Target {
   const dot = text.lastIndexOf('.');
   const member = text.slice(dot + 1);
   const type = dot > 0 ? typeNamed(world, text.slice(0, dot), source) : undefined;
-  if (!type) return isEngines(world.plan.engine.parts, text) || dot <= 0 ? UNKNOWN_TARGET : lost('object', text, '');
+  if (!type) {
+    const isUnknown = isEngines(world.plan.engine.parts, text) || dot <= 0;
+    return isUnknown || mayBeUnread(world, text.slice(0, dot), scripting) ? UNKNOWN_TARGET : lost('object', text, '');
+  }
   const names = [type, ...type.ancestors].flatMap((one) =>
     itemAt(one.script.types, one.local).fields.map((field) => field.name),
   );
   if (names.includes(member)) return { state: 'found', pieces: [type.piece], grip: 'name' };
+  if (!isTypeRead(world, type)) return UNKNOWN_TARGET;
   const capitals = otherCapitals(names, member);
   return {
     state: 'lost',
@@ -165,6 +172,8 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   }
   const { objects, parts, types, scenes, ids } = world.plan.engine;
   if (isEngines([...objects, ...parts, ...types, ...scenes, ...ids], text)) return UNKNOWN_TARGET;
+  const isUnread = form.within === 'file' ? !isRead(world, source) : mayBeUnread(world, text, holding(form.kinds));
+  if (isUnread) return UNKNOWN_TARGET;
   if (form.by === 'id' && world.names.madeIds.some((pattern) => pattern.test(text))) return UNKNOWN_TARGET;
   const alike = (byLower(all).get(text.toLowerCase()) ?? []).filter((key) => knownIn(all, key).some(isFit));
   const loss = { ...emptyLoss('object', text), otherCapitals: otherCapitals(alike, text) };

@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 11;
+export const FACTS_VERSION = 12;
 
 export interface FileFacts {
   file: string;
@@ -31,6 +31,11 @@ export interface FileFacts {
   /** All that a data asset says, unless it is long. */
   leaves?: LeafFacts;
   problems: ProblemFact[];
+  /**
+   * For a file that could not be read whole: its text, in which what was passed over still stands. Empty when it ends
+   * before its end, so that anything may be missing, and when it is too long to be kept.
+   */
+  unread?: string;
 }
 
 /** The values of a file, in the order of the text. */

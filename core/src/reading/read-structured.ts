@@ -7,7 +7,7 @@ import type { FileRule, Plan, ScriptRule } from './plan/plan.js';
 import { readData } from './read-data.js';
 import { stem } from './source.js';
 import type { ReadProblem } from './tree/node.js';
-import { formatOf, readTree } from './tree/read-tree.js';
+import { endsEarly, formatOf, readTree } from './tree/read-tree.js';
 
 /** The rule that reads a file. */
 export type RuleFor = { of: 'scripts'; name: string; rule: ScriptRule } | { of: 'files'; name: string; rule: FileRule };
@@ -54,6 +54,15 @@ export function noteProblems(facts: FileFacts, text: string, lines: Lines): (pro
   };
 }
 
+/** Texts of files with faults are kept up to here. */
+const LONGEST_KEPT = 500_000;
+
+/** Keeps the text of a file with faults: see {@link FileFacts.unread}. */
+export function noteUnread(facts: FileFacts, text: string, problems: ReadProblem[]): void {
+  if (problems.length === 0) return;
+  facts.unread = endsEarly(text, problems) || text.length > LONGEST_KEPT ? '' : text;
+}
+
 /** Reads a structured file by its rule. Never throws for what stands in the file. */
 export function readStructured(path: string, text: string, found: RuleFor & { of: 'files' }): FileFacts {
   const facts = factsOfName(path, found);
@@ -67,6 +76,7 @@ export function readStructured(path: string, text: string, found: RuleFor & { of
   const lines = linesOf(text);
   const tree = readTree(text, format);
   tree.problems.forEach(noteProblems(facts, text, lines));
+  noteUnread(facts, text, tree.problems);
   readData(tree.documents, facts, found.rule, lines);
   return facts;
 }

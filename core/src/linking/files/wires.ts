@@ -4,12 +4,13 @@ import type { Grip } from '../../model/link.js';
 import type { EventFact } from '../../reading/facts.js';
 import type { Naming } from '../../reading/plan/plan.js';
 import { eventNamed } from '../events.js';
-import { hasUnknownParts } from '../look-ups/parts-of.js';
 import { isMissing } from '../members.js';
 import { isBarred } from '../slots.js';
 import { emptyLoss } from '../losses.js';
 import { countShare, lose, type Work } from '../work.js';
+import { hasUnknownParts } from '../world/parts.js';
 import { pieceNamed } from '../world/pieces.js';
+import { isRead } from '../world/unread.js';
 import type { WorldType } from '../world/world.js';
 
 /** How firmly pieces of one file hold each other by what names them. */
@@ -111,6 +112,7 @@ export function linkConnections(work: Work, source: number): void {
     const place = { from: from ? end(from) : around, verb: rule.verb, file: fact.file, range };
     const target = end(to);
     const isWhole = place.from >= 0 && target >= 0;
+    if (!isWhole && !isRead(world, source)) continue;
     countShare(work, source, `files.${fact.rule}.connections.${ruleName}`, isWhole ? 1 : 0, isWhole ? 0 : 1);
     if (isWhole) {
       world.builder.addLink({ ...place, to: target, grip: GRIP_OF_NAMING[rule.by], label });

@@ -9,7 +9,7 @@ import { topOf } from '../world/world.js';
 import type { Asked, Evaluation, LookUpKind } from './evaluation.js';
 import { after, anyOf, found, lost, NOTHING_KNOWN, type Outcome } from './outcome.js';
 import { MADE_UP, patternOf, textsOf } from './texts.js';
-import { objectsOf, walkPath } from './walk-path.js';
+import { isWholeScene, objectsOf, walkPath } from './walk-path.js';
 
 /** Code that asks for more steps than this has lost its way. */
 const MOST_STEPS = 64;
@@ -29,7 +29,7 @@ function oneUp({ world, place }: Evaluation, receiver: Outcome): Outcome {
   for (const piece of objectsOf(world, receiver.pieces)) {
     const parent = cellAt(graph.pieces.parent, piece);
     if (parent >= 0 && kindOf(graph, parent) === 'object') reached.push(parent);
-    else if (place.isLoose || kindOf(graph, topOf(world, piece)) !== 'scene') return NOTHING_KNOWN;
+    else if (place.isLoose || !isWholeScene(world, topOf(world, piece))) return NOTHING_KNOWN;
     else from = piece;
   }
   const step = { ...after(receiver, 'one step up'), ups: receiver.ups + 1, climbAt: undefined };

@@ -3,6 +3,7 @@ import { cellAt } from '../../helpers/at.js';
 import { kindOf, titleOf } from '../../model/graph.js';
 import { weaker, type Loss } from '../../model/link.js';
 import { emptyLoss, isEngines } from '../losses.js';
+import { hasUnknownParts } from '../world/parts.js';
 import { typeNamed } from '../world/types.js';
 import type { World, WorldPart } from '../world/world.js';
 import type { LookUpKind } from './evaluation.js';
@@ -57,14 +58,6 @@ function above(object: number, world: World): number[] {
   const { graph } = world.builder;
   const parent = cellAt(graph.pieces.parent, object);
   return parent >= 0 && kindOf(graph, parent) === 'object' ? [parent, ...above(parent, world)] : [];
-}
-
-/** A part that is neither a type of the project nor the engine's may be of any type. */
-export function hasUnknownParts({ trees, plan }: World, object: number): boolean {
-  return (
-    trees.incomplete.has(object) ||
-    (trees.partsOf.get(object) ?? []).some((one) => !one.type && !isEngines(plan.engine.parts, one.typeName))
-  );
 }
 
 export function isOfType(one: WorldPart, name: string): boolean {

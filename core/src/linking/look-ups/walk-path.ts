@@ -36,7 +36,7 @@ export function walkPath(
       const parents = objects.map((piece) => cellAt(graph.pieces.parent, piece)).filter((piece) => piece >= 0);
       const inTree = parents.filter((piece) => kindOf(graph, piece) === 'object' || kindOf(graph, piece) === 'scene');
       if (inTree.length === 0) {
-        if (isLoose || kindOf(graph, topOf(world, itemAt(objects, 0))) !== 'scene') return NOTHING_KNOWN;
+        if (isLoose || !isWholeScene(world, topOf(world, itemAt(objects, 0)))) return NOTHING_KNOWN;
         return lost(after(outcome, 'one step up'), { ...emptyLoss('object', text), lastObject: itemAt(objects, 0) });
       }
       const climb = after(outcome, 'one step up');
@@ -47,6 +47,11 @@ export function walkPath(
     outcome = childStep(world, outcome, objects, step, madeAtRun);
   }
   return outcome;
+}
+
+/** Whether a tree ends in a scene of which everything was read: only there, nothing more stands above. */
+export function isWholeScene({ builder, trees }: World, top: number): boolean {
+  return kindOf(builder.graph, top) === 'scene' && !trees.incomplete.has(top);
 }
 
 /** The objects that pieces are, or are parts of. */

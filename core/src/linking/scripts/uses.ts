@@ -5,13 +5,14 @@ import type { Range } from '../../model/piece.js';
 import type { FileFacts, FlagUse, MemberUse, ScriptFacts } from '../../reading/facts.js';
 import type { MissingMember } from '../faults.js';
 import { importedFile } from '../link-imports.js';
-import { hasUnknownParts } from '../look-ups/parts-of.js';
 import { textsOf } from '../look-ups/texts.js';
 import { findMember, isMissing, isOpen, mayBeAdded, mayBeExtension, memberNames } from '../members.js';
 import { emptyLoss, isEngines } from '../losses.js';
 import { findPath } from '../paths.js';
 import { addLost, type Work } from '../work.js';
+import { hasUnknownParts } from '../world/parts.js';
 import { flagPiece, typeNamed } from '../world/types.js';
+import { mayBeUnread, scripting } from '../world/unread.js';
 import { rootsOf, type World, type WorldType } from '../world/world.js';
 import { typePiece } from './operations.js';
 
@@ -153,7 +154,7 @@ export function linkStrangers(work: Work, fact: FileFacts, source: number): void
   const { functions } = world.plan.engine;
   for (const { name, type, range } of must(fact.script).strangers) {
     if (world.code.functionNames.has(name) || world.types.byName.has(name) || world.code.constants.has(name)) continue;
-    if (functions.length === 0 || isEngines(functions, name)) continue;
+    if (functions.length === 0 || isEngines(functions, name) || mayBeUnread(world, name, scripting)) continue;
     const from = typePiece(world, source, type);
     const place = { part: -1, foundIn: fact.file, file: fact.file, range };
     work.linked.faults.push({ is: 'missing call', from, name, functions: [...world.code.functionNames], ...place });

@@ -5,6 +5,7 @@ import { nameOf } from '../../model/graph.js';
 import type { OverrideFact } from '../../reading/facts.js';
 import type { OverrideRule } from '../../reading/plan/plan.js';
 import { partNamed } from './parts.js';
+import { isRead } from './unread.js';
 import { fileRuleOf, rootsOf, type World } from './world.js';
 
 /** A key for a part fact, or, counted behind the parts, an override of a piece fact. */
@@ -21,13 +22,14 @@ export function removedBy(world: World, source: number, at: number, prefab: numb
     const start = roots.length === 1 ? itemAt(roots, 0) : itemAt(world.files.piece, prefab);
     const object = findInside(world, start, override.on, rule);
     const part = override.part && object >= 0 ? partNamed(world, object, override.part)?.piece : undefined;
-    if (object < 0 || (override.part && part === undefined))
+    if (object < 0 || (override.part && part === undefined)) {
+      if (!isRead(world, prefab)) return;
       push(world.prefabs.lostOverrides, source, {
         object: itemAt(world.trees.pieceOf, source)[at],
         pieceFact: at,
         override: index,
       });
-    else removed.add(part ?? object);
+    } else removed.add(part ?? object);
   });
   return removed;
 }
@@ -41,7 +43,9 @@ export function applyOverrides(world: World, source: number, at: number): void {
     const target = findInside(world, object, override.on, rule);
     const part = target >= 0 && override.part ? partNamed(world, target, override.part) : undefined;
     if (target < 0 || (override.part && !part)) {
-      if (!world.trees.incomplete.has(object))
+      // A part whose script is not known may be of the type that is named.
+      const isUnknown = world.trees.partsOf.get(target)?.some(({ fact, type }) => fact.script && !type) ?? false;
+      if (!isUnknown && !world.trees.incomplete.has(object))
         push(world.prefabs.lostOverrides, source, { object, pieceFact: at, override: index });
       return;
     }

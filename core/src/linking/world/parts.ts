@@ -2,7 +2,9 @@
 import { itemAt } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import { push } from '../../helpers/push.js';
+import { isEngines } from '../losses.js';
 import { mainType, typeNamed } from './types.js';
+import { mayBeUnread, scripting } from './unread.js';
 import type { ScriptFinder, World, WorldPart, WorldType } from './world.js';
 
 export function addParts(world: World, source: number, pieceFact: number, findScript: ScriptFinder): void {
@@ -46,6 +48,25 @@ export function addPart(world: World, part: Omit<WorldPart, 'piece'>, origin = -
 
 export function partNamed(world: World, object: number, type: string): WorldPart | undefined {
   return (world.trees.partsOf.get(object) ?? []).find((part) => part.typeName === type || part.type?.name === type);
+}
+
+/** A part that is neither a type of the project nor the engine's may be of any type, and so may one of unread parents. */
+export function hasUnknownParts(world: World, object: number): boolean {
+  const { trees, plan } = world;
+  return (
+    trees.incomplete.has(object) ||
+    (trees.partsOf.get(object) ?? []).some(({ type, typeName }) =>
+      type ? hasUnreadParent(world, type) : !isEngines(plan.engine.parts, typeName),
+    )
+  );
+}
+
+function hasUnreadParent(world: World, type: WorldType): boolean {
+  return [type, ...type.ancestors].some((one) =>
+    itemAt(one.script.types, one.local).parents.some(
+      (written) => !typeNamed(world, written, one.source) && mayBeUnread(world, written, scripting),
+    ),
+  );
 }
 
 export function copyPart(world: World, part: WorldPart, object: number): void {

@@ -54,6 +54,8 @@ export function addPieces(world: World, source: number, findScript: ScriptFinder
     if (piece.children) adoptChildren(world, source, at);
     addParts(world, source, at, findScript);
   });
+  if (fact.unread !== undefined)
+    for (const piece of [itemAt(world.files.piece, source), ...pieces]) world.trees.incomplete.add(piece);
   fact.pieces.forEach((_piece, at) => {
     const parent = cellAt(world.builder.graph.pieces.parent, itemAt(pieces, at));
     if (parent >= 0) push(world.trees.children, parent, pieces[at]);

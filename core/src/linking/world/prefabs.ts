@@ -6,6 +6,7 @@ import { applyOverrides, removedBy } from './overrides.js';
 import { copyPart } from './parts.js';
 import type { PrefabFinder } from './world.js';
 import { rootsOf, type World } from './world.js';
+import { isRead } from './unread.js';
 
 /** Unfolds every instance: a prefab is unfolded itself before it is copied; a circle is left as it is. */
 export function unfoldAll(world: World, findPrefab: PrefabFinder): void {
@@ -34,6 +35,7 @@ export function unfoldAll(world: World, findPrefab: PrefabFinder): void {
 /** Gives `object` what the prefab holds: an only root becomes the object itself, several become its children. */
 function copyPrefab(world: World, prefab: number, object: number, removed: ReadonlySet<number>): void {
   const roots = rootsOf(world, prefab);
+  if (!isRead(world, prefab)) world.trees.incomplete.add(object);
   if (roots.length !== 1) {
     for (const root of roots) copyObject(world, root, object, removed);
     return;

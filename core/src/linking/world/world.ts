@@ -81,7 +81,7 @@ export interface WorldTrees {
   partByPiece: Map<number, WorldPart>;
   /** Objects that name as their holder something that stands below them. */
   ownHolders: { piece: number; named: string; file: string; range: Range }[];
-  /** Objects whose prefab is not known: what stands below them cannot be judged. */
+  /** Objects whose prefab is not known, and all of files not read whole: what stands below them cannot be judged. */
   incomplete: Set<number>;
   /** Scenes that are loaded together with each, itself first; only those that are. */
   loadedWith: Map<number, number[]>;

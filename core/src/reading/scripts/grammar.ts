@@ -115,6 +115,8 @@ function copyOut(tree: Tree, hasFaults: boolean, problems: ReadProblem[], commen
   cursor._ts_tree_cursor_new_wasm(address);
   try {
     const root = nodeOf(kindOf(cursor._ts_tree_cursor_current_node_type_id_wasm(address)).type, 0);
+    // Code that stops in the middle of a type has no root but the fault itself.
+    if (hasFaults) noteFault(root.type, address, problems);
     const open = [root];
     if (!cursor._ts_tree_cursor_goto_first_child_wasm(address)) return root;
     for (;;) {

@@ -37,6 +37,8 @@ export function readJson(text: string): Tree {
         key = { name, start: offset, end: offset + length };
       },
       onLiteralValue: (value: string | number | boolean | null, offset, length) => {
+        // The parser tells a text that is not closed first: what it holds is no value.
+        if (problems.at(-1)?.start === offset) return;
         const kind =
           value === null
             ? 'nothing'

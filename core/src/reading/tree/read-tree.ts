@@ -4,7 +4,7 @@ import { readJson } from './json.js';
 import { readToml } from './toml.js';
 import { readXml } from './xml.js';
 import { readYaml } from './yaml.js';
-import type { Tree } from './node.js';
+import { isLeaf, type ReadProblem, type Tree, type TreeNode } from './node.js';
 
 export const FORMATS = ['json', 'yaml', 'xml', 'toml', 'ini', 'csv'] as const;
 export type Format = (typeof FORMATS)[number];
@@ -40,7 +40,9 @@ export function formatOf(path: string): Format | undefined {
 /** Reads a structured text into trees. Never throws: what a parser cannot take becomes a problem over the whole text. */
 export function readTree(text: string, format: Format): Tree {
   try {
-    return READERS[format](text);
+    const tree = READERS[format](text);
+    if (endsEarly(text, tree.problems)) tree.documents.forEach((document) => dropLast(document, text));
+    return tree;
   } catch (error) {
     const message =
       error instanceof RangeError
@@ -50,4 +52,18 @@ export function readTree(text: string, format: Format): Tree {
           : String(error);
     return { documents: [], problems: [{ message, start: 0, end: text.length }] };
   }
+}
+
+/** Whether a text stops in the middle of something: the parser found a fault at its very end. */
+export function endsEarly(text: string, problems: readonly ReadProblem[]): boolean {
+  const { length } = text.trimEnd();
+  return problems.some(({ end }) => end >= length);
+}
+
+/** What a text ends in may be the first half of a value: it is no value. */
+function dropLast(node: TreeNode, text: string): void {
+  const last = node.children.at(-1);
+  if (!last) return;
+  if (isLeaf(last) && last.end >= text.trimEnd().length) node.children.pop();
+  else dropLast(last, text);
 }
