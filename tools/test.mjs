@@ -24,6 +24,7 @@ const jasmine = (name) => [
 const suites = [
   ['lint', process.execPath, [bin('eslint/bin/eslint.js'), '.'], root],
   ['format', process.execPath, [bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '.'], root],
+  ['unused', process.execPath, [bin('knip/bin/knip.js'), '--include', 'files,dependencies,unlisted,exports'], root],
   ['docs', process.execPath, [join(root, 'tools/docs.mjs'), '--check'], root],
   ['core', ...jasmine('core')],
   ['server', ...jasmine('server')],
@@ -48,7 +49,7 @@ for (const [name, program, args, cwd] of suites) {
 }
 
 function countsOf(name, status) {
-  if (name === 'lint' || name === 'format' || name === 'docs')
+  if (name === 'lint' || name === 'format' || name === 'unused' || name === 'docs')
     return { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };
   try {
     const counts = JSON.parse(readFileSync(join(results, `${name}.json`), 'utf8'));

@@ -1,6 +1,9 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { plantedFaults } from '@glue-trace/core/planted-faults';
 import { openStage, type Stage } from './stage.js';
+
+const PLANTED = plantedFaults();
 
 describe('a newcomer', () => {
   let stage: Stage;
@@ -16,9 +19,9 @@ describe('a newcomer', () => {
     const { page, address, sample } = stage;
     await page.goto(address);
     await page.getByRole('link', { name: 'Show' }).click();
-    await page.getByRole('heading', { name: 'Not ready to play: 28 things will fail' }).waitFor();
+    await page.getByRole('heading', { name: PLANTED.verdict }).waitFor();
 
-    await page.getByRole('link', { name: 'Go through all 28' }).click();
+    await page.getByRole('link', { name: `Go through all ${PLANTED.failing}` }).click();
     await page.getByRole('option').filter({ hasText: 'asks for hull' }).first().click();
     const evidence = page.locator('glue-finding-pane glue-evidence').first();
     await evidence.waitFor();
@@ -35,7 +38,7 @@ describe('a newcomer', () => {
     await page.getByRole('button', { name: 'Scan again' }).click();
     await page.locator('.line', { hasText: 'Hull' }).filter({ hasNotText: 'written' }).first().waitFor();
     await page.getByRole('link', { name: 'Findings', exact: true }).click();
-    await page.getByRole('heading', { name: 'Findings 68' }).waitFor();
+    await page.getByRole('heading', { name: `Findings ${PLANTED.faults.length - 2}` }).waitFor();
     expect(await page.getByText('asks for hull').count()).toBe(0);
     await page.getByRole('link', { name: 'Readiness', exact: true }).click();
     await page.locator('#main').getByText('0 new, 2 gone').waitFor();
@@ -44,11 +47,11 @@ describe('a newcomer', () => {
   it('sees the open view change by itself when a file is mended', async () => {
     const { page, address, sample } = stage;
     await page.goto(`${address}/p/1/findings`);
-    await page.getByRole('heading', { name: 'Findings 70' }).waitFor();
-    await page.waitForTimeout(800);
+    await page.getByRole('heading', { name: `Findings ${PLANTED.faults.length}` }).waitFor();
+    await stage.watching();
     const file = join(sample, 'scripts/keeper/crane.ts');
     writeFileSync(file, readFileSync(file, 'utf8').replace("bells.ring('crate.dropped', crate);", ''));
-    await page.getByRole('heading', { name: 'Findings 69' }).waitFor();
+    await page.getByRole('heading', { name: `Findings ${PLANTED.faults.length - 1}` }).waitFor();
     await page.getByRole('status').getByText('0 new, 1 gone').waitFor();
   });
 
@@ -58,7 +61,7 @@ describe('a newcomer', () => {
     await page.goto(`${address}/p/1/reading`);
     await page.getByRole('heading', { name: 'files are' }).waitFor();
     await page.getByRole('button', { name: 'Scan again' }).click();
-    await page.getByRole('heading', { name: '2 of 86 files are not fully read' }).waitFor();
+    await page.getByRole('heading', { name: /^2 of \d+ files are not fully read/ }).waitFor();
     await page.getByRole('button', { name: 'read by nothing' }).click();
     await page.getByText('no rule of the plan matches it').waitFor();
   });
@@ -113,7 +116,7 @@ describe('a newcomer', () => {
     await page.keyboard.press('Enter');
     await page.getByText('No finding is like that.').waitFor();
     await page.getByRole('button', { name: 'Show all', exact: true }).first().click();
-    await page.getByRole('heading', { name: 'Findings 70' }).waitFor();
+    await page.getByRole('heading', { name: `Findings ${PLANTED.faults.length}` }).waitFor();
   });
 
   it('shows all keys and closes again', async () => {

@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { plantedFaults } from '@glue-trace/core/planted-faults';
 import { openStage, type Stage } from './stage.js';
 
 describe('opening a project', () => {
@@ -21,7 +22,7 @@ describe('opening a project', () => {
 
   it('scans a folder with a plan and shows the verdict', async () => {
     await open(stage.sample);
-    await stage.page.getByRole('heading', { name: 'Not ready to play: 28 things will fail' }).waitFor();
+    await stage.page.getByRole('heading', { name: plantedFaults().verdict }).waitFor();
   });
 
   it('offers a starter plan for a folder without one, made from what it finds', async () => {

@@ -17,6 +17,8 @@ export interface Stage {
   page: Page;
   /** Errors that the page wrote to its console. */
   complaints: string[];
+  /** Resolves when the server sees changes of the sample's files. */
+  watching(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -55,6 +57,13 @@ export async function openStage({ withSample = true, colorScheme = 'light' }: St
     address,
     page,
     complaints,
+    async watching() {
+      const answer = await fetch(`${address}/api/projects/1/progress`, { headers: { accept: 'text/event-stream' } });
+      if (!answer.body) throw new Error('the server tells nothing');
+      const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
+      for (let told = ''; !told.includes('event: watching'); told += (await reader.read()).value ?? '');
+      await reader.cancel();
+    },
     async close() {
       await browser.close();
       await app.close();

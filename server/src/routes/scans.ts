@@ -16,19 +16,21 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     return reply.status(204).send();
   });
 
-  /** Progress of scans as they go, until the client leaves. */
+  /** Progress of scans as they go, and when changes of files begin to be seen, until the client leaves. */
   app.get('/api/projects/:project/progress', { sse: 'only' }, async (request, reply) => {
     const project = projectOf(context, request.params);
-    const waiting: ScanEvent[] = [];
+    const waiting: { event: 'scan' | 'watching'; data: ScanEvent | null }[] = [];
+    const tell = (event: (typeof waiting)[number]): void => {
+      waiting.push(event);
+      wake();
+    };
     let wake: () => void = () => undefined;
     let isOpen = true;
     const current = scans.progressOf(project.id);
-    if (current) waiting.push({ is: 'progress', scanId: current.scanId, progress: current.progress });
-    const release = watches.hold(project);
-    const off = scans.listen(project.id, (event) => {
-      waiting.push(event);
-      wake();
-    });
+    if (current) tell({ event: 'scan', data: { is: 'progress', scanId: current.scanId, progress: current.progress } });
+    const { release, ready } = watches.hold(project);
+    void ready.then(() => tell({ event: 'watching', data: null }));
+    const off = scans.listen(project.id, (data) => tell({ event: 'scan', data }));
     request.raw.on('close', () => {
       isOpen = false;
       off();
@@ -39,7 +41,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
       // Something is said at once, so that the listener knows it is heard.
       yield { event: 'hello', data: null };
       while (isOpen) {
-        for (let event = waiting.shift(); event; event = waiting.shift()) yield { event: 'scan', data: event };
+        for (let told = waiting.shift(); told; told = waiting.shift()) yield told;
         await new Promise<void>((resolve) => (wake = resolve));
       }
     }

@@ -12,6 +12,8 @@ interface Watched {
   watcher: FSWatcher;
   /** How many are looking at the project. */
   holders: number;
+  /** Resolves when all of the folder is watched: what changed before is not seen. */
+  ready: Promise<void>;
   timer?: NodeJS.Timeout;
 }
 
@@ -43,17 +45,18 @@ export function createWatches(scans: Scans, log: FastifyBaseLogger) {
       if (event !== 'addDir') scanSoon(project);
     });
     watcher.on('error', (error) => log.warn({ error, folder: project.folder }, 'the folder cannot be watched'));
-    return { watcher, holders: 0 };
+    const ready = new Promise<void>((resolve) => watcher.once('ready', resolve));
+    return { watcher, holders: 0, ready };
   };
 
   return {
-    /** Watches a project until the function given back is called. */
-    hold(project: ProjectRow): () => void {
+    /** Watches a project until `release` is called. */
+    hold(project: ProjectRow): { release: () => void; ready: Promise<void> } {
       let mine = watched.get(project.id);
       if (!mine) watched.set(project.id, (mine = begin(project)));
       mine.holders++;
       let isHeld = true;
-      return () => {
+      const release = (): void => {
         if (!isHeld) return;
         isHeld = false;
         mine.holders--;
@@ -62,6 +65,7 @@ export function createWatches(scans: Scans, log: FastifyBaseLogger) {
         watched.delete(project.id);
         void mine.watcher.close();
       };
+      return { release, ready: mine.ready };
     },
     async close(): Promise<void> {
       for (const { watcher, timer } of watched.values()) {
