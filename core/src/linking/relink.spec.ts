@@ -74,15 +74,49 @@ function seen(linked: Linked): Record<string, unknown> {
 /** Scripts that rest on one another by more than their types: texts that any may name, fields that any may set. */
 const SHARING: Files = {
   'scripts/names.ts': "export const CLEAT = 'Cleat';\nexport const RUNG = 'bell.rung';\n",
-  'scripts/rope.ts':
-    'export class Rope { begin() { stage.find(CLEAT).fasten(); bells.hear(RUNG, this.ring); } ring() {} }',
-  'scripts/wheel.ts':
-    'export class Wheel { @slot gate: Gate; isStuck = false; begin() { if (this.isStuck) this.gate.open(); } }',
-  'scripts/crane.ts':
-    "export class Crane { begin() { const wheel = find(); wheel.gate = this.part('Gate'); wheel.isStuck = true; bells.ring(RUNG); } }",
-  'scenes/quay.json': scene(carrier('Rope', 'rope.ts'), carrier('Wheel', 'wheel.ts'), carrier('Crane', 'crane.ts'), {
-    name: 'Cleat',
-  }),
+  'scripts/rope.ts': `export class Rope {
+    begin() { stage.find(CLEAT).fasten(); stage.labelled('wet').dry(); stage.find('Crate').tie(); bells.hear(RUNG, this.ring); }
+    ring() {}
+  }`,
+  'scripts/gate.ts': 'export class Gate { begin() { this.level = 1; } }',
+  'scripts/wheel.ts': `export class Wheel {
+    @slot gate: Gate;
+    isStuck = false;
+    begin() { if (this.isStuck && this.gate.level > 1) this.gate.begin(); }
+  }`,
+  'scripts/crane.ts': `export class Crane {
+    begin() {
+      const wheel = find();
+      wheel.gate = this.part('Gate');
+      wheel.isStuck = true;
+      spawnFrom('prefabs/crate.json');
+      bells.ring(RUNG);
+    }
+  }`,
+  'scripts/boat-a.ts': 'export class Boat { float() {} }',
+  'scripts/boat-b.ts': 'export class Boat { sink() {} }',
+  'scripts/punt.ts': "import { Boat } from './boat-a';\nexport class Punt extends Boat {}",
+  'scripts/raft.ts': "import { Boat } from './boat-b';\nexport class Raft extends Boat {}",
+  'scripts/quay.ts': 'export class Quay { punt: Punt; raft: Raft; begin() { this.punt.float(); this.raft.sink(); } }',
+  'prefabs/crate.json': { objects: [{ name: 'Crate' }] },
+  'prefabs/float.json': { objects: [{ name: 'Float' }] },
+  'scripts/clock.ts': "export class Clock { onTick() { stage.find('Hook').swing(); } onHour() {} }",
+  'scenes/quay.json': {
+    ...scene(
+      carrier('Rope', 'rope.ts', { id: 'rope' }),
+      carrier('Wheel', 'wheel.ts'),
+      carrier('Crane', 'crane.ts'),
+      carrier('Quay', 'quay.ts'),
+      carrier('Clock', 'clock.ts', { id: 'clock' }),
+      { name: 'Cleat', labels: ['wet'] },
+      { name: 'Crate 1', prefab: 'prefabs/crate.json', labels: ['dry'] },
+      { name: 'Float 1', prefab: 'prefabs/float.json' },
+    ),
+    wires: [
+      { when: 'tide.turned', from: '#rope', to: '#clock', do: 'onTick' },
+      { when: 'tide.fell', from: '#rope', to: '#clock', do: 'onHour' },
+    ],
+  },
 };
 
 /**

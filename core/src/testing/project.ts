@@ -25,6 +25,7 @@ const OBJECTS = {
     kind: 'object',
     id: '$.id',
     madeFrom: { field: '$.prefab' },
+    labels: '$.labels[*]',
     parts: { at: '$.parts[*]', type: '$.type', script: { field: '$.script' }, values: '$.slots' },
   },
 };
@@ -73,6 +74,7 @@ export const PLAN = {
     { call: '*.part($type)', means: 'part' },
     { call: '*.hasPart($type)', means: 'asks part' },
     { call: 'stage.find($name)', means: 'find' },
+    { call: 'stage.labelled($label)', means: 'find label' },
     { call: 'bells.ring($event, ...)', means: 'send' },
     { call: 'bells.hear($event, $handler)', means: 'listen' },
     { call: 'spawnFrom($path)', means: 'spawn' },
