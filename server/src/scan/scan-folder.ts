@@ -165,7 +165,7 @@ export interface ScanSession {
   scan(onProgress?: (progress: Progress) => void): Promise<ScanResult>;
 }
 
-/** Keeps what is known of a folder's files between scans. */
+/** Keeps what is known of a folder's files between scans. One closure: each step of a scan is a function over it. */
 export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onProgress'>): ScanSession {
   const known = new Map<string, Known>();
   const rules = new Map<string, RuleFor | undefined>();

@@ -1,10 +1,10 @@
 import { EventEmitter } from 'node:events';
-import { Worker } from 'node:worker_threads';
 import { ERRORS, GlueError, type ErrorCode, type Graph, type Losses } from '@glue-trace/core';
 import type { FastifyBaseLogger } from 'fastify';
 import type { Progress, ScanError, ScanEvent } from '../api.js';
 import type { ProjectRow, Store } from '../store/store.js';
-import type { FromWorker, MapAnswers, MapQuestion, Outcome, QuestionOf, ToWorker, WorkerData } from './messages.js';
+import type { MapAnswers, MapQuestion, QuestionOf } from './messages.js';
+import { createThreads, type ThreadOwner } from './threads.js';
 
 /** The map of a project's last scan, in memory. */
 export interface OpenMap {
@@ -15,27 +15,15 @@ export interface OpenMap {
 
 interface Running {
   scanId: number;
-  worker: Worker;
   progress: Progress;
 }
 
-/** Projects whose thread stays, so that what it read need not be read again. */
-const THREADS_KEPT = 3;
-/** A map of a large project is built from millions of small things, few of which go again. */
-const YOUNG_MEGABYTES = 64;
-const OLD_MEGABYTES = 4096;
-
 export type Scans = ReturnType<typeof createScans>;
 
-/** Runs scans on a thread for each project, one at a time. */
+/** Runs scans on a thread for each project, one at a time. One closure: all it gives away works on the same few maps. */
 export function createScans(store: Store, storePath: string, log: FastifyBaseLogger) {
   const running = new Map<number, Running>();
   const maps = new Map<number, OpenMap>();
-  /** Threads by project, the one used last at the end. */
-  const threads = new Map<number, { worker: Worker; planFile: string | null }>();
-  /** Who waits for an answer, by the number of the question. */
-  const questions = new Map<number, (outcome: Outcome) => void>();
-  let lastQuestion = 0;
   const events = new EventEmitter();
   events.setMaxListeners(0);
   const tell = (projectId: number, event: ScanEvent): void => void events.emit(String(projectId), event);
@@ -64,11 +52,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     end(projectId, scanId, { is: 'failed', scanId, error });
   };
 
-  const receive = (projectId: number, message: FromWorker): void => {
-    if (message.is === 'outcome') {
-      questions.get(message.id)?.(message.outcome);
-      return;
-    }
+  const receive: ThreadOwner['receive'] = (projectId, message) => {
     const mine = running.get(projectId);
     if (!mine) return;
     const { scanId } = mine;
@@ -84,65 +68,14 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     }
   };
 
-  const threadFor = (project: ProjectRow): Worker => {
-    const held = threads.get(project.id);
-    threads.delete(project.id);
-    const isSame = held?.planFile === project.planFile;
-    if (held && !isSame) send(held.worker, { is: 'close' });
-    const thread = held && isSame ? held : { worker: beginThread(project), planFile: project.planFile };
-    threads.set(project.id, thread);
-    for (const [id, idle] of threads) {
-      if (threads.size <= THREADS_KEPT) break;
-      if (running.has(id) || id === project.id) continue;
-      threads.delete(id);
-      send(idle.worker, { is: 'close' });
-    }
-    return thread.worker;
-  };
-
-  const beginThread = ({ id, folder, planFile }: ProjectRow): Worker => {
-    const data: WorkerData = { projectId: id, folder, planFile: planFile ?? undefined, storePath };
-    const worker = new Worker(new URL('./worker.js', import.meta.url), {
-      workerData: data,
-      resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MEGABYTES, maxOldGenerationSizeMb: OLD_MEGABYTES },
-    });
-    const isMine = (): boolean => threads.get(id)?.worker === worker;
-    const lose = (detail: string): void => {
-      if (!isMine()) return;
-      threads.delete(id);
-      const current = running.get(id);
-      if (current) fail(id, current.scanId, 'fault/ours', detail, []);
-    };
-    worker.on('message', (message: FromWorker) => isMine() && receive(id, message));
-    worker.on('error', (error) => lose(error.stack ?? error.message));
-    worker.on('exit', (code) => lose(`the project's thread ended with ${code}`));
-    return worker;
-  };
-
-  /** Asks the thread, if there is one; it may end before it answers. */
-  const outcomeOf = (projectId: number, question: MapQuestion): Promise<Outcome> => {
-    const worker = threads.get(projectId)?.worker;
-    if (!worker) return Promise.resolve({ is: 'no map' });
-    const id = ++lastQuestion;
-    return new Promise((resolve) => {
-      const end = (outcome: Outcome): void => {
-        questions.delete(id);
-        worker.off('exit', gone);
-        resolve(outcome);
-      };
-      const gone = (): void => end({ is: 'no map' });
-      worker.once('exit', gone);
-      questions.set(id, end);
-      send(worker, { is: 'question', id, question });
-    });
-  };
-
-  const replaceThread = async (projectId: number): Promise<void> => {
-    const worker = threads.get(projectId)?.worker;
-    if (!worker || running.has(projectId)) return;
-    threads.delete(projectId);
-    await worker.terminate();
-  };
+  const threads = createThreads(storePath, {
+    receive,
+    lose(projectId, detail) {
+      const current = running.get(projectId);
+      if (current) fail(projectId, current.scanId, 'fault/ours', detail, []);
+    },
+    isBusy: (projectId) => running.has(projectId),
+  });
 
   return {
     /**
@@ -153,9 +86,8 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       const current = running.get(project.id);
       if (current) return { scanId: current.scanId, isNew: false };
       const scanId = store.beginScan(project.id);
-      const worker = threadFor(project);
-      running.set(project.id, { scanId, worker, progress: { phase: 'looking', done: 0, total: 0 } });
-      send(worker, { is: 'scan', scanId, isOwnAccord });
+      running.set(project.id, { scanId, progress: { phase: 'looking', done: 0, total: 0 } });
+      threads.scan(project, scanId, isOwnAccord);
       return { scanId, isNew: true };
     },
 
@@ -165,8 +97,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       if (!current) return;
       store.failScan(current.scanId, 'stopped', null);
       end(projectId, current.scanId, { is: 'stopped', scanId: current.scanId });
-      threads.delete(projectId);
-      await current.worker.terminate();
+      await threads.drop(projectId);
     },
 
     /**
@@ -178,11 +109,11 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       project: ProjectRow,
       question: QuestionOf<Kind>,
     ): Promise<MapAnswers[Kind]> {
-      let outcome = await outcomeOf(project.id, question);
+      let outcome = await threads.ask(project.id, question);
       if (outcome.is === 'no map') {
         this.start(project, true);
         await this.settled(project.id);
-        outcome = await outcomeOf(project.id, question);
+        outcome = await threads.ask(project.id, question);
       }
       switch (outcome.is) {
         case 'answered':
@@ -193,7 +124,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
           throw new GlueError('scan/none', 'The project cannot be scanned as it is. See Projects for the reason.');
         case 'fault':
           log.error({ project: project.id, question, detail: outcome.detail }, 'a question to the map failed');
-          await replaceThread(project.id);
+          if (!running.has(project.id)) await threads.drop(project.id);
           this.start(project, true);
           throw new GlueError(
             'fault/ours',
@@ -225,14 +156,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
 
     async close(): Promise<void> {
       for (const [projectId] of running) await this.stop(projectId);
-      for (const { worker } of threads.values()) {
-        send(worker, { is: 'close' });
-        await new Promise((resolve) => worker.once('exit', resolve));
-      }
+      await threads.close();
     },
   };
-}
-
-function send(worker: Worker, message: ToWorker): void {
-  worker.postMessage(message);
 }

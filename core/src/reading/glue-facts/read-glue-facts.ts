@@ -20,7 +20,10 @@ const TOP_KINDS = new Set(['scene', 'prefab', 'data asset', 'package']);
 /** Stands for no parent at all, as scenes have none. */
 export const NO_PARENT = -2;
 
-/** @param facts what is known of the file by its name; it is filled */
+/**
+ * One closure: each kind of line is a function that fills the same facts.
+ * @param facts what is known of the file by its name; it is filled
+ */
 export function createGlueFactsReader(facts: FileFacts): GlueFactsReader {
   const places = new Map<string, number>();
   let number = 0;

@@ -22,7 +22,8 @@ const NAME_FIRST = /[A-Za-z_\u0080-\uD7FF\uD800-\uDFFF\uE000-\uFFFF]/;
 const ESCAPES: Record<string, string> = { b: '\b', f: '\f', n: '\n', r: '\r', t: '\t', '/': '/', '\\': '\\' };
 
 /**
- * Parses a JSONPath query (RFC 9535 in full, by recursive descent over its grammar in appendix A).
+ * Parses a JSONPath query (RFC 9535 in full, by recursive descent over its grammar in appendix A). One closure: each
+ * rule of the grammar is a function in it, and all of them move on in the same text.
  * @throws GlueError `selector/invalid`, saying where and what was expected
  */
 export function parseSelector(text: string): Query {

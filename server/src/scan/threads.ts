@@ -1,0 +1,110 @@
+/** Threads that hold the maps of projects: begun when needed, ended when others are needed more. */
+import { Worker } from 'node:worker_threads';
+import type { ProjectRow } from '../store/store.js';
+import type { FromWorker, MapQuestion, Outcome, ToWorker, WorkerData } from './messages.js';
+
+/** Projects whose thread stays, so that what it read need not be read again. */
+const THREADS_KEPT = 3;
+/** A map of a large project is built from millions of small things, few of which go again. */
+const YOUNG_MEGABYTES = 64;
+const OLD_MEGABYTES = 4096;
+
+/** Who is told what the threads say. */
+export interface ThreadOwner {
+  /** What a thread tells of a scan. */
+  receive(projectId: number, message: Exclude<FromWorker, { is: 'outcome' }>): void;
+  /** A thread has ended that nobody has ended. */
+  lose(projectId: number, detail: string): void;
+  /** Whether a project's thread must stay. */
+  isBusy(projectId: number): boolean;
+}
+
+/** Keeps a thread for each of the few projects used last. */
+export function createThreads(storePath: string, owner: ThreadOwner) {
+  /** By project, the one used last at the end. */
+  const threads = new Map<number, { worker: Worker; planFile: string | null }>();
+  /** Who waits for an answer, by the number of the question. */
+  const questions = new Map<number, (outcome: Outcome) => void>();
+  let lastQuestion = 0;
+
+  const begin = ({ id, folder, planFile }: ProjectRow): Worker => {
+    const data: WorkerData = { projectId: id, folder, planFile: planFile ?? undefined, storePath };
+    const worker = new Worker(new URL('./worker.js', import.meta.url), {
+      workerData: data,
+      resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MEGABYTES, maxOldGenerationSizeMb: OLD_MEGABYTES },
+    });
+    const isMine = (): boolean => threads.get(id)?.worker === worker;
+    const lose = (detail: string): void => {
+      if (!isMine()) return;
+      threads.delete(id);
+      owner.lose(id, detail);
+    };
+    worker.on('message', (message: FromWorker) => {
+      if (!isMine()) return;
+      if (message.is === 'outcome') questions.get(message.id)?.(message.outcome);
+      else owner.receive(id, message);
+    });
+    worker.on('error', (error) => lose(error.stack ?? error.message));
+    worker.on('exit', (code) => lose(`the project's thread ended with ${code}`));
+    return worker;
+  };
+
+  const threadFor = (project: ProjectRow): Worker => {
+    const held = threads.get(project.id);
+    threads.delete(project.id);
+    const isSame = held?.planFile === project.planFile;
+    if (held && !isSame) send(held.worker, { is: 'close' });
+    const thread = held && isSame ? held : { worker: begin(project), planFile: project.planFile };
+    threads.set(project.id, thread);
+    for (const [id, idle] of threads) {
+      if (threads.size <= THREADS_KEPT) break;
+      if (owner.isBusy(id) || id === project.id) continue;
+      threads.delete(id);
+      send(idle.worker, { is: 'close' });
+    }
+    return thread.worker;
+  };
+
+  return {
+    /** Has a project's thread scan it; a thread of another plan is replaced. */
+    scan(project: ProjectRow, scanId: number, isOwnAccord: boolean): void {
+      send(threadFor(project), { is: 'scan', scanId, isOwnAccord });
+    },
+
+    /** Asks a project's thread, if there is one; it may end before it answers. */
+    ask(projectId: number, question: MapQuestion): Promise<Outcome> {
+      const worker = threads.get(projectId)?.worker;
+      if (!worker) return Promise.resolve({ is: 'no map' });
+      const id = ++lastQuestion;
+      return new Promise((resolve) => {
+        const end = (outcome: Outcome): void => {
+          questions.delete(id);
+          worker.off('exit', gone);
+          resolve(outcome);
+        };
+        const gone = (): void => end({ is: 'no map' });
+        worker.once('exit', gone);
+        questions.set(id, end);
+        send(worker, { is: 'question', id, question });
+      });
+    },
+
+    /** Ends a project's thread at once, whatever it does. */
+    async drop(projectId: number): Promise<void> {
+      const worker = threads.get(projectId)?.worker;
+      threads.delete(projectId);
+      await worker?.terminate();
+    },
+
+    async close(): Promise<void> {
+      for (const { worker } of threads.values()) {
+        send(worker, { is: 'close' });
+        await new Promise((resolve) => worker.once('exit', resolve));
+      }
+    },
+  };
+}
+
+function send(worker: Worker, message: ToWorker): void {
+  worker.postMessage(message);
+}
