@@ -67,7 +67,7 @@ const CASES: Case[] = [
     check: 'broken/unknown-label',
     files: { 'marks/one.json': { marked: 'wet' } },
     file: ['marks/list.json', whole({ marks: ['dry', 'deep'] }), '"deep"'],
-    others: ['scenes/other.json', '{"objects": ['],
+    others: ['scripts/other.ts', 'export class Other {'],
   },
   {
     what: 'an object of a scene',
@@ -200,6 +200,14 @@ describe('what may stand where nothing could be read', () => {
     const lost = (text: string): number => count({ ...one, 'data/boats.json': text }, 'broken/missing-object');
     expect(lost(spoilt(list('tender', 'punt'), '{\n   "id": "punt"'))).toBe(0);
     expect(lost(spoilt(list('tender', 'barge'), '{\n   "id": "barge"'))).toBe(1);
+  });
+
+  it('may be anything where lines of glue facts cannot be read', () => {
+    const files = (facts: string): Files => ({ 'data/one.json': { next: 'punt' }, 'all.facts': facts });
+    const plan = { ...CHANGES, files: { ...CHANGES.files, facts: { match: '*.facts', as: 'glue facts' } } };
+    const lost = (facts: string): number =>
+      scan(files(facts), plan).findings.filter(({ check }) => check === 'broken/missing-object').length;
+    expect([lost(''), lost('{"fact": "piece", ')]).toEqual([1, 0]);
   });
 
   it('is known again as soon as the file is', () => {

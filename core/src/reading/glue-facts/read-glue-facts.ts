@@ -104,7 +104,10 @@ export function createGlueFactsReader(facts: FileFacts): GlueFactsReader {
       }
       add(value, text.length);
     },
-    end: () => facts,
+    end() {
+      if (facts.problems.length > 0) facts.unread = '';
+      return facts;
+    },
   };
 }
 
