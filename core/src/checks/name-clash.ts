@@ -4,7 +4,7 @@ import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import type { PieceKind } from '../model/piece.js';
 import type { Linked } from '../linking/linked.js';
 import { packageOf } from '../linking/packages.js';
-import { placeOf, type Check, type Draft } from './check.js';
+import { named, placeOf, type Check, type Draft } from './check.js';
 
 /** Two packages define the same name, identity or code. */
 export const nameClash: Check = {
@@ -57,7 +57,12 @@ function clash(
   const [[one, first], [other, second]] = [itemAt(inOrder, 0), itemAt(inOrder, 1)];
   return [
     {
-      sentence: sentence`The packages ${one} and ${other} both define the ${what} ${{ name, piece: first }}${what === 'identity' ? `, for ${nameOf(graph, first)} and ${nameOf(graph, second)}` : ''}`,
+      sentence: [
+        ...sentence`The packages ${one} and ${other} both define the ${what} ${{ name, piece: first }}`,
+        ...(what === 'identity' && nameOf(graph, first) && nameOf(graph, second)
+          ? sentence`, for ${named(graph, first)} and ${named(graph, second)}`
+          : []),
+      ],
       sure: 'Both are written out, in files of two packages that are loaded together.',
       pieces: [first, second],
       evidence: [...placeOf(graph, first, `in ${one}`), ...placeOf(graph, second, `in ${other}`)],

@@ -11,6 +11,7 @@ import { readPlan, type LoadPlan } from '../reading/plan/read-plan.js';
 import { readFile } from '../reading/read-file.js';
 import { factsOfName, readsText, ruleFor } from '../reading/read-structured.js';
 import { prepareGrammars } from '../reading/scripts/languages.js';
+import { toldInFull } from './told-in-full.js';
 
 const require = createRequire(import.meta.url);
 
@@ -106,7 +107,7 @@ export function factsOf(files: Files, plan: Plan): { facts: FileFacts[]; others:
 export function scan(files: Files, changes: object = {}): Analysis {
   const plan = planOf(changes);
   const { facts, others } = factsOf(files, plan);
-  return analyse(facts, others, plan);
+  return toldInFull(analyse(facts, others, plan));
 }
 
 /** What is committed, oldest first: on 2026-03-01, on the day after, and so on. Each says what has changed. */
@@ -117,7 +118,7 @@ export function scanAfter(commits: Commits, since: Files = {}, changes: object =
   const plan = planOf(changes);
   const now = Object.assign({}, ...commits.map(({ files }) => files), since) as Files;
   const { facts, others } = factsOf(now, plan);
-  return analyse(facts, others, plan, undefined, historyOf(commits, plan));
+  return toldInFull(analyse(facts, others, plan, undefined, historyOf(commits, plan)));
 }
 
 function historyOf(commits: Commits, plan: Plan): History {
@@ -138,7 +139,7 @@ function historyOf(commits: Commits, plan: Plan): History {
 export function scanWith(files: Files, plan: object, load?: LoadPlan): Analysis {
   const read = readPlan(JSON.stringify({ version: 1, name: 'Small', ...plan }), CHECK_IDS, load);
   const { facts, others } = factsOf(files, read);
-  return analyse(facts, others, read);
+  return toldInFull(analyse(facts, others, read));
 }
 
 /** A scene with these objects. */

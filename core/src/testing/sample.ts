@@ -9,6 +9,7 @@ import type { Plan } from '../reading/plan/plan.js';
 import { readPlan } from '../reading/plan/read-plan.js';
 import { readFile } from '../reading/read-file.js';
 import { factsOfName, readsText, ruleFor } from '../reading/read-structured.js';
+import { toldInFull } from './told-in-full.js';
 
 export const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
 
@@ -36,5 +37,5 @@ export function analyseTexts(plan: Plan, texts: ReadonlyMap<string, string>): An
     if (fact) facts.push(fact);
     else others.push(path);
   }
-  return analyse(facts, others, plan);
+  return toldInFull(analyse(facts, others, plan));
 }
