@@ -185,6 +185,7 @@ describe('linking what changed', () => {
 
   const read = (path: string, text: string): FileFacts => factsOfText(plan, path, text)!;
 
+  // Each edit is linked twice, in a project of some eighty files: half a minute on a slow machine.
   it('comes to the same as linking everything, edit after edit', () => {
     const words = [
       "'Cleat'",
@@ -259,6 +260,7 @@ describe('linking what changed', () => {
     expect(isLocal).toBeGreaterThan(40);
   }, 120_000);
 
+  // Every fact, and not one of each kind: there are some hundreds.
   it('comes to the same whichever fact changed of scripts that share names and set each other’s fields', () => {
     const shared = planOf();
     const { tried, isLocal } = changeEach(factsOf(SHARING, shared).facts, shared, 1000);

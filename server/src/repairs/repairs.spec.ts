@@ -80,6 +80,7 @@ describe('repairs', () => {
     );
   }
 
+  // A git for each repair of the sample: some seconds.
   it('come as patches that git takes, every one of them and all together', async () => {
     await start();
     execFileSync('git', ['init', '-q', folder]);

@@ -149,6 +149,21 @@ describe('trees of structured files', () => {
     expect(problems.map((problem) => problem.message)).toContain('aliases stand for more than can be read');
   });
 
+  it('takes an alias for what stood under its name before it, and a name within itself for nothing', () => {
+    const { documents, problems } = readTree('a: &x 1\nb: *x\nc: &x 2\nd: *x\ne: &y [*y, 3]\n', 'yaml');
+    expect(problems).toEqual([]);
+    const values = documents[0].children.map((child) => textOf(child) || child.children.map(textOf).join());
+    expect(values).toEqual(['1', '1', '2', '2', ',3']);
+  });
+
+  it('notes a key that stands twice in an object, and merges as often as one likes', () => {
+    const text = 'a: &a {x: 1}\nb: {<<: *a, x: 2}\na: 3\n<<: *a\n<<: *a\n';
+    const { problems } = readTree(text, 'yaml');
+    expect(problems.map(({ message, start }) => `${message} ${start}`)).toEqual([
+      `Map keys must be unique ${text.lastIndexOf('a: 3')}`,
+    ]);
+  });
+
   it('says that a file is nested too deeply instead of failing', () => {
     const { documents, problems } = readTree('['.repeat(200_000), 'json');
     expect(documents.length + problems.length).toBeGreaterThan(0);

@@ -10,6 +10,7 @@ import {
   type Document,
   type Node,
   type Pair,
+  type YAMLMap,
 } from 'yaml';
 import { adopt, branch, leaf, type ReadProblem, type Tree, type TreeNode } from './node.js';
 
@@ -27,6 +28,8 @@ export function readYaml(text: string): Tree {
   const found = parseAllDocuments(text, {
     logLevel: 'silent',
     keepSourceTokens: false,
+    // The parser compares each key with all before it: tables of texts have tens of thousands.
+    uniqueKeys: false,
     lineCounter: new LineCounter(),
   });
   for (const document of Array.isArray(found) ? found : []) {
@@ -46,6 +49,7 @@ function firstSentence(message: string): string {
 
 /** Turns the parser's nodes into ours. */
 function convert(document: Document.Parsed, problems: ReadProblem[]): TreeNode {
+  const targets = aliasTargets(document.contents);
   let copied = 0;
   let full = false;
 
@@ -74,6 +78,7 @@ function convert(document: Document.Parsed, problems: ReadProblem[]): TreeNode {
     }
     if (isMap<Node, Node | null>(from)) {
       const object = branch('object', start, end);
+      if (!inCopy) noteDoubles(from, problems);
       for (const pair of from.items) readPair(object, pair, [start, end], inCopy);
       return object;
     }
@@ -95,11 +100,45 @@ function convert(document: Document.Parsed, problems: ReadProblem[]): TreeNode {
   };
 
   const readAlias = (alias: Alias, start: number, end: number): TreeNode => {
-    const target = alias.resolve(document);
+    const target = targets.get(alias);
     return target ? read(target, [start, end], true) : leaf('nothing', null, start, end);
   };
 
   return read(document.contents, [0, 0], false);
+}
+
+/** Notes keys that stand twice in one object: the standard forbids it. */
+function noteDoubles({ items }: YAMLMap<Node, Node | null>, problems: ReadProblem[]): void {
+  const seen = new Set<unknown>();
+  for (const { key } of items) {
+    if (!isScalar(key) || !key.range) continue;
+    if (seen.has(key.value) && key.value !== '<<')
+      problems.push({ message: 'Map keys must be unique', start: key.range[0], end: key.range[1] });
+    seen.add(key.value);
+  }
+}
+
+/** What each alias stands for: found in one walk, since the parser looks through the whole document for each. */
+function aliasTargets(contents: Node | null): Map<Alias, Node> {
+  const anchors = new Map<string, Node>();
+  const targets = new Map<Alias, Node>();
+  const walk = (node: Node | null): void => {
+    if (isAlias(node)) {
+      const target = anchors.get(node.source);
+      if (target) targets.set(node, target);
+      return;
+    }
+    if (isSeq<Node>(node)) node.items.forEach(walk);
+    else if (isMap<Node, Node | null>(node))
+      for (const { key, value } of node.items) {
+        walk(key);
+        walk(value);
+      }
+    // Known from its end on: within itself, an anchor stands for nothing.
+    if (node && (isScalar(node) || isSeq(node) || isMap(node)) && node.anchor) anchors.set(node.anchor, node);
+  };
+  walk(contents);
+  return targets;
 }
 
 function readScalar(value: unknown, start: number, end: number): TreeNode {
