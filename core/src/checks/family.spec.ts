@@ -69,6 +69,41 @@ describe('fragile/unset-inherited', () => {
     expect(fleet('', vessel.replace('draught: number', 'draught = 1'))).toEqual([]);
     expect(fleet('', vessel, { 'scripts/dock.ts': script('Dock', 'this.find().draught = 2;') })).toEqual([]);
   });
+  /** What the child's file says, and whether the field counts as set by it. */
+  const children: [string, string, boolean][] = [
+    ['gives it nothing', 'export class Barge extends Vessel { begin() { this.draught = null; } }', false],
+    ['sets another field', 'export class Barge extends Vessel { width = 1; begin() { this.width = 2; } }', false],
+    ['only declares it', 'export class Barge extends Vessel { draught: number; }', false],
+    ['declares it with a value', 'export class Barge extends Vessel { draught = 2; }', true],
+    ['lets people fill it in', 'export class Barge extends Vessel { @slot draught: number; }', true],
+    ['lets people fill in another one', 'export class Barge extends Vessel { @slot width: number; }', false],
+    [
+      'takes it when it is made',
+      'export class Barge extends Vessel { constructor(public draught: number) { super(); } }',
+      true,
+    ],
+    ['takes another one', 'export class Barge extends Vessel { constructor(width: number) { super(); } }', false],
+    [
+      'takes it elsewhere',
+      'export class Barge extends Vessel { load(draught: number) { this.show(draught); } }',
+      false,
+    ],
+    [
+      'has a neighbour that sets its own',
+      'export class Barge extends Vessel {} export class Quay { draught = 1; begin() { this.draught = 2; } }',
+      false,
+    ],
+    [
+      'has a neighbour that takes it',
+      'export class Barge extends Vessel {} export class Quay { constructor(draught: number) { this.show(draught); } }',
+      false,
+    ],
+  ];
+  for (const [does, barge, isSet] of children)
+    it(`${isSet ? 'is silent' : 'fires'} when the child ${does}`, () => {
+      expect(fleet('', vessel, { 'scripts/barge.ts': barge }).length).toBe(isSet ? 0 : 1);
+    });
+
   it('is silent when most children do without, and when the parent names the field as a text', () => {
     const more = { 'scripts/punt.ts': 'export class Punt extends Vessel {}' };
     expect(fleet('', vessel, more)).toEqual([]);
@@ -166,6 +201,11 @@ describe('fragile/base-drift', () => {
     expect(changed([7, undefined], 5, 'depth = 4')).toEqual([]);
     expect(changed([1, undefined], 5, 'depth = 4')).toEqual([
       'Gauge 1 saves depth = 1, what the code of Gauge said until it was changed on 2026-03-02 (“Shallow water”); its 4 of today does not reach it @ scripts/gauge.ts:1',
+    ]);
+  });
+  it('fires once for all that save what the code said before, and not on those that save something else', () => {
+    expect(changed([1, 1, 3, undefined], 5, 'depth = 4')).toEqual([
+      'Gauge 1 and 1 more save depth = 1, what the code of Gauge said until it was changed on 2026-03-02 (“Shallow water”); its 4 of today does not reach them @ scripts/gauge.ts:1',
     ]);
   });
   it('is silent on a value that the prefab never had, and when nothing was changed', () => {

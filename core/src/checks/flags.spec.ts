@@ -48,6 +48,35 @@ describe('fragile/flag-order', () => {
     expect(pair('if (this.isLevel === false) return;')).toEqual([]);
     expect(pair('if (!this.see()) return;')).toEqual([]);
   });
+
+  /** What else the west gate's file says, beside a function that acts without asking. */
+  const around: [string, string, string, boolean][] = [
+    ['what calls it asks', 'tryIt() { if (this.isLevel) this.near(); }', '', true],
+    [
+      'what calls it asks for another flag',
+      'isOld = false; age() { this.isOld = true; } tryIt() { if (this.isOld) this.near(); }',
+      '',
+      false,
+    ],
+    ['what it does not call asks', 'see() { return this.isLevel; }', '', false],
+    [
+      'another type of the file asks for its own',
+      '',
+      'export class Weir { isLevel = false; near() { return this.isLevel; } }',
+      false,
+    ],
+  ];
+  for (const [when, inside, beside, isSilent] of around)
+    it(`${isSilent ? 'is silent' : 'fires'} on a twin’s gate when ${when}`, () => {
+      const files: Files = {
+        'scripts/leaf.ts': 'export class Leaf {}',
+        'scripts/east.ts':
+          "export class EastGate extends Leaf { isLevel = false; level() { this.isLevel = true; } near() { if (!this.isLevel) return; bells.ring('open'); } }",
+        'scripts/west.ts': `export class WestGate extends Leaf { isLevel = false; level() { this.isLevel = true; } near() { bells.ring('open'); } ${inside} } ${beside}`,
+      };
+      const acts = found(check, files).filter((one) => one.includes('acts without asking'));
+      expect(acts.length).toBe(isSilent ? 0 : 1);
+    });
   it('follows a flag that a script sets on another one, and one that is a parent’s', () => {
     const other = (code: string): Files => ({
       'scripts/pump.ts': `export class Pump { gate: Gate; fill() { ${code} } }`,

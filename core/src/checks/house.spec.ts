@@ -127,6 +127,24 @@ describe('broken/unlisted-scene', () => {
       'Play begins with quay; the house means it to begin with attic @ build.json:2',
     ]);
   });
+  it('tells each scene that is not listed once, with how many load it', () => {
+    const more = {
+      ...scenes,
+      'scenes/loft.json': { id: 'loft' },
+      'build.json': { first: 'scenes/quay.json', scenes: ['scenes/quay.json'] },
+    };
+    const code = 'class Door { open() { enter("attic"); enter("loft"); } close() { enter("attic"); } }';
+    expect(told(scanWith({ ...more, 'door.ts': code }, plan), check)).toEqual([
+      'Door loads attic, which is not in the build list build.json (and 1 more load it) @ door.ts:1',
+      'Door loads loft, which is not in the build list build.json @ door.ts:1',
+    ]);
+  });
+  it('is silent on what is loaded and is no scene', () => {
+    const calls = [{ call: 'enter($scene)', means: 'load', target: { by: 'path' } }];
+    const files = { ...scenes, 'door.ts': 'class Door { open() { enter("other.json"); } }', 'other.json': {} };
+    const listed = { 'build.json': { first: 'scenes/quay.json', scenes: ['scenes/quay.json'] } };
+    expect(told(scanWith({ ...files, ...listed }, { ...plan, calls }), check)).toEqual([]);
+  });
   it('is silent when all is listed and begins as meant', () => {
     expect(build(BOTH)).toEqual([]);
     expect(build(BOTH, undefined, { startScene: 'scenes/quay.json' })).toEqual([]);

@@ -110,6 +110,36 @@ describe('broken/wrong-kind', () => {
     ]);
   });
 
+  /** What stands in the scene beside, and what is offered instead of the bollard. */
+  const cleat = (id: string): object => carrier(`The ${id}`, 'cleat.ts', { id });
+  const beside: [string, object[], string[]][] = [
+    ['one thing that would do', [cleat('a')], ['a']],
+    ['two', [cleat('a'), cleat('b')], ['a', 'b']],
+    ['too many to choose from', [cleat('a'), cleat('b'), cleat('c')], []],
+    ['only one without an identity', [], []],
+    ['one that carries something else', [carrier('Other', 'rope.ts', { id: 'o' })], []],
+    ['one whose child is named like the part', [{ name: 'Post', id: 'p', objects: [{ name: 'Cleat' }] }], []],
+  ];
+  for (const [what, more, offered] of beside)
+    it(`offers ${offered.length === 0 ? 'nothing' : offered.join(' or ')} where there is ${what}`, () => {
+      const analysis = scan(
+        {
+          ...CLEAT,
+          'scripts/rope.ts': 'export class Rope extends Behaviour { @slot() cleat!: Cleat; }',
+          'scenes/quay.json': scene(
+            carrier('Line', 'rope.ts', {}, { cleat: '#bollard' }),
+            { name: 'Bollard', id: 'bollard', parts: [{ type: 'Shape' }] },
+            carrier('Plain', 'cleat.ts'),
+            ...more,
+          ),
+        },
+        ENGINE,
+      );
+      const [finding] = analysis.findings.filter((one) => one.check === check);
+      const changes = finding.repairs.flatMap((repair) => repair.changes ?? []);
+      expect(changes.map((change) => ('to' in change ? change.to : ''))).toEqual(offered);
+    });
+
   const silent: [string, Files][] = [
     [
       'a type that descends from it is carried',

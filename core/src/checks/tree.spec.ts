@@ -1,4 +1,5 @@
 /** Checks on who drives whom, what comes and goes, and what moves in the tree. */
+import { plain } from '../model/finding.js';
 import { carrier, scan, scene, script, told, useGrammars, type Files } from '../testing/project.js';
 
 const found = (check: string, files: Files, changes: object = {}): string[] => told(scan(files, changes), check);
@@ -32,6 +33,27 @@ describe('fragile/reach-up', () => {
     expect(
       rope('this.barge = this.holder.holder; this.pull();', 'pull() { this.barge.stop(); this.barge.speed = 2; }'),
     ).toEqual(['Rope drives what stands two steps above it, on Line: it calls stop(), sets speed @ scripts/rope.ts:2']);
+  });
+  it('tells three of the things that are done, and how many more', () => {
+    const acts = (count: number): string =>
+      ['stop()', 'turn()', 'moor()', 'sink()']
+        .slice(0, count)
+        .map((act) => `this.holder.holder.${act};`)
+        .join(' ');
+    expect(rope(acts(3))[0]).toContain('it calls stop(), calls turn(), calls moor() @');
+    expect(rope(acts(4))[0]).toContain('it calls stop(), calls turn(), calls moor() and 1 more @');
+  });
+  it('says when the way leads up and down again', () => {
+    const files = (code: string): Files => ({
+      'scripts/rope.ts': script('Rope', code),
+      'scenes/a.json': scene({
+        name: 'Barge',
+        objects: [{ name: 'Deck', objects: [carrier('Line', 'rope.ts')] }, { name: 'Winch' }],
+      }),
+    });
+    expect(found(check, files("this.holder.holder.child('Winch').turn();"))).toEqual([
+      'Rope drives what stands two steps above it and down again, on Line: it calls turn() @ scripts/rope.ts:4',
+    ]);
   });
   it('is a warning from two steps on, and a note on the own holder', () => {
     const weight = (code: string): string[] =>
@@ -213,6 +235,41 @@ describe('fragile/moves-at-run', () => {
     ]);
     expect(crane("this.way('../Crate/Label').show();").length).toBe(1);
   });
+  it('names the first of several ways, and counts scripts alone', () => {
+    const files: Files = {
+      'scripts/crane.ts': script(
+        'Crane',
+        "bells.hear('lift', this.lift);",
+        "lift() { stage.find('Crate').putUnder(this.object); }",
+      ),
+      ...Object.fromEntries(
+        ['a', 'b'].map((name) => [
+          `scripts/hand-${name}.ts`,
+          `export class Hand${name.toUpperCase()} { begin() { bells.hear('sign', this.sign); }\n sign() { this.way('../Crate').show();\n this.way('../Crate/Label').show(); } }`,
+        ]),
+      ),
+      'scripts/label.ts':
+        "export class Label { begin() { bells.hear('sign', this.sign); } sign() { this.way('../../Quay 2').show(); this.way('Ink').show(); } }",
+      'scripts/hook.ts': 'export class Hook { @slot crate?: Crate; }',
+      'scenes/a.json': scene(
+        carrier('Crane', 'crane.ts'),
+        { name: 'Crate', objects: [carrier('Label', 'label.ts', { objects: [{ name: 'Ink' }] })] },
+        { name: 'Quay 2' },
+        carrier('Hand 2', 'hand-b.ts'),
+        carrier('Hand 1', 'hand-a.ts'),
+        carrier('Hook', 'hook.ts', { objects: [{ name: 'Eye' }] }, { crate: '@../Crate' }),
+      ),
+    };
+    const [finding] = scan(files, { calls: LIFE }).findings.filter((one) => one.check === check);
+    expect(plain(finding.sentence)).toContain('and HandA reaches Crate by a way that leads through it');
+    expect(finding.places).toBe(5);
+    expect(finding.evidence.slice(1).map(({ file, range }) => `${file}:${range.line}`)).toEqual([
+      'scripts/hand-a.ts:2',
+      'scripts/hand-a.ts:3',
+      'scripts/hand-b.ts:2',
+      'scripts/hand-b.ts:3',
+    ]);
+  });
   it('is silent on a name, on a way beside it, and on what only moves in the world', () => {
     expect(crane("stage.find('Crate').show();")).toEqual([]);
     expect(crane('this.holder.show();')).toEqual([]);
@@ -292,23 +349,57 @@ describe('fragile/lost-state', () => {
       },
     },
   };
-  const lock = (more: { gate?: object; way?: string; begin?: string; reader?: string } = {}): string[] =>
-    found(
+  interface Lock {
+    gate?: object;
+    way?: string;
+    begin?: string;
+    mend?: string;
+    reader?: string;
+    more?: Files;
+  }
+  const lock = (more: Lock = {}, changes: object = {}, hasMark = true): string[] => {
+    const { kept, ...unmarked } = SCENES.pieces.objects;
+    const objects = hasMark ? { ...unmarked, kept } : unmarked;
+    return found(
       check,
       {
-        'scripts/gate.ts': `export class Gate { isMended = false; begin() { ${more.begin ?? ''} bells.hear('mend', this.mend); } mend() { this.isMended = true; } }`,
+        'scripts/gate.ts': `export class Gate { isMended = false; begin() { ${more.begin ?? ''} bells.hear('mend', this.mend); } mend() { ${more.mend ?? 'this.isMended = true;'} } }`,
         'scripts/keeper.ts': `export class Keeper { gate: Gate; begin() { ${more.reader ?? 'if (this.gate.isMended) this.rest();'} stage.enter('office'); } rest() {} }`,
         'scripts/clerk.ts': script('Clerk', more.way ?? "stage.enter('flight');"),
         'scenes/flight.json': scene(carrier('Gate', 'gate.ts', more.gate), carrier('Keeper', 'keeper.ts')),
         'scenes/office.json': scene(carrier('Clerk', 'clerk.ts')),
+        ...more.more,
       },
-      { calls: CALLS, files: { scenes: SCENES } },
+      { calls: CALLS, files: { scenes: { ...SCENES, pieces: { objects } } }, ...changes },
     );
+  };
 
   it('fires on a flag that is set in play on an object that nothing keeps', () => {
     expect(lock()).toEqual([
       'Gate.isMended on Gate is set in play and read by Keeper, but flight is left and entered again, and nothing keeps it @ scripts/gate.ts:1',
     ]);
+  });
+  it('is silent where the plan does not say what is kept', () => {
+    const more = { calls: CALLS.filter(({ means }) => means !== 'keep') };
+    expect(lock({}, more, false)).toEqual([]);
+    expect(lock({}, more).length).toBe(1);
+  });
+  it('is silent on a flag that is only set off, set at the start, or read by its own family alone', () => {
+    expect(lock({ mend: 'this.isMended = false;' })).toEqual([]);
+    expect(lock({ begin: 'this.isMended = true;', mend: '' })).toEqual([]);
+    expect(lock({ reader: '' })).toEqual([]);
+  });
+  it('follows a way round over several scenes, and is silent where none leads back', () => {
+    const round = (last: string): string[] =>
+      lock({
+        way: "stage.enter('weir');",
+        more: {
+          'scripts/warden.ts': script('Warden', last),
+          'scenes/weir.json': scene(carrier('Warden', 'warden.ts')),
+        },
+      });
+    expect(round("stage.enter('flight');").length).toBe(1);
+    expect(round("stage.enter('office');")).toEqual([]);
   });
   it('is silent on an object that is marked, or kept by a call', () => {
     expect(lock({ gate: { stays: true } })).toEqual([]);

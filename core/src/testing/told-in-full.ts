@@ -37,8 +37,15 @@ export function toldInFull(analysis: Analysis): Analysis {
     const missing = lacks(finding);
     return missing.length > 0 ? [`${finding.check}, “${plain(finding.sentence)}” lacks ${missing.join(', ')}`] : [];
   });
-  if (new Set(analysis.findings.map(({ fingerprint }) => fingerprint)).size < analysis.findings.length)
-    wrong.push('two findings have the same fingerprint');
+  const prints = new Map<string, string>();
+  for (const { fingerprint, sentence } of analysis.findings) {
+    if (prints.has(fingerprint)) wrong.push(`two findings have the fingerprint ${fingerprint}`);
+    // Only those that read alike are told apart by a number.
+    const [base = ''] = fingerprint.split('-');
+    if (prints.has(base) && prints.get(base) !== plain(sentence))
+      wrong.push(`“${plain(sentence)}” is taken for another`);
+    prints.set(fingerprint, plain(sentence));
+  }
   if (wrong.length > 0) throw new Error(wrong.join('\n'));
   return analysis;
 }
