@@ -48,4 +48,15 @@ export default tseslint.config(
     ignores: ['**/*.spec.ts', '**/testing/**'],
     rules: { '@typescript-eslint/no-non-null-assertion': 'error' },
   },
+  {
+    // A program is started in one place, where nothing that a project says can change what it runs.
+    files: ['**/src/**/*.ts'],
+    ignores: ['**/*.spec.ts', 'server/src/git/program.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { paths: ['child_process', 'node:child_process'].map((name) => ({ name, message: 'See server/src/git.' })) },
+      ],
+    },
+  },
 );

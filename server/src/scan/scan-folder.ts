@@ -24,7 +24,8 @@ import {
   itemAt,
   must,
 } from '@glue-trace/core';
-import { historyIn, isVersioned } from '../files/history.js';
+import { historyIn } from '../git/history.js';
+import { isVersioned } from '../git/repository.js';
 import { decode } from '../files/read-text.js';
 import { checkFolder, discover, type FoundFile } from '../files/discover.js';
 import type { Progress } from '../api.js';
