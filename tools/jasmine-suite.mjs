@@ -5,8 +5,8 @@ import Jasmine from 'jasmine';
 const [glob, resultFile, filter] = process.argv.slice(2);
 const counts = { passed: 0, failed: 0 };
 const runner = new Jasmine({ projectBaseDir: process.cwd() });
-runner.jasmine.DEFAULT_TIMEOUT_INTERVAL = Number(process.env.GLUE_SPEC_LIMIT ?? 60_000);
 runner.exitOnCompletion = false;
+runner.addMatchingHelperFiles(['tools/spec-limit.mjs']);
 runner.addMatchingSpecFiles([glob]);
 runner.addReporter({
   specDone: ({ status }) => {

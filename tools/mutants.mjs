@@ -59,6 +59,7 @@ writeFileSync(
   jasmine,
   JSON.stringify({
     spec_dir: workspace,
+    helpers: ['../tools/spec-limit.mjs'],
     // Linking again is compared with linking everything: what is wrong in both, it cannot notice, and it takes a minute.
     spec_files: ['dist/**/*.spec.js', ...(path.includes('relink') ? [] : ['!dist/linking/relink.spec.js'])],
     random: false,

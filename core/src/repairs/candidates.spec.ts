@@ -79,6 +79,55 @@ describe('candidates for a file that is gone', () => {
 describe('candidates for an object', () => {
   beforeAll(useGrammars);
 
+  it('that one line of code finds nowhere are names that stand there, or in the scene', () => {
+    const files = (code: string, ...names: string[]): Files => ({
+      'scripts/rope.ts': script('Rope', code),
+      'scenes/a.json': scene(carrier('Line', 'rope.ts', { objects: names.map((name) => ({ name })) })),
+      'scenes/b.json': scene({ name: 'Cleat' }),
+    });
+    expect(offered(files("this.child('Clet').show();", 'Cleat', 'Mast'), 'broken/missing-object')).toEqual([
+      'Write “Cleat”: “Cleat” stands there and is written almost the same.',
+    ]);
+    expect(offered(files("stage.find('Clet').show();", 'Mast'), 'broken/missing-object')).toEqual([]);
+    expect(offered(files("this.child('cleat').show();", 'Cleat', 'cleats'), 'broken/case-only')).toEqual([
+      'Write “Cleat”: “Cleat” stands there and differs only in capitals.',
+    ]);
+  });
+  it('that carry the same parts count only where the same line finds some, and carries any', () => {
+    const boats = (one: object, two: object, three: object): Files => ({
+      'scripts/rope.ts': script('Rope', "this.holder.child('Cleat').show();"),
+      'scripts/mooring.ts': 'export class Mooring {}',
+      'scripts/lamp.ts': 'export class Lamp {}',
+      'scenes/a.json': scene(
+        ...[one, two, three].map((child, at) => ({ name: `Boat ${at}`, objects: [child, carrier('Line', 'rope.ts')] })),
+      ),
+    });
+    const [cleat, post] = [carrier('Cleat', 'mooring.ts'), carrier('Post', 'mooring.ts')];
+    expect(offered(boats(cleat, cleat, post), 'broken/missing-object').join()).toContain('on 2 other objects.');
+    expect(offered(boats({ name: 'Cleat' }, { name: 'Cleat' }, { name: 'Post' }), 'broken/missing-object')).toEqual([]);
+    expect(offered(boats(cleat, cleat, carrier('Post', 'lamp.ts')), 'broken/missing-object')).toEqual([]);
+  });
+  it('known by their names are offered by their identities', () => {
+    const files: Files = {
+      'scripts/rope.ts': 'export class Rope { @slot() to!: X; }',
+      'scenes/a.json': scene(carrier('Line', 'rope.ts', {}, { to: '#Cleat' }), { name: 'Cleat', id: 'c-1' }),
+    };
+    expect(offered(files, 'broken/missing-object')).toEqual(['Write “c-1”: a / Cleat has that as its name.']);
+  });
+  it('that fit the slot are offered while there are few of them', () => {
+    const files = (count: number): Files => ({
+      'scripts/cleat.ts': 'export class Cleat {}',
+      'scripts/rope.ts': 'export class Rope { @slot() to!: Cleat; }',
+      'scenes/a.json': scene(
+        carrier('Line', 'rope.ts', {}, { to: '#gone' }),
+        ...Array.from({ length: count }, (_, at) => carrier(`C${at}`, 'cleat.ts', { id: `other-${at}` })),
+        carrier('Nameless', 'cleat.ts'),
+      ),
+    });
+    expect(offered(files(3), 'broken/missing-object').length).toBe(3);
+    expect(offered(files(4), 'broken/missing-object')).toEqual([]);
+  });
+
   it('are identities of the same file written alike, those that fit the slot’s type first', () => {
     const files: Files = {
       'scripts/cleat.ts': 'export class Cleat {}',

@@ -107,7 +107,10 @@ function apply(
   contents: Map<TreeNode, Content>,
   format: Format,
 ): void {
-  const contentAt = (): Content | undefined => contents.get(must(nodeAt(documents, at)));
+  const contentAt = (): Content | undefined => {
+    const node = nodeAt(documents, at);
+    return node && contents.get(node);
+  };
   switch (change.is) {
     case 'replace': {
       const holder = holderOf(documents, at);

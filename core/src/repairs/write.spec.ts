@@ -176,11 +176,96 @@ describe('adding', () => {
   });
 });
 
+describe('what cannot be done', () => {
+  const isImpossible = (error: unknown): boolean =>
+    error instanceof GlueError && error.code === 'repair/impossible' && /\w: .{10,}/.test(error.message);
+  const whole = (text: string): Range => linesOf(text).range(0, text.length);
+  const impossible: [string, string, Writing, WithoutFile<Change>][] = [
+    ['a value of code', 'a = 1', 'python', { is: 'set', range: of('a = 1', '1'), to: 'x' }],
+    ['code taken out', 'a = 1', 'python', { is: 'remove', range: of('a = 1', '1') }],
+    ['the name of a cell', 'a,b\n1,2\n', 'csv', { is: 'rename member', range: of('a,b\n1,2\n', '2'), to: 'c' }],
+    [
+      'the name of an entry that has none',
+      '["a"]',
+      'json',
+      { is: 'rename member', range: of('["a"]', '"a"'), to: 'c' },
+    ],
+    ['a name that is gone', '', 'json', { is: 'rename member', range: whole(''), to: 'c' }],
+    ['an entry that is gone', '', 'json', { is: 'remove', range: whole('') }],
+    ['an object that is gone', '', 'json', { is: 'add member', range: whole(''), into: '$', key: 'a', to: 'b' }],
+    ['a value that stands nowhere', '- \n', 'yaml', { is: 'set', range: of('- \n', '\n'), to: 'x' }],
+    [
+      'a member of a list',
+      '{ "script": "a", "slots": [] }',
+      'json',
+      { is: 'add member', range: of('{ "script": "a", "slots": [] }', '"a"'), into: '$.slots', key: 'a', to: 'b' },
+    ],
+    [
+      'a member of a table that is not there',
+      'script = "a"\n',
+      'toml',
+      { is: 'add member', range: of('script = "a"\n', '"a"'), into: '$.slots', key: 'a', to: 'b' },
+    ],
+    [
+      'a member of what no simple way leads to',
+      '{ "script": "a" }',
+      'json',
+      { is: 'add member', range: of('{ "script": "a" }', '"a"'), into: '$.more.slots', key: 'a', to: 'b' },
+    ],
+    ['a column', 'a,b\n1,2\n', 'csv', { is: 'add member', range: of('a,b\n1,2\n', '1'), into: '$', key: 'c', to: 'b' }],
+    ['an item of no list', '{ "all": 1 }', 'json', { is: 'add item', list: '$.all', to: 'b' }],
+    ['a row', 'a,b\n1,2\n', 'csv', { is: 'add item', list: '$', to: 'b' }],
+  ];
+  for (const [what, text, writing, change] of impossible)
+    it(`is refused, with the reason: ${what}`, () => {
+      expect(() => after(text, writing, change)).toThrowMatching(isImpossible);
+    });
+});
+
+describe('layout', () => {
+  const out = (text: string, format: Format, selector: string): string =>
+    after(text, format, { is: 'remove', range: at(text, format, selector) });
+
+  const taken: [string, Format, string, string][] = [
+    ['{ "a": 1, /* one */ "b": 2 }', 'json', '$.b', '{ "a": 1 /* one */ }'],
+    ['["x", /* only */]', 'json', '$[0]', '[/* only */]'],
+    ['["x", ]', 'json', '$[0]', '[]'],
+    ['"x"\n', 'json', '$', '"x"\n'],
+    ['a: [x, y] # two\n', 'yaml', '$.a[1]', 'a: [x] # two\n'],
+    ['a:\n  - {b: 1}\n', 'yaml', '$.a[0].b', 'a:\n  - {}\n'],
+    ['a = { x = 1, y = 2 }\n', 'toml', '$.a.x', 'a = { y = 2 }\n'],
+    ['a = 1\rb = 2\rc = 3\r', 'ini', '$.b', 'a = 1\rc = 3\r'],
+    ['<x><y/></x>', 'xml', '$.x[0].y[0]', '<x></x>'],
+    ['<x>\n\t<y/> text\n</x>', 'xml', '$.x[0].y[0]', '<x>\n\ttext\n</x>'],
+  ];
+  for (const [text, format, selector, left] of taken)
+    it(`stays when ${selector} goes out of ${JSON.stringify(text)}`, () => {
+      if (text === left) expect(() => out(text, format, selector)).toThrowError(GlueError);
+      else expect(out(text, format, selector)).toBe(left);
+    });
+});
+
 describe('edits of one text', () => {
   it('that are the same count once, and those that overlap are refused', () => {
     const edit = { start: 1, end: 2, text: 'x' };
     expect(applyEdits('abc', [edit, { ...edit }])).toBe('axc');
-    expect(() => applyEdits('abc', [edit, { start: 0, end: 2, text: 'y' }])).toThrowError(RangeError);
+    expect(() => applyEdits('abc', [edit, { start: 0, end: 2, text: 'y' }])).toThrowError(RangeError, /one place/);
+    for (const other of [{ end: 3 }, { start: 0 }, { text: 'y' }])
+      expect(() => applyEdits('abcd', [edit, { ...edit, ...other }]))
+        .withContext(JSON.stringify(other))
+        .toThrowError(RangeError);
+  });
+
+  it('count by their places, whatever order they come in', () => {
+    const edits = [
+      { start: 4, end: 5, text: 'E' },
+      { start: 0, end: 1, text: 'A' },
+      { start: 2, end: 2, text: '+' },
+      { start: 2, end: 3, text: 'C' },
+      { start: 5, end: 5, text: '!' },
+    ];
+    expect(applyEdits('abcde', edits)).toBe('Ab+CdE!');
+    expect(applyEdits('abcde', [...edits].reverse())).toBe('Ab+CdE!');
   });
 
   it('set to any text, read back as that text, in every format', () => {
