@@ -1,4 +1,4 @@
-import { carrier, scan, scanWith, scene, told, useGrammars, type Files } from '../testing/project.js';
+import { carrier, PLAN, scan, scanWith, scene, told, useGrammars, type Files } from '../testing/project.js';
 
 const ENGINE = {
   engine: {
@@ -138,6 +138,47 @@ describe('broken/wrong-kind', () => {
       const [finding] = analysis.findings.filter((one) => one.check === check);
       const changes = finding.repairs.flatMap((repair) => repair.changes ?? []);
       expect(changes.map((change) => ('to' in change ? change.to : ''))).toEqual(offered);
+    });
+
+  /** What stands in a slot that asks for a part, and whether that can be one. */
+  const pieces: [string, string, boolean][] = [
+    ['a scene', 'scenes/quay.json', false],
+    ['a picture', 'art/rope.svg', false],
+    ['a data asset', 'data/ropes.json', false],
+    ['a record', 'rope-1', false],
+    ['an event', 'rope.tight', true],
+  ];
+  for (const [what, text, isFine] of pieces)
+    it(`${isFine ? 'is silent on' : 'fires on'} ${what} in the slot of a part`, () => {
+      const more = {
+        ...ENGINE,
+        files: {
+          ...PLAN.files,
+          art: { match: 'art/*', as: 'media' },
+          data: {
+            match: 'data/*',
+            as: 'data asset',
+            pieces: {
+              ropes: { at: '$.ropes[*]', kind: 'record', id: '$.id' },
+              events: { at: '$.events[*]', kind: 'event', named: '$' },
+            },
+          },
+          scenes: {
+            ...PLAN.files.scenes,
+            references: {
+              paths: { at: '$..slots..*', by: 'path', pattern: '^.+[.](?:json|svg)$' },
+              ids: { at: '$..slots..*', by: 'id', pattern: '^rope-.+$' },
+              events: { at: '$..slots..*', by: 'name', kinds: ['event'], pattern: '^rope[.].+$' },
+            },
+          },
+        },
+      };
+      const files: Files = {
+        ...rope('@slot() cleat!: Cleat;', { cleat: text }),
+        'data/ropes.json': { ropes: [{ id: 'rope-1' }], events: ['rope.tight'] },
+        'art/rope.svg': '',
+      };
+      expect(found(check, files, more).length).toBe(isFine ? 0 : 1);
     });
 
   const silent: [string, Files][] = [

@@ -39,7 +39,7 @@ export const wrongKind: Check = {
         pieces: [fault.part, target],
         evidence: [
           { file, range, shows: 'the slot as it is filled' },
-          ...placeOf(graph, target, `what stands in it: ${nameOf(graph, target)}`),
+          ...placeOf(graph, target, `what stands in it: ${titleOf(graph, target)}`),
         ],
         walk: [],
         places: faults.length,
@@ -47,7 +47,7 @@ export const wrongKind: Check = {
           ...instead(linked, fault),
           {
             title: `Fill it with a ${wants}`,
-            words: `Choose something that carries a ${wants}, or attach one to ${nameOf(graph, target)}.`,
+            words: `Choose something that carries a ${wants}, or attach one to ${titleOf(graph, target)}.`,
           },
         ],
         sameBy: [sameKey(graph, fault.origin), typeName, field],
