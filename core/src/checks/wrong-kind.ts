@@ -2,7 +2,7 @@ import { cellAt, itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import type { Repair } from '../model/finding.js';
 import { sentence } from '../model/finding.js';
-import { kindOf, nameOf } from '../model/graph.js';
+import { kindOf, nameOf, titleOf } from '../model/graph.js';
 import { groupOf } from '../model/graph.js';
 import type { WrongKind } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';

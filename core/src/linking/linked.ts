@@ -199,7 +199,7 @@ export interface Linked {
   /** Values saved on a part, or on the parts of an object, with all they stand in front of. Works until files are linked again. */
   valuesOf(piece: number): PartValues[];
   /** The way that a look-up takes from a piece, by where it is written; none for other links. */
-  walkAt(from: number, file: string, place: Pick<Range, 'line' | 'column'>): WalkStep[];
+  walkAt(from: number, file: string, place: Range): WalkStep[];
   /** What happens when an event fires, or what can lead to it. */
   storyOf(event: string, direction: 'forward' | 'backward'): StoryLine[];
   /** Names of objects that code can bring into a scene. */

@@ -1,6 +1,6 @@
 /** The way a look-up or a written way takes, asked for one link at a time. */
 import { GRIPS, VERBS } from '../model/link.js';
-import { nameOf } from '../model/graph.js';
+import { nameOf, rangeOf } from '../model/graph.js';
 import { carrier, scan, scene, script, useGrammars, type Files } from '../testing/project.js';
 
 /** Each link from a part, with the way that it took. */
@@ -8,9 +8,8 @@ function walks(files: Files): string[] {
   const { linked } = scan(files);
   const { graph, walkAt } = linked;
   return Array.from({ length: graph.linkCount }, (_, link) => link).flatMap((link) => {
-    const { from, file, line, column, verb, grip } = graph.links;
-    const place = { line: line[link], column: column[link] };
-    const steps = walkAt(from[link], graph.texts[file[link]], place);
+    const { from, file, verb, grip } = graph.links;
+    const steps = walkAt(from[link], graph.texts[file[link]], rangeOf(graph.links, link));
     const told = steps.map(({ asks, finds }) => `${asks}: ${finds}`).join(', ');
     return told === '' ? [] : [`${nameOf(graph, from[link])} ${VERBS[verb[link]]} ${GRIPS[grip[link]]} = ${told}`];
   });

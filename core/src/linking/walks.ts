@@ -10,14 +10,11 @@ import type { Work } from './work.js';
 import { fileRuleOf, topOf } from './world/world.js';
 
 /** @returns no steps for links that are no look-ups in the tree */
-export function walkAt(
-  work: Work,
-  from: number,
-  file: string,
-  { line, column }: Pick<Range, 'line' | 'column'>,
-): WalkStep[] {
+export function walkAt(work: Work, from: number, file: string, place: Range): WalkStep[] {
   const { world } = work;
-  const isHere = (range: Range): boolean => range.line === line && range.column === column;
+  // Steps of one chain begin at the same place and end at different ones.
+  const isHere = ({ line, column, endLine, endColumn }: Range): boolean =>
+    line === place.line && column === place.column && endLine === place.endLine && endColumn === place.endColumn;
   const part = world.trees.partByPiece.get(from);
   const object = part?.object ?? from;
   const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';

@@ -83,7 +83,7 @@ describe('questions on the map', () => {
     const rope = (await ask<Hit[]>('/pieces', { text: 'TowRope part', limit: 20 })).body.find(({ title }) =>
       title.includes('Barge'),
     )!;
-    const at = { piece: rope.key, file: 'scripts/boats/tow-rope.ts', line: 14, column: 18 };
+    const at = { piece: rope.key, file: 'scripts/boats/tow-rope.ts', line: 14, column: 18, endLine: 14, endColumn: 37 };
     const { body } = await ask<WalkPage>('/walk', at);
     expect(body.steps.map(({ asks }) => asks)).toEqual(['starts on', 'one step up', 'one step up', 'child “Cleat”']);
     expect(body.steps.at(-1)!.finds).toContain('Barge / Cleat');

@@ -22,6 +22,7 @@ import {
   type Chains,
   type CouplingOptions,
   type Neighbourhood,
+  type Range,
   type TraceFilter,
 } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
@@ -40,11 +41,13 @@ const traceQuery = Joi.object<{ piece: string } & TraceFilter>({
   moment: Joi.string().valid(...MOMENTS),
   side: Joi.string().valid(...SIDES),
 });
-const walkQuery = Joi.object<{ piece: string; file: string; line: number; column: number }>({
+const walkQuery = Joi.object<{ piece: string; file: string } & Range>({
   piece: key,
   file: Joi.string().max(4096).required(),
   line: Joi.number().integer().min(1).required(),
   column: Joi.number().integer().min(1).required(),
+  endLine: Joi.number().integer().min(1).required(),
+  endColumn: Joi.number().integer().min(1).required(),
 });
 const chainsQuery = Joi.object<{ from: string; to: string }>({ from: key, to: key });
 const aroundQuery = Joi.object<{ piece: string; most: number; hops: number }>({

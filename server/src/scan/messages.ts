@@ -1,4 +1,4 @@
-import type { ErrorCode, Graph, Losses, Mistake, TwinFilter } from '@glue-trace/core';
+import type { ErrorCode, Graph, Losses, Mistake, Range, TwinFilter } from '@glue-trace/core';
 import type { FamilyGrid, FamilyName, Progress, StoryView, TwinsPage, ValuesView, WalkPage } from '../api.js';
 
 /** What the thread of a project is begun with. */
@@ -21,7 +21,7 @@ export type MapQuestion =
   /** Values saved on a piece, from the code to the instance. */
   | { ask: 'values'; piece: string }
   /** The way that the look-up at a place takes from a piece. */
-  | { ask: 'walk'; piece: string; at: { file: string; line: number; column: number } }
+  | { ask: 'walk'; piece: string; at: { file: string } & Range }
   /** What an event leads to, or what can lead to it. */
   | { ask: 'story'; piece: string; direction: 'forward' | 'backward' }
   | { ask: 'families' }

@@ -69,6 +69,17 @@ export interface Place {
   endColumn: number;
 }
 
+/** Whether two places are one. */
+export function isSamePlace(one: Place, other: Place): boolean {
+  return (
+    one.file === other.file &&
+    one.line === other.line &&
+    one.column === other.column &&
+    one.endLine === other.endLine &&
+    one.endColumn === other.endColumn
+  );
+}
+
 /** The server's API, one function per address. Errors come as {@link Trouble} through {@link troubleOf}. */
 @Injectable({ providedIn: 'root' })
 export class Api {
@@ -157,8 +168,8 @@ export class Api {
   values(id: number, piece: string): Observable<ValuesPage> {
     return this.http.get<ValuesPage>(`/api/projects/${id}/values`, { params: { piece } });
   }
-  walk(id: number, piece: string, { file, line, column }: Place): Observable<WalkPage> {
-    return this.http.get<WalkPage>(`/api/projects/${id}/walk`, { params: { piece, file, line, column } });
+  walk(id: number, piece: string, place: Place): Observable<WalkPage> {
+    return this.http.get<WalkPage>(`/api/projects/${id}/walk`, { params: { piece, ...place } });
   }
   chains(id: number, from: string, to: string): Observable<Chains> {
     return this.http.get<Chains>(`/api/projects/${id}/chains`, { params: { from, to } });

@@ -15,7 +15,7 @@ import { RouterLink } from '@angular/router';
 import { GRIPS, MOMENTS, SIDES, VERBS } from '@glue-trace/core/browser';
 import type { Grip, Hit, PieceName, TraceFilter, TraceGroup, TraceLine, TracePage } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
-import type { Place } from '../api';
+import { isSamePlace, type Place } from '../api';
 import { projectsFeature } from '../projects/projects.state';
 import { injectAddress } from '../shared/address';
 import { bringIntoSight } from '../shared/neighbour';
@@ -135,7 +135,7 @@ export class Trace {
     const link = this.selected()?.line.link;
     if (!walk || !link) return false;
     const { place } = walk;
-    return place.file === link.file && place.line === link.range.line && place.column === link.range.column;
+    return isSamePlace(place, { file: link.file, ...link.range });
   });
   /** Why the way of the line's look-up cannot be shown. */
   protected readonly walkTrouble = computed(() => (this.isWalked() ? this.state().walk?.trouble : null));
@@ -281,7 +281,7 @@ export class Trace {
 
   private showEvidence(place: Place): void {
     const shown = untracked(this.state).evidence?.place;
-    if (shown && shown.file === place.file && shown.line === place.line && shown.column === place.column) return;
+    if (shown && isSamePlace(shown, place)) return;
     this.store.dispatch(traceActions.showEvidence({ project: this.project(), place }));
   }
 
