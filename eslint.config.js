@@ -21,6 +21,30 @@ const typed = {
   },
 };
 
+const WRITING = [
+  'appendFileSync',
+  'copyFileSync',
+  'cpSync',
+  'createWriteStream',
+  'linkSync',
+  'renameSync',
+  'rmSync',
+  'symlinkSync',
+  'truncateSync',
+  'unlinkSync',
+  'writeFile',
+  'writeFileSync',
+  'writeSync',
+];
+
+/** A program is started in one place, and files are written in one: where nothing that a project says decides what. */
+const STARTING = { name: 'node:child_process', message: 'Programs are started in server/src/git/program.ts.' };
+const TO_FILES = [
+  { name: 'node:fs', importNames: WRITING, message: 'Files are written in server/src/writing/write.ts.' },
+  { name: 'node:fs/promises', message: 'Files are written in server/src/writing/write.ts.' },
+];
+const restricted = (paths) => ({ 'no-restricted-imports': ['error', { paths }] });
+
 export default tseslint.config(
   {
     ignores: [
@@ -49,14 +73,10 @@ export default tseslint.config(
     rules: { '@typescript-eslint/no-non-null-assertion': 'error' },
   },
   {
-    // A program is started in one place, where nothing that a project says can change what it runs.
     files: ['**/src/**/*.ts'],
-    ignores: ['**/*.spec.ts', 'server/src/git/program.ts'],
-    rules: {
-      'no-restricted-imports': [
-        'error',
-        { paths: ['child_process', 'node:child_process'].map((name) => ({ name, message: 'See server/src/git.' })) },
-      ],
-    },
+    ignores: ['**/*.spec.ts', '**/testing/**', 'e2e/**'],
+    rules: restricted([STARTING, ...TO_FILES]),
   },
+  { files: ['server/src/git/program.ts'], rules: restricted(TO_FILES) },
+  { files: ['server/src/writing/write.ts'], rules: restricted([STARTING]) },
 );

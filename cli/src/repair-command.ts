@@ -1,4 +1,3 @@
-import { writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { GlueError, plain, type Finding, itemAt } from '@glue-trace/core';
 import {
@@ -6,8 +5,10 @@ import {
   patchOf,
   planRepair,
   realFolder,
+  recoverRepairs,
   scanFolder,
   undoRepair,
+  writeWhole,
   writeRepair,
   type PlannedRepair,
   type ScanResult,
@@ -40,7 +41,7 @@ export async function repairCommand(dir: string, flags: RepairFlags): Promise<vo
   if (flags.write) return write(realFolder(dir), flags, result, planned);
   const patch = patchOf(planned);
   if (flags.out === undefined) process.stdout.write(patch);
-  else save(flags.out, patch);
+  else writeWhole(flags.out, patch);
   process.stderr.write(`glue: ${told(planned)}; nothing was written. Add --write to write it.\n`);
 }
 
@@ -71,6 +72,8 @@ function write(folder: string, { data, plan }: RepairFlags, { plan: read }: Scan
   try {
     const known = store.projects().find((one) => one.folder === folder);
     const project = known ?? store.addProject(folder, read.name || basename(folder), plan ?? null);
+    for (const half of recoverRepairs(store, project.id, folder))
+      process.stderr.write(`glue: a repair that was stopped in the middle was put right: ${half}\n`);
     const title = planned.taken.length === 1 ? itemAt(planned.taken, 0) : `${planned.taken.length} repairs`;
     writeRepair(store, project.id, folder, title, planned);
     process.stdout.write(`Wrote ${told(planned)}. “glue repair ${folder} --undo” takes it back.\n`);
@@ -83,6 +86,7 @@ function undoLast(folder: string, { data }: RepairFlags): void {
   const store = openStore(join(data, 'glue-trace.db'));
   try {
     const project = store.projects().find((one) => one.folder === folder);
+    if (project) recoverRepairs(store, project.id, folder);
     const last = project && store.repairs(project.id).find((repair) => repair.undoneAt === null);
     if (!project || !last) throw new GlueError('repair/unknown', `No repair of ${folder} is left to take back.`);
     undoRepair(store, project.id, folder, last.id);
@@ -95,12 +99,4 @@ function undoLast(folder: string, { data }: RepairFlags): void {
 function told({ taken, files }: PlannedRepair): string {
   const count = (number: number, word: string): string => `${number} ${word}${number === 1 ? '' : 's'}`;
   return `${count(taken.length, 'repair')} in ${count(files.length, 'file')}`;
-}
-
-function save(path: string, text: string): void {
-  try {
-    writeFileSync(path, text);
-  } catch (error) {
-    throw new GlueError('file/unwritable', `“${path}” cannot be written: ${(error as Error).message}.`);
-  }
 }

@@ -1,6 +1,5 @@
-import { writeFileSync } from 'node:fs';
-import { GlueError, SEVERITIES, toSarif, toText, viewFinding, type Severity } from '@glue-trace/core';
-import { scanFolder, type ScanResult } from '@glue-trace/server';
+import { SEVERITIES, toSarif, toText, viewFinding, type Severity } from '@glue-trace/core';
+import { scanFolder, writeWhole, type ScanResult } from '@glue-trace/server';
 
 export interface ScanFlags {
   plan?: string;
@@ -14,7 +13,7 @@ export async function scanCommand(dir: string, flags: ScanFlags, version: string
   const result = await scanFolder({ folder: dir, planFile: flags.plan });
   const report = write(result, flags.format, version);
   if (flags.out === undefined) await print(report);
-  else save(flags.out, report);
+  else writeWhole(flags.out, report);
   process.exitCode = isAtOrAbove(result, flags.failOn) ? 1 : 0;
 }
 
@@ -32,14 +31,6 @@ function write({ analysis, files, milliseconds }: ScanResult, format: ScanFlags[
 function isAtOrAbove({ analysis }: ScanResult, threshold: ScanFlags['failOn']): boolean {
   if (threshold === 'never') return false;
   return analysis.findings.some((finding) => SEVERITIES.indexOf(finding.severity) <= SEVERITIES.indexOf(threshold));
-}
-
-function save(path: string, text: string): void {
-  try {
-    writeFileSync(path, text);
-  } catch (error) {
-    throw new GlueError('file/unwritable', `“${path}” cannot be written: ${(error as Error).message}.`);
-  }
 }
 
 /** Waits until the text has left, so that a long report into a pipe is not cut off. */

@@ -198,6 +198,8 @@ export interface RepairPreview {
   /** How many repairs it holds. */
   count: number;
   left: { name: string; reason: string }[];
+  /** What else to know of it before it is written. */
+  notes: string[];
 }
 
 /** A repair that was written. */

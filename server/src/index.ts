@@ -15,6 +15,7 @@ export { proposePlan, writePlan } from './scan/starter.js';
 export { checkFolder } from './files/discover.js';
 export type * from './api.js';
 export { patchOf, planRepair, type PlannedRepair, type Wanted } from './repairs/plan-repair.js';
-export { undoRepair, writeRepair } from './repairs/repairs.js';
+export { recoverRepairs, undoRepair, writeRepair } from './repairs/repairs.js';
+export { writeWhole } from './writing/write.js';
 export { openStore } from './store/store.js';
 export { realFolder } from './files/discover.js';

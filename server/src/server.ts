@@ -1,11 +1,11 @@
 import { existsSync } from 'node:fs';
-import { basename } from 'node:path';
+import { basename, dirname } from 'node:path';
 import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import sse from '@fastify/sse';
 import serveStatic from '@fastify/static';
 import { GlueError } from '@glue-trace/core';
-import Fastify, { type FastifyInstance } from 'fastify';
+import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify';
 import { createGate } from './folders.js';
 import { answerWithProblems } from './problems.js';
 import type { Context } from './routes/context.js';
@@ -20,7 +20,10 @@ import { traceRoutes } from './routes/trace.js';
 import { createScans } from './scan/scans.js';
 import { createWatches } from './scan/watch.js';
 import { realFolder } from './files/discover.js';
-import { openStore } from './store/store.js';
+import { recoverRepairs } from './repairs/repairs.js';
+import { planPath } from './scan/scan-folder.js';
+import { openStore, type ProjectRow, type Store } from './store/store.js';
+import { clearLeftOver } from './writing/write.js';
 
 export interface ServerOptions {
   /** File of the store, or `:memory:` is not possible here since scans open it on their own threads. */
@@ -66,6 +69,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
 
   const store = openStore(options.storePath);
   store.endLeftOver();
+  for (const project of store.projects()) finishLeftOver(store, project, app.log);
   const scans = createScans(store, options.storePath, app.log);
   const watches = createWatches(scans, app.log);
   const given = options.folders.map(({ folder, planFile }) => ({ folder: realFolder(folder), planFile }));
@@ -98,6 +102,16 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
     store.close();
   });
   return app;
+}
+
+/** What a writing that was stopped left in a project; a folder that is gone is left for later. */
+function finishLeftOver(store: Store, { id, folder, planFile }: ProjectRow, log: FastifyBaseLogger): void {
+  try {
+    clearLeftOver([dirname(planPath(folder, planFile ?? undefined))]);
+    for (const title of recoverRepairs(store, id, folder)) log.warn({ folder, title }, 'a repair was found half done');
+  } catch (error) {
+    log.warn({ error, folder }, 'a repair that was stopped cannot be finished yet');
+  }
 }
 
 /** Only pages served from here may speak to the server: foreign Host and Origin headers are refused. */

@@ -2,6 +2,7 @@ import { lstatSync, readdirSync, readFileSync, realpathSync, statSync } from 'no
 import { join } from 'node:path';
 import { GlueError, isMatch } from '@glue-trace/core';
 import ignore, { type Ignore } from 'ignore';
+import { isBeside } from '../writing/write.js';
 
 /** A file of the project as found on disk. */
 export interface FoundFile {
@@ -47,7 +48,7 @@ export function discover(folder: string, planIgnores: string[], mostFiles = MOST
       return;
     }
     for (const name of names) {
-      if (ALWAYS_IGNORED.has(name) || found.files.length >= mostFiles) continue;
+      if (ALWAYS_IGNORED.has(name) || isBeside(name) || found.files.length >= mostFiles) continue;
       visit(relative ? `${relative}/${name}` : name, inForce);
     }
   };

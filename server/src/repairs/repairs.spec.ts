@@ -1,25 +1,14 @@
 import { execFileSync } from 'node:child_process';
-import {
-  chmodSync,
-  cpSync,
-  mkdtempSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  writeFileSync,
-  existsSync,
-  mkdirSync,
-} from 'node:fs';
+import { cpSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync, mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { GlueError, type FindingView } from '@glue-trace/core';
+import type { FindingView } from '@glue-trace/core';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
 import type { FastifyInstance } from 'fastify';
 import type { FindingPage, Problem, ProjectView, RepairPreview, RepairView } from '../api.js';
 import { createServer } from '../server.js';
 import { scanFolder } from '../scan/scan-folder.js';
-import { writeAll } from './write-files.js';
 
 const PLANTED = plantedFaults().faults.length;
 const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
@@ -214,30 +203,6 @@ describe('repairs', () => {
         .withContext(JSON.stringify(payload))
         .toBe(code);
     expect((await call<Problem>('DELETE', '/repairs/77')).body.code).toBe('repair/unknown');
-  });
-});
-
-describe('writing several files', () => {
-  it('puts back what was written when one cannot be', () => {
-    const folder = mkdtempSync(join(tmpdir(), 'glue-write-'));
-    const file = (name: string): string => join(folder, name);
-    writeFileSync(file('a'), 'a');
-    mkdirSync(file('b'));
-    const content = (name: string): { path: string; before: Buffer; after: Buffer } => ({
-      path: file(name),
-      before: Buffer.from(name),
-      after: Buffer.from('new'),
-    });
-    // A folder cannot be replaced by a file.
-    expect(() => writeAll([content('a'), content('b')])).toThrowMatching(
-      (error) => error instanceof GlueError && error.code === 'file/unwritable',
-    );
-    expect(readFileSync(file('a'), 'utf8')).toBe('a');
-    expect(existsSync(file('.a.glue-new'))).toBeFalse();
-    chmodSync(file('a'), 0o755);
-    writeAll([content('a')]);
-    expect(readFileSync(file('a'), 'utf8')).toBe('new');
-    rmSync(folder, { recursive: true });
   });
 });
 

@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { existsSync, readFileSync } from 'node:fs';
 import { GlueError } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
@@ -8,6 +7,7 @@ import type { PlanPage, TextPage } from '../api.js';
 import { valid } from '../problems.js';
 import { basesOf, builtInPlan, parsePlan, planPath } from '../scan/scan-folder.js';
 import type { ProjectRow } from '../store/store.js';
+import { writeWhole } from '../writing/write.js';
 import { projectOf, type Context } from './context.js';
 import { projectFile } from './project-file.js';
 
@@ -34,7 +34,7 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
       );
     }
     parsePlan(text, before.path);
-    save(before.path, text);
+    writeWhole(before.path, text);
     context.scans.start(project);
     return planPage(project);
   });
@@ -55,15 +55,4 @@ function planPage({ folder, planFile }: ProjectRow): PlanPage {
   if (text === undefined)
     throw new GlueError('plan/missing', `There is no plan in ${folder}. Projects offers one to start from.`);
   return { path, text, hash: createHash('sha256').update(text).digest('hex'), isBuiltIn, bases: basesOf(text, path) };
-}
-
-/** Writes beside the plan first, so that a plan is never half written. */
-function save(path: string, text: string): void {
-  const beside = join(path, '..', `.${basename(path)}.new`);
-  try {
-    writeFileSync(beside, text);
-    renameSync(beside, path);
-  } catch (error) {
-    throw new GlueError('file/unwritable', `${path} cannot be written: ${(error as Error).message}.`);
-  }
 }

@@ -6,6 +6,7 @@ import { valid } from '../problems.js';
 import { patchOf, planRepair, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
 import { undoRepair, writeRepair } from '../repairs/repairs.js';
 import { loadPlan } from '../scan/scan-folder.js';
+import { withOtherNames } from '../writing/write.js';
 import type { ProjectRow, RepairRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 
@@ -38,6 +39,7 @@ export function repairRoutes(app: FastifyInstance, context: Context): void {
       files: planned.files.map(({ file }) => file),
       count: planned.taken.length,
       left: planned.left,
+      notes: notesOn(project.folder, planned),
     };
   });
 
@@ -60,6 +62,14 @@ export function repairRoutes(app: FastifyInstance, context: Context): void {
     scans.start(project);
     return view(must(store.repair(project.id, id)));
   });
+}
+
+/** What a preview cannot show in the patch. */
+function notesOn(folder: string, { files }: PlannedRepair): string[] {
+  return withOtherNames(
+    folder,
+    files.map(({ file }) => file),
+  ).map((file) => `${file} stands under other names as well (hard links): these keep what it holds now.`);
 }
 
 function view({ id, writtenAt, title, files, undoneAt }: RepairRow): RepairView {

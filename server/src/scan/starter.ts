@@ -1,8 +1,8 @@
-import { existsSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { formatOf, GlueError, starterPlan, type SampleFile } from '@glue-trace/core';
 import { discover } from '../files/discover.js';
 import { readText } from '../files/read-text.js';
+import { writeNew } from '../writing/write.js';
 import { planPath } from './scan-folder.js';
 
 /** Larger files are not looked into for a starter plan. */
@@ -26,11 +26,7 @@ export function proposePlan(folder: string): string {
  */
 export function writePlan(folder: string, text: string): string {
   const path = planPath(folder);
-  if (existsSync(path)) throw new GlueError('plan/exists', `${path} stands already and was left as it is.`);
-  try {
-    writeFileSync(path, text, { flag: 'wx' });
-  } catch (error) {
-    throw new GlueError('file/unwritable', `${path} cannot be written: ${(error as Error).message}.`);
-  }
+  if (!writeNew(folder, basename(path), text))
+    throw new GlueError('plan/exists', `${path} stands already and was left as it is.`);
   return path;
 }

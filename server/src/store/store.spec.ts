@@ -1,7 +1,17 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import {
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { FindingView, Readiness } from '@glue-trace/core';
+import { GlueError, type FindingView, type Readiness } from '@glue-trace/core';
+import Database from 'better-sqlite3';
 import { openStore, type Store } from './store.js';
 
 describe('what the store finds by words', () => {
@@ -63,4 +73,54 @@ describe('what the store finds by words', () => {
       expect(store.findings(scan, page).rows.map(({ file }) => file)).toEqual(found);
       expect(store.findings(scan, { ...page, text: `${words} missing` }).total).toBe(found.length);
     });
+});
+
+describe('a store that is at fault', () => {
+  let folder: string;
+  beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'glue-store-'))));
+  afterEach(() => rmSync(folder, { recursive: true, force: true }));
+  const codeOf = (run: () => unknown): [string, string] => {
+    try {
+      run();
+    } catch (error) {
+      if (error instanceof GlueError) return [error.code, error.detail];
+      throw error;
+    }
+    return ['', ''];
+  };
+
+  it('by being newer than we are is refused by name, and left as it was', () => {
+    const path = join(folder, 'glue.db');
+    openStore(path).close();
+    const db = new Database(path);
+    db.pragma('user_version = 99');
+    db.pragma('journal_mode = DELETE');
+    db.close();
+    const before = readFileSync(path);
+    const [code, detail] = codeOf(() => openStore(path));
+    expect(code).toBe('store/newer');
+    expect(detail).toContain(`${path} has the version 99`);
+    expect([readFileSync(path).equals(before), readdirSync(folder)]).toEqual([true, ['glue.db']]);
+  });
+  it('by being something else is refused by name, and left as it was', () => {
+    const path = join(folder, 'glue.db');
+    writeFileSync(path, 'this is no store, but a text of some length\n'.repeat(100));
+    const [code, detail] = codeOf(() => openStore(path));
+    expect(code).toBe('store/spoilt');
+    expect(detail).toContain(`${path} is no store any more`);
+    expect(readFileSync(path, 'utf8')).toContain('this is no store');
+  });
+  it('by being cut off tells it when that is met', () => {
+    const path = join(folder, 'glue.db');
+    const store = openStore(path);
+    for (let at = 0; at < 200; at++) store.addProject(`/projects/${at}`, `Project ${at}`, null);
+    store.close();
+    truncateSync(path, Math.floor(statSync(path).size / 2));
+    const codes = ['store/spoilt', 'store/unwritable'];
+    expect(codes).toContain(codeOf(() => openStore(path).projects())[0]);
+  });
+  it('by standing in the place of a folder is refused by name', () => {
+    mkdirSync(join(folder, 'glue.db'));
+    expect(codeOf(() => openStore(join(folder, 'glue.db')))[0]).toBe('file/unwritable');
+  });
 });

@@ -9,7 +9,14 @@ const PATCH = `diff --git a/scripts/rope.ts b/scripts/rope.ts
 -cleet
 +cleat
 `;
-const PREVIEW: RepairPreview = { title: 'Write “cleat”', patch: PATCH, files: ['scripts/rope.ts'], count: 1, left: [] };
+const PREVIEW: RepairPreview = {
+  title: 'Write “cleat”',
+  patch: PATCH,
+  files: ['scripts/rope.ts'],
+  count: 1,
+  left: [],
+  notes: [],
+};
 const WRITTEN: RepairView = {
   id: 7,
   writtenAt: '',
@@ -93,9 +100,11 @@ describe('Repairs', () => {
       ...PREVIEW,
       count: 2,
       left: [{ name: 'third', reason: 'it differs' }],
+      notes: ['a.ts stands under other names as well (hard links): these keep what it holds now.'],
     });
     expect(page.text('.preview')).toContain('2 repairs in 1 file.');
     expect(page.text('.preview .dim')).toContain('Left out: third – it differs');
+    expect(page.text('.preview .note')).toContain('hard links');
   });
 
   it('leave a single finding by itself', async () => {

@@ -44,6 +44,9 @@ import { repairsActions, repairsFeature } from './repairs.state';
               {{ preview.files.length === 1 ? 'file' : 'files' }}.
             </p>
           }
+          @for (note of preview.notes; track note) {
+            <p class="note">{{ note }}</p>
+          }
           @for (one of preview.left; track one.name) {
             <p class="dim">Left out: {{ one.name }} – {{ one.reason }}</p>
           }
