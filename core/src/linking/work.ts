@@ -1,3 +1,4 @@
+import type { Pattern } from '../helpers/pattern.js';
 import type { Loss, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { SlotReferences } from './look-ups/place.js';
@@ -16,8 +17,8 @@ export interface Work {
   /** Functions that wires in files call. */
   wiredHandlers: Set<string>;
   /** Patterns of event names made at run time, by whether they are sent or listened to. */
-  builtSends: RegExp[];
-  builtListeners: RegExp[];
+  builtSends: Pattern[];
+  builtListeners: Pattern[];
   linked: Omit<Linked, 'graph' | 'events' | 'valuesOf' | 'walkAt' | 'storyOf' | 'madeAtRun' | 'history' | 'world'>;
   /** Look-ups by the position of their script in `facts` and of their operation. */
   lookUps: Map<number, LookUp[]>;

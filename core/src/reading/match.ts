@@ -1,4 +1,4 @@
-import picomatch from 'picomatch';
+import { compileGlob } from './glob.js';
 
 const matchers = new Map<string, (path: string) => boolean>();
 
@@ -6,6 +6,9 @@ const matchers = new Map<string, (path: string) => boolean>();
 export function isMatch(path: string, globs: string[]): boolean {
   const key = globs.join('\n');
   let matcher = matchers.get(key);
-  if (!matcher) matchers.set(key, (matcher = picomatch(globs, { dot: true })));
+  if (!matcher) {
+    const all = globs.map(compileGlob);
+    matchers.set(key, (matcher = (one) => all.some((fits) => fits(one))));
+  }
   return matcher(path);
 }

@@ -1,3 +1,4 @@
+import { compilePattern, type Match, type Pattern } from '../helpers/pattern.js';
 import { must } from '../helpers/at.js';
 import type { Condition, Source } from './plan/plan.js';
 import { compileSelector } from './selector/select.js';
@@ -22,13 +23,13 @@ export function folderOf(path: string): string {
 }
 
 /** Expressions by their pattern; their matches tell where each group stands. */
-const patterns = new Map<string, RegExp>();
+const patterns = new Map<string, Pattern>();
 
 /** The first group of `pattern` in `text`, or its whole match; undefined when it does not match. */
 export function cut(text: string, pattern: string | undefined): string | undefined {
   if (pattern === undefined) return text;
-  const found = expressionOf(pattern).exec(text);
-  return found ? (found[1] ?? found[0]) : undefined;
+  const found = patternFor(pattern).first(text);
+  return found && cutOf(found).text;
 }
 
 /** A part of a text that a pattern cut out. */
@@ -43,24 +44,24 @@ export interface Cut {
 /** All parts that a pattern cuts out of a text, or only the first one. */
 export function cutAll(text: string, pattern: string | undefined, every: boolean): Cut[] {
   if (pattern === undefined) return [{ text, at: 0 }];
-  const expression = expressionOf(pattern);
-  if (!every) {
-    const match = expression.exec(text);
-    return match ? [cutOf(match)] : NO_CUTS;
-  }
-  return [...text.matchAll(new RegExp(expression.source, 'dgu'))].map(cutOf);
+  const compiled = patternFor(pattern);
+  if (every) return compiled.all(text).map(cutOf);
+  const match = compiled.first(text);
+  return match ? [cutOf(match)] : NO_CUTS;
 }
 
 const NO_CUTS: Cut[] = [];
 
-function cutOf(match: RegExpExecArray): Cut {
-  return { text: match[1] ?? match[0], inner: match[2], at: match.indices?.[1]?.[0] ?? match.index };
+function cutOf(match: Match): Cut {
+  const [first, second] = match.groups;
+  const { text, at } = first ?? match;
+  return { text, inner: second?.text, at };
 }
 
-function expressionOf(pattern: string): RegExp {
-  let expression = patterns.get(pattern);
-  if (!expression) patterns.set(pattern, (expression = new RegExp(pattern, 'du')));
-  return expression;
+function patternFor(source: string): Pattern {
+  let pattern = patterns.get(source);
+  if (!pattern) patterns.set(source, (pattern = compilePattern(source)));
+  return pattern;
 }
 
 /** A text found through a source, with the node it stands in (none for file names). */

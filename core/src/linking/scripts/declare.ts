@@ -1,4 +1,5 @@
 /** What code brings into the world: pieces that it declares, and names of what it spawns. */
+import type { Pattern } from '../../helpers/pattern.js';
 import { itemAt } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
 import { nameOf } from '../../model/graph.js';
@@ -53,7 +54,7 @@ export function declarePieces(world: World): void {
 export function* declarations(
   world: World,
   fact: FileFacts,
-): Generator<{ id?: string; pattern?: RegExp; kind: CallRule['kind']; range: Operation['range'] }> {
+): Generator<{ id?: string; pattern?: Pattern; kind: CallRule['kind']; range: Operation['range'] }> {
   for (const { rule: index, arguments: given, range } of fact.script?.operations ?? []) {
     const { means, kind, target, becomes } = itemAt(world.plan.calls, index);
     const written = given.id ?? given.name;

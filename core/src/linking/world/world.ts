@@ -2,6 +2,7 @@
  * The world that look-ups run in: every piece of the project with its place in the trees, built from facts alone.
  * Prefab instances are unfolded, so that each object that is there in play is a piece of its own.
  */
+import type { Pattern } from '../../helpers/pattern.js';
 import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import { kindOf, type GraphBuilder } from '../../model/graph.js';
 import type { Range } from '../../model/piece.js';
@@ -134,7 +135,7 @@ export interface WorldNames {
   /** Pieces that code makes known, by the position of their script in `facts`, in the order of the code. */
   declared: Map<number, number[]>;
   /** Identities made by code whose whole text is not known. */
-  madeIds: RegExp[];
+  madeIds: Pattern[];
 }
 
 /** Labels. Complete with the pieces; instances get those of their prefab. */

@@ -5,6 +5,8 @@ import { GlueError } from '../../model/errors.js';
 import { SEVERITIES } from '../../model/finding.js';
 import { MOMENTS, SCOPES, SIDES, VERBS } from '../../model/link.js';
 import { PIECE_KINDS } from '../../model/piece.js';
+import { compilePattern } from '../../helpers/pattern.js';
+import { compileGlob } from '../glob.js';
 import { compileSelector } from '../selector/select.js';
 import { FORMATS } from '../tree/read-tree.js';
 import { parseCallPattern } from './call-pattern.js';
@@ -46,10 +48,8 @@ const explained =
   };
 
 const selector = Joi.string().custom(explained(compileSelector)).meta({ is: 'selector' });
-const pattern = Joi.string()
-  .custom(explained((text) => new RegExp(text, 'u')))
-  .meta({ is: 'pattern' });
-const glob = Joi.string().min(1);
+const pattern = Joi.string().custom(explained(compilePattern)).meta({ is: 'pattern' });
+const glob = Joi.string().min(1).max(1000).custom(explained(compileGlob));
 const globs = Joi.array().items(glob).single().min(1);
 const names = Joi.array().items(Joi.string()).single().default([]);
 const oneOf = (words: readonly string[]): Joi.StringSchema => Joi.string().valid(...words);

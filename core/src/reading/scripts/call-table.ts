@@ -1,3 +1,4 @@
+import { compilePattern, type Pattern } from '../../helpers/pattern.js';
 import { itemAt, must } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { ArgumentPattern, ChainStep, Role } from '../plan/call-pattern.js';
@@ -51,13 +52,14 @@ function entriesFor({ all, byMember }: Side, member: string): Entry[] {
   return entries;
 }
 
-const likes = new Map<string, RegExp>();
+const likes = new Map<string, Pattern>();
 
 /** Whether a name fits a pattern in which `*` stands for any letters. */
 function isLike(pattern: string, name: string): boolean {
   if (pattern === name || !pattern.includes('*')) return pattern === name;
   let like = likes.get(pattern);
-  if (!like) likes.set(pattern, (like = new RegExp(`^${pattern.replace(/[^*]+/g, escaped).replace(/\*/g, '.*')}$`)));
+  if (!like)
+    likes.set(pattern, (like = compilePattern(`^${pattern.replace(/[^*]+/g, escaped).replace(/\*/g, '[\\s\\S]*')}$`)));
   return like.test(name);
 }
 

@@ -1,3 +1,4 @@
+import { compilePattern, type Pattern } from '../../helpers/pattern.js';
 import { itemAt, must } from '../../helpers/at.js';
 import { member, type TreeNode } from '../tree/node.js';
 import { parseSelector } from './parse.js';
@@ -209,17 +210,17 @@ function lengthOf(value: Value): Value {
   return undefined;
 }
 
-const expressions = new Map<string, RegExp | undefined>();
+const expressions = new Map<string, Pattern | undefined>();
 
-/** An I-Regexp (RFC 9485) as a JavaScript one; undefined if it is none, which matches nothing. */
-function expression(pattern: string, whole: boolean): RegExp | undefined {
+/** An I-Regexp (RFC 9485); undefined if it is none, which matches nothing. */
+function expression(pattern: string, whole: boolean): Pattern | undefined {
   const key = (whole ? 'whole ' : 'part ') + pattern;
   if (!expressions.has(key)) {
-    let found: RegExp | undefined;
+    let found: Pattern | undefined;
     try {
       // In I-Regexp a dot stands for anything but LF and CR; in JavaScript it leaves out two more.
       const body = pattern.replace(/\\.|\[(?:\\.|[^\]])*\]|\./gs, (part) => (part === '.' ? '[^\\n\\r]' : part));
-      found = new RegExp(whole ? `^(?:${body})$` : body, 'u');
+      found = compilePattern(whole ? `^(?:${body})$` : body);
     } catch {
       found = undefined;
     }

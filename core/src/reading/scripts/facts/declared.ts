@@ -1,4 +1,5 @@
 /** What the plan says of members by how they are declared: filled in outside, hidden, on one side. */
+import { compilePattern } from '../../../helpers/pattern.js';
 import { once } from '../../../helpers/once.js';
 import type { Side } from '../../../model/link.js';
 import type { ScriptRule } from '../../plan/plan.js';
@@ -10,7 +11,7 @@ export function exposing(
   text: string,
   { exposed }: ScriptRule,
 ): (field: FieldSyntax) => boolean {
-  const name = exposed.names === undefined ? undefined : new RegExp(exposed.names, 'u');
+  const name = exposed.names === undefined ? undefined : compilePattern(exposed.names);
   const isTagged = ({ start, end }: FieldSyntax): boolean =>
     exposed.comments.length > 0 &&
     comments.some((comment) => {
@@ -39,7 +40,7 @@ type IsHidden = (name: string, modifiers: string[]) => boolean;
 
 /** What makes a member one that code of other types is not meant to use. */
 export const hiding = once(({ hidden }: ScriptRule): IsHidden => {
-  const names = hidden.names === undefined ? undefined : new RegExp(hidden.names, 'u');
+  const names = hidden.names === undefined ? undefined : compilePattern(hidden.names);
   return (name, modifiers) =>
     modifiers.some((modifier) => hidden.modifiers.includes(modifier)) ||
     (hidden.unless.length > 0 && !modifiers.some((modifier) => hidden.unless.includes(modifier))) ||
