@@ -16,6 +16,7 @@ export { linkLine, pieceLine } from './reading/glue-facts/schema.js';
 export { createGlueFactsReader, type GlueFactsReader } from './reading/glue-facts/read-glue-facts.js';
 export { compileSelector } from './reading/selector/select.js';
 export { readTree, formatOf, FORMATS, type Format } from './reading/tree/read-tree.js';
+export { compileGlob } from './reading/glob.js';
 export { isMatch } from './reading/match.js';
 export { packFacts, unpackFacts } from './reading/wire.js';
 export { FACTS_VERSION, type FileFacts, type ProblemFact } from './reading/facts.js';

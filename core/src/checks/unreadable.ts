@@ -1,6 +1,7 @@
 import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
-import type { Check } from './check.js';
+import type { Linked } from '../linking/linked.js';
+import { named, type Check, type Draft } from './check.js';
 
 /** A file that the plan covers and that cannot be read as a whole. */
 export const unreadable: Check = {
@@ -9,27 +10,50 @@ export const unreadable: Check = {
   severity: 'error',
   why: 'The game may not be able to read it either, and what stands in it is not on the map.',
   decides:
-    'Fires once for each file in which the parser found a fault, at the first one. What could be read all the same is on the map, and whatever may stand in the rest is nowhere told to be missing: in its text, or, when it stops in the middle, anything that such a file can hold. Silent for files that nothing reads, and for those that are only listed.',
-  run: ({ facts, world }) =>
-    facts.flatMap(({ file, problems }, source) => {
-      if (problems.length === 0) return [];
-      const first = itemAt(problems, 0);
-      const more = problems.length > 1 ? ` (and ${problems.length - 1} more)` : '';
-      return [
-        {
-          sentence: [
-            { name: file, piece: itemAt(world.files.piece, source) },
-            ...sentence` cannot be read to its end: ${first.message}`,
-            more,
-          ].filter((run) => run !== ''),
-          sure: 'The parser of the format stops there.',
-          pieces: [itemAt(world.files.piece, source)],
-          evidence: problems.slice(0, 4).map(({ message, range }) => ({ file, range, shows: message })),
-          walk: [],
-          places: problems.length,
-          repairs: [{ title: 'Correct the file', words: 'Mend what stands there; everything around it was read.' }],
-          sameBy: [file],
-        },
-      ];
-    }),
+    'Fires once for each file in which the parser found a fault, at the first one. What could be read all the same is on the map, and whatever may stand in the rest is nowhere told to be missing: in its text, or, when it stops in the middle, anything that such a file can hold. Fires as well, as a warning, for what is left out of the map since there is too much of it. Silent for files that nothing reads, and for those that are only listed.',
+  run: (linked) => [...leftOut(linked), ...notRead(linked)],
 };
+
+function notRead({ facts, world }: Linked): Draft[] {
+  return facts.flatMap(({ file, problems }, source) => {
+    if (problems.length === 0) return [];
+    const first = itemAt(problems, 0);
+    const more = problems.length > 1 ? ` (and ${problems.length - 1} more)` : '';
+    return [
+      {
+        sentence: [
+          { name: file, piece: itemAt(world.files.piece, source) },
+          ...sentence` cannot be read to its end: ${first.message}`,
+          more,
+        ].filter((run) => run !== ''),
+        sure: 'The parser of the format stops there.',
+        pieces: [itemAt(world.files.piece, source)],
+        evidence: problems.slice(0, 4).map(({ message, range }) => ({ file, range, shows: message })),
+        walk: [],
+        places: problems.length,
+        repairs: [{ title: 'Correct the file', words: 'Mend what stands there; everything around it was read.' }],
+        sameBy: [file],
+      },
+    ];
+  });
+}
+
+/** What there is too much of to be put on the map. */
+function leftOut({ world, graph }: Linked): Draft[] {
+  return [...world.leftOut.entries()].map(([key, { words, piece, file, range }]) => ({
+    severity: 'warning' as const,
+    sentence: ['At ', named(graph, piece), `: ${words}`],
+    sure: 'There is a limit for each, so that no project can hold up the scan.',
+    pieces: [piece],
+    evidence: [{ file, range, shows: 'where it was met first' }],
+    walk: [],
+    places: 1,
+    repairs: [
+      {
+        title: 'Look whether that is meant',
+        words: 'So many are seldom meant; what is left out is judged by no check.',
+      },
+    ],
+    sameBy: ['left out', key],
+  }));
+}

@@ -1,10 +1,81 @@
-import { itemAt } from './at.js';
+/** Words that are written almost the same. */
+import { cellAt, itemAt } from './at.js';
+
+/** Words of one set, prepared for many questions. */
+export interface Words {
+  readonly words: readonly string[];
+  readonly lower: readonly string[];
+  /** Which letters stand in each, as bits: words far apart differ in many. */
+  readonly letters: Int32Array;
+}
+
+export function wordsOf(words: Iterable<string>): Words {
+  const all = [...words];
+  const lower = all.map((word) => word.toLowerCase());
+  return { words: all, lower, letters: Int32Array.from(lower, lettersOf) };
+}
+
+function lettersOf(word: string): number {
+  let bits = 0;
+  for (let at = 0; at < word.length; at++) bits |= 1 << (word.charCodeAt(at) & 31);
+  return bits;
+}
+
+function countOf(bits: number): number {
+  const pairs = bits - ((bits >>> 1) & 0x55555555);
+  const fours = (pairs & 0x33333333) + ((pairs >>> 2) & 0x33333333);
+  return (((fours + (fours >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
+}
+
 /**
  * Edit distance between two words, counting a swap of neighbours as one change
  * (optimal string alignment, after Damerau 1964 and Levenshtein 1966). Stops early above `most`.
  */
 export function distance(a: string, b: string, most = Infinity): number {
   if (Math.abs(a.length - b.length) > most) return most + 1;
+  const far = a.length === 0 ? b.length : a.length <= LONGEST_IN_BITS ? inBits(a, bitsOf(a), b) : inRows(a, b, most);
+  return far > most ? most + 1 : far;
+}
+
+/** As many letters as a number of JavaScript's has bits to work with. */
+const LONGEST_IN_BITS = 31;
+
+/** Where each letter stands in a word. */
+function bitsOf(word: string): Map<number, number> {
+  const bits = new Map<number, number>();
+  for (let at = 0; at < word.length; at++) {
+    const letter = word.charCodeAt(at);
+    bits.set(letter, (bits.get(letter) ?? 0) | (1 << at));
+  }
+  return bits;
+}
+
+/** A column of the table at once (Hyyrö, “A Bit-Vector Algorithm for Computing Levenshtein and Damerau Edit Distances”, 2003). */
+function inBits(a: string, bits: ReadonlyMap<number, number>, b: string): number {
+  const last = 1 << (a.length - 1);
+  let far = a.length;
+  let [up, down] = [-1, 0];
+  let [same, before] = [0, 0];
+  for (let at = 0; at < b.length; at++) {
+    const here = bits.get(b.charCodeAt(at)) ?? 0;
+    const swapped = ((~same & here) << 1) & before;
+    const sum = (((here & up) >>> 0) + (up >>> 0)) | 0;
+    same = (sum ^ up) | here | down | swapped;
+    let right = down | ~(same | up);
+    let left = same & up;
+    if (right & last) far++;
+    if (left & last) far--;
+    right = (right << 1) | 1;
+    left <<= 1;
+    up = left | ~(same | right);
+    down = right & same;
+    before = here;
+  }
+  return far;
+}
+
+/** The table row by row, for long words. */
+function inRows(a: string, b: string, most: number): number {
   let beforeLast: number[] = [];
   let last = Array.from({ length: b.length + 1 }, (_, at) => at);
   for (let i = 1; i <= a.length; i++) {
@@ -26,13 +97,20 @@ export function distance(a: string, b: string, most = Infinity): number {
 }
 
 /** Words close enough to `word` to be a slip of the pen, nearest first: at most a third of its letters differ. */
-export function nearest(word: string, words: Iterable<string>, count = 3): string[] {
+export function nearest(word: string, among: Iterable<string> | Words, count = 3): string[] {
+  const { words, lower, letters } = 'lower' in among ? among : wordsOf(among);
   const most = Math.max(1, Math.floor(word.length / 3));
+  const wanted = word.toLowerCase();
+  const own = lettersOf(wanted);
+  const bits = wanted.length <= LONGEST_IN_BITS && wanted.length > 0 ? bitsOf(wanted) : undefined;
   const close: { word: string; far: number }[] = [];
-  const lower = word.toLowerCase();
-  for (const candidate of words) {
+  for (let at = 0; at < words.length; at++) {
+    const other = itemAt(lower, at);
+    // Each change takes one letter away and puts one in at most.
+    if (Math.abs(other.length - wanted.length) > most || countOf(own ^ cellAt(letters, at)) > 2 * most) continue;
+    const candidate = itemAt(words, at);
     if (candidate === word) continue;
-    const far = distance(lower, candidate.toLowerCase(), most);
+    const far = bits ? inBits(wanted, bits, other) : distance(wanted, other, most);
     if (far <= most) close.push({ word: candidate, far });
   }
   close.sort((a, b) => a.far - b.far || (a.word < b.word ? -1 : 1));

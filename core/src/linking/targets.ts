@@ -1,8 +1,8 @@
 /** How a written text leads to a target: identities, paths, names and types. The one place where this is decided. */
 import { cellAt, itemAt, knownIn } from '../helpers/at.js';
-import { once } from '../helpers/once.js';
+import { keeper, once } from '../helpers/once.js';
 import { push } from '../helpers/push.js';
-import { kindOf } from '../model/graph.js';
+import { kindOf, rangeOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
 import type { Naming, Plan, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
 import { baseName } from '../reading/source.js';
@@ -159,17 +159,13 @@ function filePiece(world: World, path: string): number {
 
 function oneOf(world: World, form: TargetForm, text: string, all: Map<string, number[]>, source: number): Target {
   const { graph } = world.builder;
-  const isFit = (piece: number): boolean =>
-    (form.kinds.length === 0 || form.kinds.includes(kindOf(graph, piece))) &&
-    (form.within === 'project' || isOwn(piece));
-  const isOwn = (piece: number): boolean =>
-    graph.texts[cellAt(graph.pieces.file, piece)] === itemAt(world.facts, source).file;
-  const fits = (all.get(text) ?? []).filter(isFit);
-  if (fits.length > 0) {
-    // An identity counts in its own file first: two files may both number their objects from one.
-    const own = fits.filter(isOwn);
-    return { state: 'found', pieces: own.length > 0 ? own : fits, grip: GRIP_OF[form.by] };
-  }
+  const isFit = (piece: number): boolean => form.kinds.length === 0 || form.kinds.includes(kindOf(graph, piece));
+  const { file } = itemAt(world.facts, source);
+  // An identity counts in its own file first: two files may both number their objects from one.
+  const named = all.get(text) ?? [];
+  const own = fewOf(world, text, inFile(world, named, file), isFit);
+  const fits = own.length > 0 || form.within === 'file' ? own : fewOf(world, text, named, isFit);
+  if (fits.length > 0) return { state: 'found', pieces: fits, grip: GRIP_OF[form.by] };
   const { objects, parts, types, scenes, ids } = world.plan.engine;
   if (isEngines([...objects, ...parts, ...types, ...scenes, ...ids], text)) return UNKNOWN_TARGET;
   const isUnread = form.within === 'file' ? !isRead(world, source) : mayBeUnread(world, text, holding(form.kinds));
@@ -179,6 +175,45 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   const loss = { ...emptyLoss('object', text), otherCapitals: otherCapitals(alike, text) };
   return { state: 'lost', loss: form.kinds.length > 0 ? { ...loss, kinds: form.kinds } : loss };
 }
+
+/** Pieces of one identity or name that a reference is linked to. */
+const MOST_ALIKE = 20;
+
+/** Those that fit, up to so many. */
+function fewOf(world: World, text: string, pieces: readonly number[], isFit: (piece: number) => boolean): number[] {
+  const found: number[] = [];
+  for (const piece of pieces) {
+    if (!isFit(piece)) continue;
+    if (found.length < MOST_ALIKE) found.push(piece);
+    else {
+      leaveOutAlike(world, text, itemAt(found, 0));
+      break;
+    }
+  }
+  return found;
+}
+
+function leaveOutAlike(world: World, text: string, piece: number): void {
+  const { graph } = world.builder;
+  const file = itemAt(graph.texts, cellAt(graph.pieces.file, piece));
+  const words = `what refers to “${text}” is linked to ${MOST_ALIKE} of the pieces that are called so, and there are more`;
+  world.leftOut.set(`alike ${text}`, { words, piece, file, range: rangeOf(graph.pieces, piece) });
+}
+
+/** Those of some pieces that stand in a file. */
+function inFile({ builder: { graph } }: World, pieces: number[], file: string): readonly number[] {
+  const fileOf = (piece: number): string => itemAt(graph.texts, cellAt(graph.pieces.file, piece));
+  if (pieces.length <= MOST_ALIKE) return pieces.filter((piece) => fileOf(piece) === file);
+  const files = byFile(pieces, [pieces.length], () => {
+    const found = new Map<string, number[]>();
+    for (const piece of pieces) push(found, fileOf(piece), piece);
+    return found;
+  });
+  return files.get(file) ?? [];
+}
+
+/** Pieces of one name by the file they stand in; their list grows while the map is made. */
+const byFile = keeper<readonly number[], Map<string, number[]>>();
 
 /** Keys of a map by their lower letters, made when first asked for: the map must be complete by then. */
 const byLower = once((all: Map<string, unknown>): Map<string, string[]> => {

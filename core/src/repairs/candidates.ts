@@ -1,6 +1,7 @@
 /** The likeliest right targets for what is lost, each with the reason, and the repair that writes it. */
 import { cellAt, itemAt, must } from '../helpers/at.js';
-import { oncePer } from '../helpers/once.js';
+import { once, oncePer } from '../helpers/once.js';
+import { push } from '../helpers/push.js';
 import { groupOf, kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Repair } from '../model/finding.js';
 import type { Loss } from '../model/link.js';
@@ -9,7 +10,7 @@ import type { Linked, LookUp, LookUpPlace, LostReference } from '../linking/link
 import { fits, slotTypes } from '../linking/slots.js';
 import { pathsTried, pathWritten } from '../linking/paths.js';
 import { baseName, stem } from '../reading/source.js';
-import { nearest } from '../helpers/nearest.js';
+import { nearest, wordsOf, type Words } from '../helpers/nearest.js';
 import { topOf, type World } from '../linking/world/world.js';
 
 /** Something that may have been meant. */
@@ -59,10 +60,31 @@ function addPaths({ world, history }: Linked, { loss, form, file }: LostReferenc
 
 /** Files of the same ending as a file name that are called almost the same. */
 const alikePaths = oncePer((world: World, name: string): string[] => {
-  const ending = name.slice(stem(name).length);
-  const others = [...world.files.paths].filter((path) => path.endsWith(ending) && baseName(path) !== name);
-  const close = others.length > MOST_NAMES ? [] : nearest(stem(name), new Set(others.map(stem)), 2);
-  return close.flatMap((one) => others.filter((path) => stem(path) === one).slice(0, 2));
+  const { paths, stems } = pathsEnding(world).get(name.slice(stem(name).length)) ?? NO_PATHS;
+  const close = stems.words.length > MOST_NAMES ? [] : nearest(stem(name), stems, 2);
+  return close.flatMap((one) => (paths.get(one) ?? []).slice(0, 2));
+});
+
+interface PathsByStem {
+  paths: Map<string, string[]>;
+  stems: Words;
+}
+
+const NO_PATHS: PathsByStem = { paths: new Map(), stems: wordsOf([]) };
+
+/** All paths by their ending, and by none, then by the rest of the file's name. */
+const pathsEnding = once(({ files }: World): Map<string, PathsByStem> => {
+  const endings = new Map<string, Map<string, string[]>>();
+  for (const path of files.paths) {
+    const [name, rest] = [baseName(path), stem(path)];
+    // A name without an ending may be one of any.
+    for (const ending of new Set([name.slice(rest.length), ''])) {
+      const paths = endings.get(ending) ?? new Map<string, string[]>();
+      endings.set(ending, paths);
+      push(paths, rest, path);
+    }
+  }
+  return new Map([...endings].map(([ending, paths]) => [ending, { paths, stems: wordsOf(paths.keys()) }]));
 });
 
 function addNames(linked: Linked, lost: LostReference, add: Add): void {
@@ -73,8 +95,7 @@ function addNames(linked: Linked, lost: LostReference, add: Add): void {
   const written = (piece: number): string =>
     isId ? itemAt(graph.texts, cellAt(graph.pieces.id, piece)) : nameOf(graph, piece);
   // The identity is there, but of another kind, or in another file than may be meant.
-  const pool = poolOf(linked, lost).filter((piece) => written(piece) !== '');
-  const byText = new Map(pool.map((piece) => [written(piece), piece]));
+  const { byText, words } = poolOf(linked, poolKey(linked, lost));
   const slot = slotOf(linked, lost);
   const suits = (text: string): boolean => {
     const piece = byText.get(text);
@@ -82,7 +103,7 @@ function addNames(linked: Linked, lost: LostReference, add: Add): void {
       piece !== undefined && slot.types.length > 0 && slot.types.some((one) => fits(world, piece, one, slot.source))
     );
   };
-  const close = byText.size > MOST_NAMES ? [] : nearest(loss.wanted, byText.keys(), MOST_CANDIDATES);
+  const close = words.words.length > MOST_NAMES ? [] : nearest(loss.wanted, words, MOST_CANDIDATES);
   for (const text of [...close.filter(suits), ...close.filter((one) => !suits(one))])
     add(text, `“${text}” is written almost the same${suits(text) ? ' and fits the slot’s type' : ''}.`);
   for (const name of loss.among.filter((one) => nearest(loss.wanted, [one], 1).length > 0))
@@ -91,20 +112,47 @@ function addNames(linked: Linked, lost: LostReference, add: Add): void {
     for (const piece of (world.names.byName.get(loss.wanted) ?? []).slice(0, 2))
       add(written(piece), `${titleOf(graph, piece)} has that as its name.`);
   }
-  const suiting = slot.types.length > 0 ? pool.filter((piece) => slot.isKnown && suits(written(piece))) : [];
+  const suiting =
+    slot.isKnown && byText.size <= MOST_NAMES ? [...byText.values()].filter((one) => suits(written(one))) : [];
   if (suiting.length <= 3)
     for (const piece of suiting) add(written(piece), `${titleOf(graph, piece)} fits the slot’s type.`);
 }
 
-/** Pieces that could be meant: of the kinds allowed, in the same file where they are objects. */
-function poolOf({ world, graph }: Linked, { loss, form, file }: LostReference): number[] {
-  const kinds = form?.kinds.length ? form.kinds : loss.sought === 'label' ? (['label'] as const) : [];
-  if (loss.sought === 'label') return [...world.labels.piece.values()];
-  if (kinds.length > 0 && !kinds.some((kind) => kind === 'object')) return piecesOfKinds(world, kinds.join(','));
-  const source = world.files.sourceOf.get(file);
-  const own = source === undefined ? [] : (world.trees.pieceOf[source] ?? []);
-  return own.filter((piece) => kinds.length === 0 || kinds.some((kind) => kind === kindOf(graph, piece)));
+/** Pieces that could be meant, by their identity or name. */
+interface Pool {
+  byText: Map<string, number>;
+  words: Words;
 }
+
+/** Which pieces could be meant, as a text: by identity or name, of these kinds, in one file or in all. */
+function poolKey({ world }: Linked, { loss, form, file }: LostReference): string {
+  const by = form?.by === 'id' ? 'id' : 'name';
+  if (loss.sought === 'label') return `${by}\nlabels\n`;
+  const kinds = form?.kinds ?? [];
+  const isAnywhere = kinds.length > 0 && !kinds.some((kind) => kind === 'object');
+  return `${by}\n${kinds.join(',')}\n${isAnywhere ? '' : String(world.files.sourceOf.get(file) ?? -1)}`;
+}
+
+/** Asked for thousands of times, for few different pools. */
+const poolOf = oncePer((linked: Linked, key: string): Pool => {
+  const { graph, world } = linked;
+  const [by = '', kinds = '', source = ''] = key.split('\n');
+  const wanted = kinds === '' ? [] : kinds.split(',');
+  const pieces =
+    kinds === 'labels'
+      ? [...world.labels.piece.values()]
+      : source === ''
+        ? piecesOfKinds(world, kinds)
+        : (world.trees.pieceOf[Number(source)] ?? []).filter(
+            (piece) => wanted.length === 0 || wanted.includes(kindOf(graph, piece)),
+          );
+  const byText = new Map<string, number>();
+  for (const piece of pieces) {
+    const text = by === 'id' ? itemAt(graph.texts, cellAt(graph.pieces.id, piece)) : nameOf(graph, piece);
+    if (text !== '') byText.set(text, piece);
+  }
+  return { byText, words: wordsOf(byText.keys()) };
+});
 
 /** Pieces of some kinds, by the kinds with commas between them. */
 const piecesOfKinds = oncePer(({ builder, files, trees, names }: World, kinds: string): number[] => {

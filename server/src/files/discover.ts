@@ -1,8 +1,9 @@
-import { lstatSync, readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
+import { lstatSync, readdirSync, realpathSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { GlueError, isMatch } from '@glue-trace/core';
-import ignore, { type Ignore } from 'ignore';
 import { isBeside } from '../writing/write.js';
+import { readIgnoreFile, type Ignores } from './ignore-file.js';
+import { readRegular } from './regular.js';
 
 /** A file of the project as found on disk. */
 export interface FoundFile {
@@ -28,6 +29,14 @@ export interface Discovery {
 const ALWAYS_IGNORED = new Set(['.git', 'node_modules']);
 const IGNORE_FILES = ['.gitignore', '.glueignore'];
 const MOST_FILES = 500_000;
+/** In bytes; larger ones count for nothing. */
+const LARGEST_IGNORE_FILE = 1024 * 1024;
+
+/** The lines of an ignore file, and the folder that they hold for. */
+interface IgnoreRules {
+  base: string;
+  ignores: Ignores;
+}
 
 /**
  * Finds the files of a project, in order of path. Links are listed, never followed; ignore files count in their
@@ -37,9 +46,9 @@ const MOST_FILES = 500_000;
 export function discover(folder: string, planIgnores: string[], mostFiles = MOST_FILES): Discovery {
   const found: Discovery = { files: [], passedOver: [] };
   checkFolder(folder);
-  const walk = (relative: string, rules: { base: string; ignore: Ignore }[]): void => {
+  const walk = (relative: string, rules: IgnoreRules[]): void => {
     const own = readIgnores(join(folder, relative));
-    const inForce = own ? [...rules, { base: relative, ignore: own }] : rules;
+    const inForce = own ? [...rules, { base: relative, ignores: own }] : rules;
     let names: string[];
     try {
       names = readdirSync(join(folder, relative)).sort();
@@ -52,7 +61,7 @@ export function discover(folder: string, planIgnores: string[], mostFiles = MOST
       visit(relative ? `${relative}/${name}` : name, inForce);
     }
   };
-  const visit = (path: string, rules: { base: string; ignore: Ignore }[]): void => {
+  const visit = (path: string, rules: IgnoreRules[]): void => {
     let stat;
     try {
       stat = lstatSync(join(folder, path));
@@ -74,21 +83,19 @@ export function discover(folder: string, planIgnores: string[], mostFiles = MOST
   return found;
 }
 
-function readIgnores(folder: string): Ignore | undefined {
+function readIgnores(folder: string): Ignores | undefined {
   const texts = IGNORE_FILES.flatMap((name) => {
     try {
-      return [readFileSync(join(folder, name), 'utf8')];
+      return [readRegular(join(folder, name), LARGEST_IGNORE_FILE).toString('utf8')];
     } catch {
       return [];
     }
   });
-  return texts.length > 0 ? ignore().add(texts.join('\n')) : undefined;
+  return texts.length > 0 ? readIgnoreFile(texts.join('\n')) : undefined;
 }
 
-function isIgnored(path: string, isFolder: boolean, rules: { base: string; ignore: Ignore }[]): boolean {
-  return rules.some(({ base, ignore: rule }) =>
-    rule.ignores((base ? path.slice(base.length + 1) : path) + (isFolder ? '/' : '')),
-  );
+function isIgnored(path: string, isFolder: boolean, rules: IgnoreRules[]): boolean {
+  return rules.some(({ base, ignores }) => ignores(base ? path.slice(base.length + 1) : path, isFolder));
 }
 
 /** @throws GlueError when this is no folder that can be read */

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readRegular } from './regular.js';
 
 /** A file's content, or why it cannot be read as text. */
 export type ReadResult = { text: string; bytes: Buffer; note?: string } | { reason: string };
@@ -15,7 +15,7 @@ export function readText(path: string, size: number): ReadResult {
   if (size > LARGEST_FILE) return { reason: `larger than ${LARGEST_FILE / 1024 / 1024} MB` };
   let bytes: Buffer;
   try {
-    bytes = readFileSync(path);
+    bytes = readRegular(path, LARGEST_FILE);
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     return {
@@ -24,7 +24,9 @@ export function readText(path: string, size: number): ReadResult {
           ? 'gone since the scan began'
           : code === 'EACCES'
             ? 'may not be read by this user'
-            : 'cannot be read',
+            : code === undefined
+              ? (error as Error).message
+              : 'cannot be read',
     };
   }
   return decode(bytes);

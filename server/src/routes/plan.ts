@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { GlueError } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { PlanPage, TextPage } from '../api.js';
 import { valid } from '../problems.js';
-import { basesOf, builtInPlan, parsePlan, planPath } from '../scan/scan-folder.js';
+import { basesOf, builtInPlan, parsePlan, planPath, readPlanText } from '../scan/scan-folder.js';
 import type { ProjectRow } from '../store/store.js';
 import { writeWhole } from '../writing/write.js';
 import { projectOf, type Context } from './context.js';
@@ -51,7 +51,7 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
 function planPage({ folder, planFile }: ProjectRow): PlanPage {
   const path = planPath(folder, planFile ?? undefined);
   const isBuiltIn = !existsSync(path);
-  const text = isBuiltIn ? builtInPlan(folder) : readFileSync(path, 'utf8');
+  const text = isBuiltIn ? builtInPlan(folder) : readPlanText(path);
   if (text === undefined)
     throw new GlueError('plan/missing', `There is no plan in ${folder}. Projects offers one to start from.`);
   return { path, text, hash: createHash('sha256').update(text).digest('hex'), isBuiltIn, bases: basesOf(text, path) };

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync } from 'node:fs';
-import { basename, dirname, join, resolve } from 'node:path';
+import { existsSync, realpathSync } from 'node:fs';
+import { basename, dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import {
   analyse,
   CHECK_IDS,
@@ -24,6 +24,7 @@ import {
   itemAt,
   must,
 } from '@glue-trace/core';
+import { readRegular } from '../files/regular.js';
 import { historyIn } from '../git/history.js';
 import { isVersioned } from '../git/repository.js';
 import { decode } from '../files/read-text.js';
@@ -95,10 +96,15 @@ export function parsePlan(text: string, path: string): Plan {
   return readPlan(text, CHECK_IDS, (name) => basePlan(path, name));
 }
 
-/** The text of a plan that the one at a path builds on; undefined when there is none. */
+/**
+ * The text of a plan that the one at a path builds on; undefined when there is none. Only what stands beside that plan or
+ * below counts, through no link: a plan of somebody else is not to read files of this machine.
+ */
 function basePlan(path: string, name: string): string | undefined {
   const base = resolve(dirname(path), name);
-  return existsSync(base) ? readPlanText(base) : undefined;
+  if (!existsSync(base)) return undefined;
+  const way = relative(realpathSync(dirname(path)), realpathSync(base));
+  return way.startsWith('..') || isAbsolute(way) ? undefined : readPlanText(base);
 }
 
 /** The texts of all plans that a plan builds on, by the path given; of a plan with mistakes those found before them. */
@@ -130,11 +136,17 @@ export function builtInPlan(folder: string): string | undefined {
   );
 }
 
-function readPlanText(path: string): string {
+/** In bytes: a plan is written by people. */
+const LARGEST_PLAN = 4 * 1024 * 1024;
+
+/** The text of a plan. @throws GlueError `file/unreadable` */
+export function readPlanText(path: string): string {
   try {
-    return readFileSync(path, 'utf8').replace(/^\uFEFF/, '');
-  } catch {
-    throw new GlueError('file/unreadable', `The plan ${path} cannot be read.`);
+    return readRegular(path, LARGEST_PLAN)
+      .toString('utf8')
+      .replace(/^\uFEFF/, '');
+  } catch (error) {
+    throw new GlueError('file/unreadable', `The plan ${path} cannot be read: ${(error as Error).message}.`);
   }
 }
 

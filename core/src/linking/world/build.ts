@@ -82,5 +82,6 @@ function emptyWorld(allFacts: FileFacts[], otherPaths: string[], plan: Plan): Wo
       madeIds: [],
     },
     labels: { of: new Map(), piece: new Map() },
+    leftOut: new Map(),
   };
 }

@@ -1,17 +1,21 @@
 /** Instances of prefabs, unfolded into objects of their own. */
 import { cellAt, itemAt } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
-import { nameOf } from '../../model/graph.js';
+import { nameOf, rangeOf } from '../../model/graph.js';
 import { applyOverrides, removedBy } from './overrides.js';
 import { copyPart } from './parts.js';
 import type { PrefabFinder } from './world.js';
-import { rootsOf, type World } from './world.js';
+import { rootsOf, topOf, type World } from './world.js';
 import { isRead } from './unread.js';
+
+/** Pieces beyond which no more instances are unfolded, and prefabs within prefabs. */
+const MOST_PIECES = 3_000_000;
+const DEEPEST = 100;
 
 /** Unfolds every instance: a prefab is unfolded itself before it is copied; a circle is left as it is. */
 export function unfoldAll(world: World, findPrefab: PrefabFinder): void {
   const state = new Map<number, 'open' | 'done'>();
-  const unfold = (source: number): void => {
+  const unfold = (source: number, depth: number): void => {
     if (state.has(source)) return;
     state.set(source, 'open');
     itemAt(world.facts, source).pieces.forEach((piece, at) => {
@@ -20,7 +24,8 @@ export function unfoldAll(world: World, findPrefab: PrefabFinder): void {
       const path = findPrefab(world, source, piece);
       const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
       if (prefab === undefined) return void world.trees.incomplete.add(object);
-      unfold(prefab);
+      if (depth >= DEEPEST || world.builder.graph.pieceCount > MOST_PIECES) return leaveFolded(world, object, prefab);
+      unfold(prefab, depth + 1);
       push(world.prefabs.madeFrom, source, { object, prefab, pieceFact: at });
       world.prefabs.instanced.add(prefab);
       if (state.get(prefab) === 'open') return void world.trees.incomplete.add(object);
@@ -29,7 +34,17 @@ export function unfoldAll(world: World, findPrefab: PrefabFinder): void {
     });
     state.set(source, 'done');
   };
-  world.facts.forEach((_fact, source) => unfold(source));
+  world.facts.forEach((_fact, source) => unfold(source, 0));
+}
+
+/** An instance that is not unfolded: what stands below it is not known. */
+function leaveFolded(world: World, object: number, prefab: number): void {
+  world.trees.incomplete.add(object);
+  const { graph } = world.builder;
+  const top = topOf(world, object);
+  const file = itemAt(graph.texts, cellAt(graph.pieces.file, top));
+  const words = `instances in ${file} are not unfolded, such as one of ${itemAt(world.facts, prefab).file}: prefabs hold prefabs more than ${DEEPEST} deep, or more than ${MOST_PIECES} times over`;
+  world.leftOut.set(`unfolded ${file}`, { words, piece: object, file, range: rangeOf(graph.pieces, object) });
 }
 
 /** Gives `object` what the prefab holds: an only root becomes the object itself, several become its children. */
@@ -60,6 +75,7 @@ function copyPrefab(world: World, prefab: number, object: number, removed: Reado
 function copyObject(world: World, from: number, parent: number, removed: ReadonlySet<number>): void {
   if (removed.has(from)) return;
   const { graph } = world.builder;
+  if (graph.pieceCount > MOST_PIECES) return void world.trees.incomplete.add(parent);
   const copy = world.builder.addPiece({
     kind: 'object',
     name: nameOf(graph, from),

@@ -88,6 +88,15 @@ export interface WorldTrees {
   loadedWith: Map<number, number[]>;
 }
 
+/** What is not on the map since there is too much of it. */
+export interface LeftOut {
+  /** A sentence without its end: what was left out, and of what there is too much. */
+  words: string;
+  piece: number;
+  file: string;
+  range: Range;
+}
+
 /** What comes of prefabs. Written while instances are unfolded, and never after. */
 export interface WorldPrefabs {
   /** Positions in `facts` of prefabs that some object is made from. */
@@ -160,6 +169,8 @@ export interface World {
   code: WorldCode;
   names: WorldNames;
   labels: WorldLabels;
+  /** By what it is about, so that each is told once. Everybody may add to it. */
+  leftOut: Map<string, LeftOut>;
 }
 
 /** Resolves a written path of a rule to a file's path; given by the caller so that there is one place for paths. */

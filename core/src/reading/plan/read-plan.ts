@@ -24,7 +24,7 @@ export type LoadPlan = (name: string) => string | undefined;
 export function readPlan(text: string, knownChecks: readonly string[] = [], load: LoadPlan = () => undefined): Plan {
   const root = parse(text);
   const lines = linesOf(text);
-  const whole = withBases(plainValue(root), load, root, lines, []);
+  const whole = withBases(plainValue(root), load, root, lines, [], []);
   const checked: Joi.ValidationResult<unknown> = planSchema.validate(whole, {
     abortEarly: false,
     errors: { wrap: { label: false } },
@@ -63,8 +63,21 @@ function parse(text: string): TreeNode {
   ]);
 }
 
-/** A plan together with those it builds on: what stands in the plan itself comes first and wins. */
-function withBases(own: unknown, load: LoadPlan, root: TreeNode, lines: Lines, through: string[]): unknown {
+/** Plans that a plan builds on, and these on others, all in all. */
+const MOST_BASES = 50;
+
+/**
+ * A plan together with those it builds on: what stands in the plan itself comes first and wins.
+ * @param taken all plans taken in so far
+ */
+function withBases(
+  own: unknown,
+  load: LoadPlan,
+  root: TreeNode,
+  lines: Lines,
+  through: string[],
+  taken: string[],
+): unknown {
   const names = isObject(own) ? [own['extends'] ?? []].flat() : [];
   let whole = own;
   for (const name of names) {
@@ -72,15 +85,17 @@ function withBases(own: unknown, load: LoadPlan, root: TreeNode, lines: Lines, t
     const text = BUILT_IN_PLANS[name] ?? load(name);
     const message =
       text === undefined
-        ? `“${name}” is no plan that could be read. ${didYouMean(name, Object.keys(BUILT_IN_PLANS))} Or give a path from this file.`
+        ? `“${name}” is no plan that could be read. ${didYouMean(name, Object.keys(BUILT_IN_PLANS))} Or give the path of a plan that stands beside this one or below.`
         : through.includes(name)
           ? `“${name}” builds on itself.`
-          : '';
+          : taken.push(name) > MOST_BASES
+            ? `More than ${MOST_BASES} plans are not taken together.`
+            : '';
     if (message || text === undefined) {
       const mistake = at(['extends'], message, root, lines);
       throw new GlueError('plan/invalid', `${PLAN_FILE}, line ${mistake.line}: extends: ${message}`, [mistake]);
     }
-    whole = merged(whole, withBases(plainValue(parse(text)), load, root, lines, [...through, name]));
+    whole = merged(whole, withBases(plainValue(parse(text)), load, root, lines, [...through, name], taken));
   }
   return whole;
 }

@@ -419,7 +419,9 @@ export const planSchema = shape({
     .items(Joi.string().min(1))
     .single()
     .default([])
-    .description('plans this one builds on: `x3d`, `gltf`, or paths from this file; what stands here counts first'),
+    .description(
+      'plans this one builds on: `x3d`, `gltf`, or paths of plans that stand beside this one or below; what stands here counts first',
+    ),
   ignore: Joi.array().items(glob).single().default([]).description('globs of files that are not part of the project'),
   files: named(fileRule).description('how structured files are read; the first rule that matches a file reads it'),
   scripts: named(scriptRule).description('how scripts are read; they come before `files`'),

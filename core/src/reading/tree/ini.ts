@@ -1,5 +1,5 @@
 import { itemAt } from '../../helpers/at.js';
-import { adopt, branch, leaf, member, type ReadProblem, type Tree, type TreeNode } from './node.js';
+import { adopt, branch, leaf, type ReadProblem, type Tree, type TreeNode } from './node.js';
 
 /**
  * Reads INI files as they are commonly written: `[section]`, `key = value` or `key: value`, comments from `;` or `#`
@@ -10,12 +10,13 @@ export function readIni(text: string): Tree {
   const root = branch('object', 0, text.length);
   const problems: ReadProblem[] = [];
   let section = root;
+  const sections = new Map<string, TreeNode>();
   for (const { 0: line, index: start } of text.matchAll(/[^\r\n]+/g)) {
     const trimmed = line.trim();
     if (!trimmed || trimmed.startsWith(';') || trimmed.startsWith('#')) continue;
     const from = start + line.indexOf(trimmed);
     const head = /^\[([^\]]*)\]/.exec(trimmed);
-    if (head) section = sectionNamed(root, itemAt(head, 1).trim(), from, from + head[0].length);
+    if (head) section = sectionNamed(root, sections, itemAt(head, 1).trim(), from, from + head[0].length);
     else if (!addPair(section, trimmed, from)) {
       problems.push({ message: 'neither a section nor a key with a value', start: from, end: from + trimmed.length });
     }
@@ -23,10 +24,17 @@ export function readIni(text: string): Tree {
   return { documents: [root], problems };
 }
 
-function sectionNamed(root: TreeNode, name: string, start: number, end: number): TreeNode {
-  const known = member(root, name);
-  if (known?.kind === 'object') return known;
+function sectionNamed(
+  root: TreeNode,
+  sections: Map<string, TreeNode>,
+  name: string,
+  start: number,
+  end: number,
+): TreeNode {
+  const known = sections.get(name);
+  if (known) return known;
   const section = branch('object', start, end);
+  sections.set(name, section);
   adopt(root, section, name, start + 1, end - 1);
   return section;
 }

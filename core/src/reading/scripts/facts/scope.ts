@@ -20,7 +20,8 @@ export function merge(scope: Scope, branches: Scope[]): void {
 }
 
 export function joined(parts: Value[]): Value {
-  const flat = parts.flatMap((part) => (part.is === 'join' ? part.parts : [part]));
+  // A choice within a text counts as not known: choices of choices would double with each.
+  const flat = parts.flatMap((part) => (part.is === 'join' ? part.parts : [part.is === 'any' ? UNKNOWN : part]));
   const texts = flat.flatMap((part) => (part.is === 'text' ? [part.text] : []));
   if (texts.length === flat.length) return { is: 'text', text: texts.join('') };
   return texts.length > 0 ? { is: 'join', parts: flat } : UNKNOWN;
