@@ -1,2 +1,5 @@
 // Where `npm run dev` sends what the interface asks the server.
-export default { '/api': { target: `http://127.0.0.1:${process.env.GLUE_TRACE_PORT ?? '4860'}`, secure: false } };
+// The page is not the server's own, so its Origin and token are put in here.
+const target = `http://127.0.0.1:${process.env.GLUE_TRACE_PORT ?? '4860'}`;
+const headers = { origin: target, 'x-glue-token': process.env.GLUE_TRACE_TOKEN ?? '' };
+export default { '/api': { target, secure: false, changeOrigin: true, headers } };

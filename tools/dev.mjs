@@ -1,6 +1,7 @@
 // Server and interface with reload, on the sample or on folders of your own: npm run dev [DIR …]
 // TypeScript is compiled as it changes; the server begins anew after that, and the interface reloads itself.
 import { spawn } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { watch } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
@@ -12,6 +13,8 @@ ensureBuilt({ web: false });
 const port = process.env.GLUE_TRACE_PORT ?? '4860';
 const webPort = process.env.GLUE_TRACE_WEB_PORT ?? '4861';
 const given = process.argv.slice(2).map((dir) => resolve(dir));
+/** The interface is served by another server here: both are told what pages must send. */
+process.env.GLUE_TRACE_TOKEN = randomBytes(24).toString('base64url');
 const folders = given.length > 0 ? given : [join(root, 'samples/sluicekeeper')];
 
 const children = new Set();

@@ -10,6 +10,9 @@ export interface ServeFlags {
 
 const WEB = fileURLToPath(new URL('../../web/dist/browser', import.meta.url));
 
+/** Milliseconds after which the server ends whatever it still does. */
+const LONGEST_STOP = 4000;
+
 /** Serves the interface until it is asked to stop. */
 export async function serveCommand(dirs: string[], flags: ServeFlags, version: string): Promise<void> {
   const folders = dirs.map((dir, at) => ({
@@ -22,6 +25,8 @@ export async function serveCommand(dirs: string[], flags: ServeFlags, version: s
     startFolder: process.cwd(),
     webFolder: WEB,
     version,
+    // For `npm run dev`, where another server gives the page.
+    token: process.env['GLUE_TRACE_TOKEN'],
   });
   const address = await listen(app, flags.port);
   let isStopping = false;
@@ -29,6 +34,8 @@ export async function serveCommand(dirs: string[], flags: ServeFlags, version: s
     // The signal may come twice: from the terminal and from whoever started us.
     if (isStopping) return;
     isStopping = true;
+    // Whatever still goes on: a scan that was stopped leaves everything as it was.
+    setTimeout(() => process.exit(0), LONGEST_STOP).unref();
     void app.close().then(() => {
       process.stdout.write('Stopped.\n');
       process.exit(0);

@@ -39,7 +39,10 @@ function asGlueError(error: Error & { statusCode?: number }): GlueError {
   }
   if (error.statusCode === 429) return new GlueError('request/too-many', 'Wait a few seconds and try again.');
   if (error.statusCode && error.statusCode < 500) return new GlueError('request/invalid', error.message);
-  return new GlueError('fault/ours', 'The log of the server says more. Your files were not changed.');
+  return new GlueError(
+    'fault/ours',
+    'The log of the server says more. Load the page again, and look at what is there before you go on.',
+  );
 }
 
 /** Validates what came from outside. @throws Joi.ValidationError, answered as `request/invalid` */

@@ -22,6 +22,7 @@ import { createServer, listen } from './server.js';
 import { openStore } from './store/store.js';
 
 const PLANTED = plantedFaults();
+const OWN = { host: '127.0.0.1:4860', origin: 'http://127.0.0.1:4860', 'x-glue-token': 'of-this-spec' };
 const SAMPLE = fileURLToPath(new URL('../../samples/sluicekeeper', import.meta.url));
 
 describe('the server', () => {
@@ -36,6 +37,7 @@ describe('the server', () => {
       startFolder: base,
       version: '0.0.1',
       logLevel: 'silent',
+      token: 'of-this-spec',
     });
 
   beforeEach(async () => {
@@ -55,7 +57,7 @@ describe('the server', () => {
     url: string,
     payload?: object,
   ): Promise<{ status: number; body: T; type: string }> {
-    const response = await app.inject({ method, url, payload, headers: { host: '127.0.0.1:4860' } });
+    const response = await app.inject({ method, url, payload, headers: OWN });
     return {
       status: response.statusCode,
       body: response.body ? response.json<T>() : (undefined as T),
@@ -407,6 +409,33 @@ describe('the server', () => {
       ).toBe(200);
     });
 
+    it('changes that no page of this server asks for', async () => {
+      const { host, origin, 'x-glue-token': token } = OWN;
+      const foreign: Record<string, string>[] = [
+        { host },
+        { host, origin },
+        { host, 'x-glue-token': token },
+        { host, origin, 'x-glue-token': 'another' },
+        { host, origin: 'http://127.0.0.1:8080', 'x-glue-token': token },
+        { host, origin: 'https://127.0.0.1:4860', 'x-glue-token': token },
+        { host, origin: 'null', 'x-glue-token': token },
+      ];
+      for (const headers of foreign)
+        for (const [method, url] of [
+          ['POST', '/api/projects/1/scans'],
+          ['PUT', '/api/projects/1/plan'],
+          ['DELETE', '/api/projects/1'],
+        ] as const) {
+          const response = await app.inject({ method, url, payload: {}, headers });
+          expect([response.statusCode, response.json<Problem>().code])
+            .withContext(JSON.stringify(headers))
+            .toEqual([403, 'request/foreign']);
+        }
+      expect(
+        (await app.inject({ method: 'DELETE', url: '/api/projects/1/scans/running', headers: OWN })).statusCode,
+      ).toBe(204);
+    });
+
     it('files outside of the scan', async () => {
       for (const file of ['../../etc/passwd', '/etc/passwd', 'nothing.json']) {
         expect(
@@ -439,7 +468,7 @@ describe('the server', () => {
             method: 'POST',
             url: '/api/projects',
             payload: '{',
-            headers: { host: 'localhost', 'content-type': 'application/json' },
+            headers: { ...OWN, 'content-type': 'application/json' },
           })
         ).json<Problem>().code,
       ).toBe('request/invalid');

@@ -3,10 +3,10 @@ import { basename, dirname } from 'node:path';
 import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import sse from '@fastify/sse';
-import serveStatic from '@fastify/static';
 import { GlueError } from '@glue-trace/core';
 import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify';
 import { createGate } from './folders.js';
+import { newToken, refuseForeign, serveInterface } from './own-pages.js';
 import { answerWithProblems } from './problems.js';
 import type { Context } from './routes/context.js';
 import { findingRoutes } from './routes/findings.js';
@@ -35,12 +35,14 @@ export interface ServerOptions {
   /** Folder of the built interface; without it only the API is served. */
   webFolder?: string;
   version: string;
+  /** What pages must send to change something; made anew for each start when left out. */
+  token?: string;
   /** `silent` for tests. */
   logLevel?: string;
 }
 
-/** Addresses that mean this machine and nothing else. */
-const OWN_HOSTS = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/i;
+/** Far more than keys held down come to. */
+const MOST_A_MINUTE = 30_000;
 
 /** Builds the server without listening. @throws GlueError for folders that cannot be opened */
 export async function createServer(options: ServerOptions): Promise<FastifyInstance> {
@@ -49,7 +51,8 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
     bodyLimit: 8 * 1024 * 1024,
     forceCloseConnections: true,
   });
-  refuseForeign(app);
+  const token = options.token ?? newToken();
+  refuseForeign(app, token);
   answerWithProblems(app);
   await app.register(helmet, {
     // Everything comes from here; the interface's framework sets styles in the page.
@@ -64,7 +67,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
     },
     strictTransportSecurity: false,
   });
-  await app.register(rateLimit, { max: 3000, timeWindow: '1 minute' });
+  await app.register(rateLimit, { max: MOST_A_MINUTE, timeWindow: '1 minute' });
   await app.register(sse.default);
 
   const store = openStore(options.storePath);
@@ -93,7 +96,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   repairRoutes(app, context);
   traceRoutes(app, context);
   familyRoutes(app, context);
-  if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder);
+  if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder, token);
 
   for (const { folder, planFile } of given) scans.start(store.addProject(folder, basename(folder), planFile ?? null));
   app.addHook('onClose', async () => {
@@ -112,30 +115,6 @@ function finishLeftOver(store: Store, { id, folder, planFile }: ProjectRow, log:
   } catch (error) {
     log.warn({ error, folder }, 'a repair that was stopped cannot be finished yet');
   }
-}
-
-/** Only pages served from here may speak to the server: foreign Host and Origin headers are refused. */
-function refuseForeign(app: FastifyInstance): void {
-  app.addHook('onRequest', async (request) => {
-    const { host, origin } = request.headers;
-    const isOwn =
-      OWN_HOSTS.test(host ?? '') && (origin === undefined || OWN_HOSTS.test(origin.replace(/^https?:\/\//, '')));
-    if (!isOwn)
-      throw new GlueError(
-        'request/foreign',
-        'This server answers only to pages on this machine, under 127.0.0.1 or localhost.',
-      );
-  });
-}
-
-/** The built interface; addresses of its views all give the same page. */
-async function serveInterface(app: FastifyInstance, folder: string): Promise<void> {
-  await app.register(serveStatic, { root: folder, wildcard: false, maxAge: 0 });
-  app.get('/*', (request, reply) => {
-    if (request.url.startsWith('/api/'))
-      throw new GlueError('request/unknown', `${request.url.split('?')[0]} is not part of the API.`);
-    return reply.sendFile('index.html');
-  });
 }
 
 /** Listens on this machine only. @returns the address; @throws GlueError `server/port-taken` */

@@ -13,6 +13,8 @@ import { scanFolder } from '../scan/scan-folder.js';
 const PLANTED = plantedFaults().faults.length;
 const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
 
+const HEADERS = { host: '127.0.0.1:4860', origin: 'http://127.0.0.1:4860', 'x-glue-token': 'of-this-spec' };
+
 describe('repairs', () => {
   let base: string;
   let folder: string;
@@ -25,6 +27,7 @@ describe('repairs', () => {
       startFolder: base,
       version: '0.0.1',
       logLevel: 'silent',
+      token: 'of-this-spec',
     });
     await settled();
   };
@@ -47,7 +50,7 @@ describe('repairs', () => {
       method,
       url: `/api/projects/1${url}`,
       payload,
-      headers: { host: '127.0.0.1:4860' },
+      headers: HEADERS,
     });
     return { status: response.statusCode, body: response.json<T>() };
   }
@@ -133,7 +136,7 @@ describe('repairs', () => {
   it('offer a file that holds what the one that is gone held in an earlier scan', async () => {
     await start();
     renameSync(join(folder, 'data/ropes.yaml'), join(folder, 'data/lines.yaml'));
-    await app.inject({ method: 'POST', url: '/api/projects/1/scans', payload: {}, headers: { host: '127.0.0.1' } });
+    await app.inject({ method: 'POST', url: '/api/projects/1/scans', payload: {}, headers: HEADERS });
     await settled();
     const [row] = (await findings('&check=broken/missing-file&folder=prefabs/tender.prefab.json')).rows;
     const { body } = await call<FindingView>('GET', `/findings/${row!.fingerprint}`);

@@ -1,4 +1,4 @@
-import { provideHttpClient } from '@angular/common/http';
+import { provideHttpClient, withInterceptors } from '@angular/common/http';
 import {
   provideBrowserGlobalErrorListeners,
   provideZonelessChangeDetection,
@@ -6,13 +6,14 @@ import {
 } from '@angular/core';
 import { provideRouter, withComponentInputBinding } from '@angular/router';
 import { routes } from './app.routes';
+import { withToken } from './token';
 import { provideState } from './app.store';
 
 export const appConfig: ApplicationConfig = {
   providers: [
     provideBrowserGlobalErrorListeners(),
     provideZonelessChangeDetection(),
-    provideHttpClient(),
+    provideHttpClient(withInterceptors([withToken])),
     provideRouter(routes, withComponentInputBinding()),
     ...provideState(),
   ],
