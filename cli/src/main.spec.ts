@@ -82,6 +82,30 @@ describe('the command line', () => {
     expect(glue('scan', SAMPLE, '--fail-on', 'note').code).toBe(1);
   });
 
+  it('shows signs that a terminal would obey, and gives other programs what is there', () => {
+    const name = 'gate\u001b[31m\u202ered\u0007.json';
+    writeFileSync(join(folder, name), '{"next": "go\\u001bne"}');
+    const rule = { match: '*red*.json', as: 'data asset', references: { next: { at: '$.next', by: 'path' } } };
+    writeFileSync(
+      join(folder, 'glue-trace.json'),
+      JSON.stringify({ version: 1, name: 'Small', files: { data: rule } }),
+    );
+    const told = glue('scan', folder).out;
+     
+    expect(told).not.toMatch(/[\u0000-\u0008\u000b-\u001f\u202e]/);
+    expect(told).toContain('gate␛[31m<U+202E>red␇.json');
+    expect(told).toContain('go␛ne');
+    const given = JSON.parse(glue('scan', folder, '--format', 'json').out) as { findings: { text: string }[] };
+    expect(given.findings[0]!.text).toContain('go\u001bne');
+    expect(glue('plan', 'check', folder).out).toContain('gate␛[31m');
+  });
+
+  it('ends quietly when nobody reads on', () => {
+    const command = `"${process.execPath}" "${MAIN}" scan "${SAMPLE}" --format json | head -c 10`;
+    const { stdout, stderr } = spawnSync('sh', ['-c', command], { encoding: 'utf8' });
+    expect([stdout.length, stderr]).toEqual([10, '']);
+  });
+
   const wrong: [string, string[], string][] = [
     ['no such folder', ['scan', '/nowhere'], '[folder/missing]'],
     ['a folder without plan', ['scan', EMPTY], '[plan/missing]'],

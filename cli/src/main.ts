@@ -8,6 +8,7 @@ import { planCheck, planInit } from './plan-commands.js';
 import { repairCommand, type RepairFlags } from './repair-command.js';
 import { scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
+import { endWithPipe, remark } from './terminal.js';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as {
   version: string;
@@ -99,17 +100,17 @@ function port(text: string): number {
 function explain(error: unknown): number {
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
   if (error instanceof GlueError) {
-    process.stderr.write(`glue: ${error.message} [${error.code}]\n`);
-    for (const { key, message, line } of error.mistakes.slice(1))
-      process.stderr.write(`glue: line ${line}: ${key}: ${message}\n`);
+    remark(`glue: ${error.message} [${error.code}]`);
+    for (const { key, message, line } of error.mistakes.slice(1)) remark(`glue: line ${line}: ${key}: ${message}`);
     return ERRORS[error.code].exit;
   }
   const detail = error instanceof Error ? error.message : String(error);
-  process.stderr.write(`glue: ${ERRORS['fault/ours'].title}: ${detail} [fault/ours]\n`);
-  if (process.env['GLUE_TRACE_DEBUG']) process.stderr.write(`${(error as Error).stack}\n`);
+  remark(`glue: ${ERRORS['fault/ours'].title}: ${detail} [fault/ours]`);
+  if (process.env['GLUE_TRACE_DEBUG']) remark(`${(error as Error).stack}`);
   return ERRORS['fault/ours'].exit;
 }
 
+endWithPipe();
 try {
   await program.parseAsync();
 } catch (error) {

@@ -11,14 +11,15 @@ import {
   writePlan,
   type Coverage,
 } from '@glue-trace/server';
+import { give, tell } from './terminal.js';
 
 /** Writes a starter plan, or prints it. */
-export function planInit(dir: string, flags: { print?: boolean }): void {
+export function planInit(dir: string, flags: { print?: boolean }): Promise<void> {
   checkFolder(dir);
   const text = proposePlan(resolve(dir));
-  if (flags.print) return void process.stdout.write(text);
+  if (flags.print) return give(text);
   const path = writePlan(resolve(dir), text);
-  process.stdout.write(`Wrote ${path}. Correct it, then run “glue plan check ${dir}”.\n`);
+  return tell(`Wrote ${path}. Correct it, then run “glue plan check ${dir}”.\n`);
 }
 
 /** Prints a line for each rule of the plan with a sample, coverage by folder and ending, and the files nothing reads. */
@@ -49,7 +50,7 @@ export async function planCheck(dir: string, flags: { plan?: string }): Promise<
     `${plan.name}: ${files.length} files, ${files.filter((file) => file.status === 'read').length} read, ${unread.length} that nothing reads`,
     ...[...unread, ...troubled].map((file) => `  ${file.path}: ${file.reason}`),
   ];
-  process.stdout.write(lines.join('\n') + '\n');
+  await tell(lines.join('\n') + '\n');
 }
 
 const LONGEST_SAMPLE = 40;

@@ -14,6 +14,7 @@ import {
   type ScanResult,
   type Wanted,
 } from '@glue-trace/server';
+import { give, remark, tell } from './terminal.js';
 
 export interface RepairFlags {
   plan?: string;
@@ -32,17 +33,17 @@ export async function repairCommand(dir: string, flags: RepairFlags): Promise<vo
   const result = await scanFolder({ folder: dir, planFile: flags.plan });
   const wanted = wantedOf(result, flags);
   if (wanted.length === 0) {
-    process.stderr.write('glue: none of these findings has a repair that can be written by itself.\n');
+    remark('glue: none of these findings has a repair that can be written by itself.');
     return;
   }
   const hashes = new Map(result.files.map(({ path, hash }) => [path, hash]));
   const planned = await planRepair(dir, result.plan, wanted, (file) => hashes.get(file));
-  for (const { name, reason } of planned.left) process.stderr.write(`glue: left out: ${name}: ${reason}\n`);
+  for (const { name, reason } of planned.left) remark(`glue: left out: ${name}: ${reason}`);
   if (flags.write) return write(realFolder(dir), flags, result, planned);
   const patch = patchOf(planned);
-  if (flags.out === undefined) process.stdout.write(patch);
+  if (flags.out === undefined) await give(patch);
   else writeWhole(flags.out, patch);
-  process.stderr.write(`glue: ${told(planned)}; nothing was written. Add --write to write it.\n`);
+  remark(`glue: ${told(planned)}; nothing was written. Add --write to write it.`);
 }
 
 function wantedOf({ analysis }: ScanResult, { check, finding, choose }: RepairFlags): Wanted[] {
@@ -73,10 +74,10 @@ function write(folder: string, { data, plan }: RepairFlags, { plan: read }: Scan
     const known = store.projects().find((one) => one.folder === folder);
     const project = known ?? store.addProject(folder, read.name || basename(folder), plan ?? null);
     for (const half of recoverRepairs(store, project.id, folder))
-      process.stderr.write(`glue: a repair that was stopped in the middle was put right: ${half}\n`);
+      remark(`glue: a repair that was stopped in the middle was put right: ${half}`);
     const title = planned.taken.length === 1 ? itemAt(planned.taken, 0) : `${planned.taken.length} repairs`;
     writeRepair(store, project.id, folder, title, planned);
-    process.stdout.write(`Wrote ${told(planned)}. “glue repair ${folder} --undo” takes it back.\n`);
+    void tell(`Wrote ${told(planned)}. “glue repair ${folder} --undo” takes it back.\n`);
   } finally {
     store.close();
   }
@@ -90,7 +91,7 @@ function undoLast(folder: string, { data }: RepairFlags): void {
     const last = project && store.repairs(project.id).find((repair) => repair.undoneAt === null);
     if (!project || !last) throw new GlueError('repair/unknown', `No repair of ${folder} is left to take back.`);
     undoRepair(store, project.id, folder, last.id);
-    process.stdout.write(`Took back: ${last.title} (${last.files.map(({ file }) => file).join(', ')}).\n`);
+    void tell(`Took back: ${last.title} (${last.files.map(({ file }) => file).join(', ')}).\n`);
   } finally {
     store.close();
   }

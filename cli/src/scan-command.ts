@@ -1,5 +1,6 @@
 import { SEVERITIES, toSarif, toText, viewFinding, type Severity } from '@glue-trace/core';
 import { scanFolder, writeWhole, type ScanResult } from '@glue-trace/server';
+import { give, tell } from './terminal.js';
 
 export interface ScanFlags {
   plan?: string;
@@ -12,7 +13,7 @@ export interface ScanFlags {
 export async function scanCommand(dir: string, flags: ScanFlags, version: string): Promise<void> {
   const result = await scanFolder({ folder: dir, planFile: flags.plan });
   const report = write(result, flags.format, version);
-  if (flags.out === undefined) await print(report);
+  if (flags.out === undefined) await (flags.format === 'text' ? tell(report) : give(report));
   else writeWhole(flags.out, report);
   process.exitCode = isAtOrAbove(result, flags.failOn) ? 1 : 0;
 }
@@ -31,9 +32,4 @@ function write({ analysis, files, milliseconds }: ScanResult, format: ScanFlags[
 function isAtOrAbove({ analysis }: ScanResult, threshold: ScanFlags['failOn']): boolean {
   if (threshold === 'never') return false;
   return analysis.findings.some((finding) => SEVERITIES.indexOf(finding.severity) <= SEVERITIES.indexOf(threshold));
-}
-
-/** Waits until the text has left, so that a long report into a pipe is not cut off. */
-function print(text: string): Promise<void> {
-  return new Promise((resolve) => process.stdout.write(text, () => resolve()));
 }

@@ -71,6 +71,12 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   await app.register(sse.default);
 
   const store = openStore(options.storePath);
+  try {
+    store.beginServing(options.storePath);
+  } catch (error) {
+    store.close();
+    throw error;
+  }
   store.endLeftOver();
   for (const project of store.projects()) finishLeftOver(store, project, app.log);
   const scans = createScans(store, options.storePath, app.log);
@@ -99,9 +105,14 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder, token);
 
   for (const { folder, planFile } of given) scans.start(store.addProject(folder, basename(folder), planFile ?? null));
+  app.addHook('onListen', (): void => {
+    const [at] = app.addresses();
+    if (typeof at === 'object') store.servesAt(`http://127.0.0.1:${at.port}`);
+  });
   app.addHook('onClose', async () => {
     await watches.close();
     await scans.close();
+    store.endServing();
     store.close();
   });
   return app;

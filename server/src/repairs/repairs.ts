@@ -5,6 +5,7 @@
 import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { GlueError } from '@glue-trace/core';
+import { isAtWork } from '../store/processes.js';
 import type { RepairRow, Store, WrittenFile } from '../store/store.js';
 import { clearLeftOver, hashOfBytes, placeIn, writeAll, type NewContent, type Seam } from '../writing/write.js';
 import type { PlannedRepair } from './plan-repair.js';
@@ -84,17 +85,6 @@ export function recoverRepairs(store: Store, projectId: number, folder: string):
   clearLeftOver(open.flatMap(({ files }) => files.map(({ file }) => dirname(join(folder, file)))));
   for (const repair of open) recover(store, folder, repair);
   return open.map(({ title }) => title);
-}
-
-/** Whether another process, which may be in the middle of it, is still there. */
-function isAtWork(writer: number | null): boolean {
-  if (writer === null || writer === process.pid) return false;
-  try {
-    process.kill(writer, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
-  }
 }
 
 function recover(store: Store, folder: string, { id, state, files }: RepairRow): void {

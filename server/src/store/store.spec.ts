@@ -119,6 +119,22 @@ describe('a store that is at fault', () => {
     const codes = ['store/spoilt', 'store/unwritable'];
     expect(codes).toContain(codeOf(() => openStore(path).projects())[0]);
   });
+  it('by being served already is told with the place, and free again when that server is gone', () => {
+    const path = join(folder, 'glue.db');
+    const store = openStore(path);
+    const db = new Database(path);
+    const servedBy = (pid: number): void =>
+      void db.prepare("INSERT OR REPLACE INTO server VALUES (1, ?, 'http://127.0.0.1:4860')").run(pid);
+    servedBy(process.ppid);
+    const [code, detail] = codeOf(() => store.beginServing(path));
+    expect(code).toBe('store/busy');
+    expect(detail).toContain(`at http://127.0.0.1:4860 (process ${process.ppid})`);
+    servedBy(4_000_000);
+    expect(codeOf(() => store.beginServing(path))).toEqual(['', '']);
+    store.endServing();
+    db.close();
+    store.close();
+  });
   it('by standing in the place of a folder is refused by name', () => {
     mkdirSync(join(folder, 'glue.db'));
     expect(codeOf(() => openStore(join(folder, 'glue.db')))[0]).toBe('file/unwritable');

@@ -5,6 +5,7 @@ import { findingsTable } from './findings.js';
 import { projectsTable } from './projects.js';
 import { repairsTable } from './repairs.js';
 import { scansTable } from './scans.js';
+import { serverTable } from './servers.js';
 import { openSql } from './sql.js';
 
 export type { FindingFilter } from './findings.js';
@@ -28,5 +29,6 @@ export function openStore(path: string) {
     ...filesTable(sql),
     ...repairsTable(sql),
     ...factsTable(sql),
+    ...serverTable(sql),
   };
 }
