@@ -8,7 +8,7 @@
 const OBEYED = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g;
 
 /** `\u001b` becomes `␛`; what has no picture of its own is written as its number. */
-export function shown(text: string): string {
+function shown(text: string): string {
   return text.replace(/\r\n/g, '\n').replace(OBEYED, (sign) => {
     const code = sign.charCodeAt(0);
     if (code < 0x20) return String.fromCharCode(0x2400 + code);

@@ -13,7 +13,7 @@ import type { FastifyInstance } from 'fastify';
 const OWN_HOSTS = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/i;
 const LOOKING = new Set(['GET', 'HEAD', 'OPTIONS']);
 /** The header that a page sends its token in. */
-export const TOKEN_HEADER = 'x-glue-token';
+const TOKEN_HEADER = 'x-glue-token';
 
 export function newToken(): string {
   return randomBytes(24).toString('base64url');
