@@ -63,6 +63,34 @@ describe('what an empty slot could be filled with', () => {
       'Fill in “data/tolls.json”: "table": "data/tolls.json"',
     ]);
   });
+  it('is nothing that stands in another slot, or in a slot of the same name of another script', () => {
+    const files = {
+      ...BELL,
+      'scripts/bell.ts': 'export class Bell { @slot() table!: Table; @slot() other?: Table; }',
+      'scripts/lamp.ts': 'export class Lamp { @slot() table?: Table; }',
+      'scenes/a.json': scene(
+        carrier('A', 'bell.ts', {}, { table: null, other: 'data/tides.json' }),
+        carrier('B', 'bell.ts', {}, { other: 'data/tides.json', table: '' }),
+        carrier('C', 'lamp.ts', {}, { table: 'data/tolls.json' }),
+      ),
+    };
+    expect(offered(files)).toEqual([]);
+  });
+  it('is nothing of the prefab’s when that says something of another slot, or nothing either', () => {
+    const files = (slots: object): Files => ({
+      ...BELL,
+      'scripts/bell.ts': 'export class Bell { @slot() table!: Table; @slot() other?: Table; }',
+      'prefabs/bell.json': { objects: [carrier('Bell', 'bell.ts', {}, slots)] },
+      'scenes/a.json': scene({
+        name: 'A',
+        prefab: 'prefabs/bell.json',
+        parts: [{ script: 'scripts/bell.ts', slots: { table: null, other: 'data/tides.json' } }],
+      }),
+    });
+    expect(offered(files({ other: 'data/tolls.json' }))).toEqual([]);
+    expect(offered(files({ table: '' }))).toEqual([]);
+    expect(offered(files({ table: 'data/tolls.json', other: '' }))).toEqual(['Take what the prefab says: "slots": {']);
+  });
   it('is the object of the file that the slot’s type suits, and nothing when there are many', () => {
     const quay = (count: number): Files => ({
       'scripts/cleat.ts': 'export class Cleat {}',
