@@ -89,7 +89,7 @@ describe('what an empty slot could be filled with', () => {
     });
     expect(offered(files({ other: 'data/tolls.json' }))).toEqual([]);
     expect(offered(files({ table: '' }))).toEqual([]);
-    expect(offered(files({ table: 'data/tolls.json', other: '' }))).toEqual(['Take what the prefab says: "slots": {']);
+    expect(offered(files({ table: 'data/tolls.json', other: '' }))).toEqual(['Take what the prefab says: ']);
   });
   it('is the object of the file that the slot’s type suits, and nothing when there are many', () => {
     const quay = (count: number): Files => ({
