@@ -32,7 +32,8 @@ export function ensureInstalled() {
   // Scripts of packages are not run, but for the one that compiles SQLite for this machine.
   run(npm, ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error']);
   run(npm, ['rebuild', 'better-sqlite3', '--ignore-scripts=false', '--loglevel=error'], {
-    env: { ...headersOfNode(), ...process.env },
+    // Compiled here: no binary is looked for anywhere but in the registry.
+    env: { ...headersOfNode(), ...process.env, npm_config_build_from_source: 'true' },
   });
   writeFileSync(marker, stamp);
 }

@@ -20,11 +20,15 @@ const jasmine = (name) => [
   root,
 ];
 
+/** Suites that pass as a whole or not at all. */
+const WITHOUT_COUNTS = new Set(['lint', 'format', 'unused', 'licences', 'docs']);
+
 /** Name, program, arguments, folder. A suite without counts of its own counts as one. */
 const suites = [
   ['lint', process.execPath, [bin('eslint/bin/eslint.js'), '.'], root],
   ['format', process.execPath, [bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '.'], root],
   ['unused', process.execPath, [bin('knip/bin/knip.js'), '--include', 'files,dependencies,unlisted,exports'], root],
+  ['licences', process.execPath, [join(root, 'tools/licences.mjs'), '--check'], root],
   ['docs', process.execPath, [join(root, 'tools/docs.mjs'), '--check'], root],
   ['core', ...jasmine('core')],
   ['server', ...jasmine('server')],
@@ -49,8 +53,7 @@ for (const [name, program, args, cwd] of suites) {
 }
 
 function countsOf(name, status) {
-  if (name === 'lint' || name === 'format' || name === 'unused' || name === 'docs')
-    return { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };
+  if (WITHOUT_COUNTS.has(name)) return { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };
   try {
     const counts = JSON.parse(readFileSync(join(results, `${name}.json`), 'utf8'));
     // A suite that ran nothing, or ended badly after its specs, has failed.
