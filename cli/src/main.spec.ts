@@ -91,7 +91,7 @@ describe('the command line', () => {
       JSON.stringify({ version: 1, name: 'Small', files: { data: rule } }),
     );
     const told = glue('scan', folder).out;
-     
+
     expect(told).not.toMatch(/[\u0000-\u0008\u000b-\u001f\u202e]/);
     expect(told).toContain('gate␛[31m<U+202E>red␇.json');
     expect(told).toContain('go␛ne');

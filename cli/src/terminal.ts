@@ -4,7 +4,7 @@
  */
 
 /** Signs that are obeyed instead of shown, but for line ends and tabs. */
- 
+
 const OBEYED = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g;
 
 /** `\u001b` becomes `␛`; what has no picture of its own is written as its number. */
