@@ -11,7 +11,7 @@ import type { Work } from './work.js';
 import { hasUnknownParts } from './world/parts.js';
 import { fileRuleOf, type World, type WorldPart, type WorldType } from './world/world.js';
 import { typeNamed } from './world/types.js';
-import { isTypeRead, mayBeUnread, scripting } from './world/unread.js';
+import { isRead, isTypeRead, mayBeUnread, scripting } from './world/unread.js';
 
 /** The object of the prefab that the part was copied from; its own object if it was not. */
 export function originOf(world: World, part: WorldPart): number {
@@ -104,7 +104,7 @@ function findStale(work: Work, part: WorldPart, type: WorldType): void {
   if (part.values.length === 0 || !isWhole(world, type) || !savesFields(type)) return;
   for (const { value, source } of part.values) {
     if (findMember(type, value.name) || isEngines(world.plan.engine.members, value.name)) continue;
-    if (takesValue(type, value.name)) continue;
+    if (takesValue(type, value.name) || !isRead(world, source)) continue;
     work.linked.faults.push({
       is: 'stale value',
       part: part.piece,
@@ -138,7 +138,7 @@ function checkKind(
 ): void {
   const { world } = work;
   const saved = part.values.filter((one) => one.value.name === field).at(-1);
-  if (!saved) return;
+  if (!saved || !isRead(world, saved.source)) return;
   const references = work.slots.get(slotKey(saved.source, saved.pieceFact, saved.partFact, field)) ?? [];
   if (references.length === 0) return;
   const wanted = slotTypes(written);

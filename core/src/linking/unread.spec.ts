@@ -95,6 +95,15 @@ const CASES: Case[] = [
     others: ['prefabs/other.json', '{"objects": ['],
   },
   {
+    what: 'what stands above, in a prefab',
+    check: 'broken/missing-object',
+    files: {
+      'scripts/rope.ts': script('Rope', "this.holder.holder.child('Cleat').fasten();"),
+      'scenes/quay.json': scene({ name: 'Quay', objects: [{ name: 'Boat', prefab: 'prefabs/boat.json' }] }),
+    },
+    file: ['prefabs/boat.json', whole(boat('Boat', { ...carrier('Rope', 'rope.ts'), note: 'x' })), ',\n     "note"'],
+  },
+  {
     what: 'a member of a type',
     check: 'broken/missing-member',
     files: { 'scripts/wheel.ts': script('Wheel', 'this.turn();', 'turn(gate: Gate) { gate.open(); }') },

@@ -5,6 +5,7 @@ import { weaker } from '../../model/link.js';
 import { UNKNOWN, type Value } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
 import { emptyLoss } from '../losses.js';
+import { isPlaceRead } from '../world/unread.js';
 import { topOf } from '../world/world.js';
 import type { Asked, Evaluation, LookUpKind } from './evaluation.js';
 import { after, anyOf, found, lost, NOTHING_KNOWN, type Outcome } from './outcome.js';
@@ -27,6 +28,7 @@ function oneUp({ world, place }: Evaluation, receiver: Outcome): Outcome {
   const reached: number[] = [];
   let from = -1;
   for (const piece of objectsOf(world, receiver.pieces)) {
+    if (!isPlaceRead(world, piece)) return NOTHING_KNOWN;
     const parent = cellAt(graph.pieces.parent, piece);
     if (parent >= 0 && kindOf(graph, parent) === 'object') reached.push(parent);
     else if (place.isLoose || !isWholeScene(world, topOf(world, piece))) return NOTHING_KNOWN;

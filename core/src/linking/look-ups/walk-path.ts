@@ -4,6 +4,7 @@ import { kindOf, nameOf } from '../../model/graph.js';
 import { weaker, type Loss } from '../../model/link.js';
 import { emptyLoss, isEngines } from '../losses.js';
 import { elsewhere } from '../paths.js';
+import { isPlaceRead } from '../world/unread.js';
 import { topOf, type World } from '../world/world.js';
 import { NOTHING_KNOWN, after, found, inWords, lost, type Outcome } from './outcome.js';
 import { MOST_AMONG } from './place.js';
@@ -33,6 +34,7 @@ export function walkPath(
     if (step === '.' || step === '') continue;
     const objects = objectsOf(world, outcome.pieces);
     if (step === form.up) {
+      if (!objects.every((piece) => isPlaceRead(world, piece))) return NOTHING_KNOWN;
       const parents = objects.map((piece) => cellAt(graph.pieces.parent, piece)).filter((piece) => piece >= 0);
       const inTree = parents.filter((piece) => kindOf(graph, piece) === 'object' || kindOf(graph, piece) === 'scene');
       if (inTree.length === 0) {

@@ -1,18 +1,43 @@
 /** Files of which not everything could be read: what they may hold cannot be told to be missing. */
-import { entryOf, itemAt } from '../../helpers/at.js';
+import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { PieceKind } from '../../model/piece.js';
 import type { FileRule } from '../../reading/plan/plan.js';
 import type { World, WorldType } from './world.js';
 
-/** Positions in `facts` of all files that were not read whole. Linking again never keeps a world in which they change. */
-const unreadFiles = once(({ facts }: World) =>
-  facts.flatMap(({ unread }, source) => (unread === undefined ? [] : [source])),
-);
+/** Files that were not read whole, by their positions in `facts`. */
+interface Unread {
+  /** Those that may hold anything. */
+  anything: number[];
+  /** Those of which the text is kept, by the words in it. */
+  byWord: Map<string, Set<number>>;
+}
+
+const WORDS = /[\p{L}\p{N}_]+/gu;
+
+/** Linking again never keeps a world in which these change. */
+const unreadFiles = once(({ facts }: World): Unread => {
+  const files: Unread = { anything: [], byWord: new Map() };
+  for (const [source, { unread }] of facts.entries()) {
+    if (unread === '') files.anything.push(source);
+    for (const word of new Set(unread?.match(WORDS))) {
+      const found = files.byWord.get(word) ?? new Set();
+      files.byWord.set(word, found.add(source));
+    }
+  }
+  return files;
+});
 
 /** Whether all that stands in a file was read. */
 export function isRead({ facts }: World, source: number): boolean {
   return itemAt(facts, source).unread === undefined;
+}
+
+/** Whether all of the file was read that a piece is written in: only then it surely stands where it seems to. */
+export function isPlaceRead(world: World, piece: number): boolean {
+  const { texts, pieces } = world.builder.graph;
+  const source = world.files.sourceOf.get(itemAt(texts, cellAt(pieces.file, piece)));
+  return source === undefined || isRead(world, source);
 }
 
 /** Whether all code of a type and its parents was read. */
@@ -20,12 +45,14 @@ export function isTypeRead(world: World, { source, ancestors }: WorldType): bool
   return isRead(world, source) && ancestors.every((one) => isRead(world, one.source));
 }
 
-/** Whether one of the files that were not read whole, of those that `fits` picks, may hold a text. */
+/** Whether one of the files that were not read whole, of those that `fits` picks, may hold all words of a text. */
 export function mayBeUnread(world: World, text: string, fits: Pick): boolean {
-  return unreadFiles(world).some((source) => {
-    const { unread } = itemAt(world.facts, source);
-    return (unread === '' || unread?.includes(text)) && fits(world, source);
-  });
+  const { anything, byWord } = unreadFiles(world);
+  if (anything.some((source) => fits(world, source))) return true;
+  if (byWord.size === 0) return false;
+  const [first, ...others] = (text.match(WORDS) ?? []).map((word) => byWord.get(word));
+  if (!first) return false;
+  return [...first].some((source) => others.every((one) => one?.has(source) === true) && fits(world, source));
 }
 
 type Pick = (world: World, source: number) => boolean;
