@@ -184,7 +184,7 @@ describe('the server', () => {
     const path = join(base, 'data', 'glue.db');
     const db = new Database(path);
     db.exec(`ALTER TABLE scans DROP COLUMN rules; ALTER TABLE files DROP COLUMN modified; DROP INDEX findings_by_cause; DROP INDEX findings_counted;
-       ALTER TABLE findings DROP COLUMN cause; DROP TABLE repairs`);
+       ALTER TABLE findings DROP COLUMN cause; DROP TABLE repairs; DROP TABLE server`);
     db.pragma('user_version = 1');
     db.close();
     app = await start([]);
