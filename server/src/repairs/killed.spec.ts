@@ -4,9 +4,13 @@ import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSyn
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { openStore } from '../store/store.js';
-import { recoverRepairs, undoRepair } from './repairs.js';
+import type { PlannedRepair } from './plan-repair.js';
+import { recoverRepairs, undoRepair, writeRepair } from './repairs.js';
 
 const FILES = ['a.txt', 'data/b.txt', 'data/c.txt'];
+const PLANNED = {
+  files: FILES.map((file) => ({ file, bytesBefore: Buffer.from('old'), bytesAfter: Buffer.from('new') })),
+} as PlannedRepair;
 /** Before each file twice, and around all of them. */
 const STEPS = 2 * FILES.length + 2;
 
@@ -69,10 +73,10 @@ describe('a repair that is killed', () => {
 
   for (let last = 0; last < STEPS; last++)
     it(`while it is taken back, before step ${last + 1} of ${STEPS}, is taken back or there as before`, () => {
-      expect(run('write', -1)).toBeFalse();
+      const store = openStore(path);
+      writeRepair(store, 1, folder, 'Write it', PLANNED);
       expect(held()).toEqual(NEW);
       expect(run('undo', last)).toBeTrue();
-      const store = openStore(path);
       recoverRepairs(store, 1, folder);
       const [repair] = store.repairs(1);
       expect([repair!.state, held()]).toEqual(['written', repair!.undoneAt === null ? NEW : OLD]);
