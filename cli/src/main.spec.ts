@@ -100,6 +100,15 @@ describe('the command line', () => {
     expect(glue('plan', 'check', folder).out).toContain('gate␛[31m');
   });
 
+  it('ends with 2 and one line when there is no room for what it tells', () => {
+    for (const format of ['text', 'json']) {
+      const command = `"${process.execPath}" "${MAIN}" scan "${SAMPLE}" --format ${format} > /dev/full`;
+      const { status, stderr } = spawnSync('sh', ['-c', command], { encoding: 'utf8' });
+      expect([status, stderr.trim().split('\n').length]).toEqual([2, 1]);
+      expect(stderr).toContain('[file/unwritable]');
+    }
+  });
+
   it('ends quietly when nobody reads on', () => {
     const command = `"${process.execPath}" "${MAIN}" scan "${SAMPLE}" --format json | head -c 10`;
     const { stdout, stderr } = spawnSync('sh', ['-c', command], { encoding: 'utf8' });

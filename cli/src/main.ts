@@ -8,7 +8,7 @@ import { planCheck, planInit } from './plan-commands.js';
 import { repairCommand, type RepairFlags } from './repair-command.js';
 import { scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
-import { endWithPipe, remark } from './terminal.js';
+import { endWhenUnheard, remark } from './terminal.js';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as {
   version: string;
@@ -110,7 +110,7 @@ function explain(error: unknown): number {
   return ERRORS['fault/ours'].exit;
 }
 
-endWithPipe();
+endWhenUnheard();
 try {
   await program.parseAsync();
 } catch (error) {

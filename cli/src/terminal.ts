@@ -3,9 +3,10 @@
  * marks that turn the direction of writing, are shown as visible signs.
  */
 
-/** Signs that are obeyed instead of shown, but for line ends and tabs. */
+import { ERRORS } from '@glue-trace/core';
 
-const OBEYED = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g;
+/** Signs that are obeyed instead of shown, but for line ends and tabs; what joins letters or keeps them apart is part of words. */
+const OBEYED = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u061c\u200b\u200e\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g;
 
 /** `\u001b` becomes `␛`; what has no picture of its own is written as its number. */
 function shown(text: string): string {
@@ -32,11 +33,12 @@ export function remark(text: string): void {
   process.stderr.write(`${shown(text)}\n`);
 }
 
-/** Whoever read what we tell may stop listening: that is no fault. */
-export function endWithPipe(): void {
-  for (const stream of [process.stdout, process.stderr])
-    stream.on('error', (error: NodeJS.ErrnoException) => {
-      if (error.code === 'EPIPE') process.exit();
-      throw error;
-    });
+/** Ends when what we tell cannot be told: quietly when nobody reads on, with one line when there is no room for it. */
+export function endWhenUnheard(): void {
+  process.stderr.on('error', () => process.exit());
+  process.stdout.on('error', ({ code, message }: NodeJS.ErrnoException) => {
+    if (code === 'EPIPE') process.exit();
+    remark(`glue: the output cannot be written: ${message} [file/unwritable]`);
+    process.exit(ERRORS['file/unwritable'].exit);
+  });
 }

@@ -6,7 +6,7 @@ import { named, type Check, type Draft } from './check.js';
 /** A file that the plan covers and that cannot be read as a whole. */
 export const unreadable: Check = {
   id: 'broken/unreadable',
-  title: 'A file cannot be read to its end',
+  title: 'A file cannot be read to its end, or there is too much of something to be put on the map',
   severity: 'error',
   why: 'The game may not be able to read it either, and what stands in it is not on the map.',
   decides:
@@ -31,7 +31,12 @@ function notRead({ facts, world }: Linked): Draft[] {
         evidence: problems.slice(0, 4).map(({ message, range }) => ({ file, range, shows: message })),
         walk: [],
         places: problems.length,
-        repairs: [{ title: 'Correct the file', words: 'Mend what stands there; everything around it was read.' }],
+        repairs: [
+          {
+            title: 'Correct the file',
+            words: 'Mend what stands there. Until then, what may stand in the rest is told to be missing nowhere.',
+          },
+        ],
         sameBy: [file],
       },
     ];

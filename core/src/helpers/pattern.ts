@@ -79,6 +79,14 @@ function tooOften(): Error {
   );
 }
 
+/** A text as a pattern that matches it and nothing else. */
+export function literally(text: string): string {
+  return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+}
+
+/** Any letters, line ends too. */
+export const ANYTHING = '[\\s\\S]*';
+
 const everywhere = once((expression: RegExp) => new RegExp(expression.source, 'dgu'));
 
 function nativeMatch(match: RegExpExecArray | null): Match | undefined {

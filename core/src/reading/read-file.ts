@@ -1,7 +1,7 @@
 import type { FileFacts } from './facts.js';
 import { linesOf } from './lines.js';
 import type { Plan } from './plan/plan.js';
-import { factsOfName, noteProblems, noteUnread, readStructured, type RuleFor } from './read-structured.js';
+import { factsOfName, noteProblems, readStructured, type RuleFor } from './read-structured.js';
 import { LANGUAGE } from './scripts/languages.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
 
@@ -14,17 +14,13 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
   if (found.of === 'files') return readStructured(path, text, found);
   const facts = factsOfName(path, found);
   const lines = linesOf(text);
-  const note = noteProblems(facts, text, lines);
   try {
     const script = LANGUAGE[found.rule.language].read(text);
-    script.problems.forEach(note);
-    noteUnread(facts, text, script.problems);
+    noteProblems(facts, text, lines, script.problems);
     facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
-    const problem = { message: 'nested too deeply to be read', start: 0, end: text.length };
-    note(problem);
-    noteUnread(facts, text, [problem]);
+    noteProblems(facts, text, lines, [{ message: 'nested too deeply to be read', start: 0, end: text.length }]);
   }
   return facts;
 }

@@ -46,21 +46,16 @@ export function factsOfName(path: string, found: RuleFor): FileFacts {
   };
 }
 
-/** Notes faults with places that surely lie inside the text. */
-export function noteProblems(facts: FileFacts, text: string, lines: Lines): (problem: ReadProblem) => void {
-  return ({ message, start, end }) => {
-    const from = Math.min(Math.max(0, start), text.length);
-    facts.problems.push({ message, range: lines.range(from, Math.min(Math.max(from, end), text.length)) });
-  };
-}
-
 /** Texts of files with faults are kept up to here. */
 const LONGEST_KEPT = 500_000;
 
-/** Keeps the text of a file with faults: see {@link FileFacts.unread}. */
-export function noteUnread(facts: FileFacts, text: string, problems: ReadProblem[]): void {
-  if (problems.length === 0) return;
-  facts.unread = endsEarly(text, problems) || text.length > LONGEST_KEPT ? '' : text;
+/** Notes faults, with places that surely lie inside the text, and keeps the text: see {@link FileFacts.unread}. */
+export function noteProblems(facts: FileFacts, text: string, lines: Lines, problems: readonly ReadProblem[]): void {
+  for (const { message, start, end } of problems) {
+    const from = Math.min(Math.max(0, start), text.length);
+    facts.problems.push({ message, range: lines.range(from, Math.min(Math.max(from, end), text.length)) });
+  }
+  if (problems.length > 0) facts.unread = endsEarly(text, problems) || text.length > LONGEST_KEPT ? '' : text;
 }
 
 /** Reads a structured file by its rule. Never throws for what stands in the file. */
@@ -75,8 +70,7 @@ export function readStructured(path: string, text: string, found: RuleFor & { of
   if (!format) return facts;
   const lines = linesOf(text);
   const tree = readTree(text, format);
-  tree.problems.forEach(noteProblems(facts, text, lines));
-  noteUnread(facts, text, tree.problems);
+  noteProblems(facts, text, lines, tree.problems);
   readData(tree.documents, facts, found.rule, lines);
   return facts;
 }

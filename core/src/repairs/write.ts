@@ -1,5 +1,6 @@
 /** Turns changes into edits of a file's text that touch only what is concerned: layout, comments and line ends stay. */
 import { itemAt, must } from '../helpers/at.js';
+import { literally } from '../helpers/pattern.js';
 import { GlueError } from '../model/errors.js';
 import type { Range } from '../model/piece.js';
 import { linesOf } from '../reading/lines.js';
@@ -95,7 +96,7 @@ function isInCdata({ text, writing }: Work, start: number): boolean {
 function placeOf(work: Work, raw: string, from: string): { offset: number; length: number } {
   const forms = [...new Set([from, innerText(from, work.writing, '"'), innerText(from, work.writing, "'")])];
   for (const form of forms) {
-    const escaped = form.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+    const escaped = literally(form);
     for (const pattern of [`(?<=(['"\`]))${escaped}(?=\\1)`, `(?<![\\w])${escaped}(?![\\w])`, escaped]) {
       const found = [...raw.matchAll(new RegExp(pattern, 'gu'))];
       if (found.length === 1) return { offset: itemAt(found, 0).index, length: form.length };

@@ -280,7 +280,7 @@ describe('a hostile repository', () => {
 
   /** Everything that is ever asked of a repository. */
   function askAll(folder: string): void {
-    const head = commitOf(folder, 'HEAD') ?? 'HEAD';
+    const head = commitOf(folder, 'HEAD') ?? '';
     stagedSince(folder, head);
     commitsUpTo(folder, head, 100);
     lineOrigins(folder, head, 'a.txt');
@@ -328,11 +328,18 @@ describe('a hostile repository', () => {
         .toString(),
     ).toBe('a\n');
     expect(lineOrigins(folder, head, 'a.txt')!.map(({ author, commit }) => [author, commit])).toEqual([['Lock', head]]);
-    expect([commitOf(folder, '--help'), commitOf(folder, 'nothing'), filesOf(folder, 'nothing')]).toEqual([
-      undefined,
-      undefined,
-      undefined,
-    ]);
+    const odd = ['--help', '--output=made', 'nothing', ''];
+    for (const one of odd)
+      expect([
+        commitOf(folder, one),
+        filesOf(folder, one),
+        commitsUpTo(folder, one, 1),
+        stagedSince(folder, one),
+        lineOrigins(folder, one, 'a.txt'),
+      ])
+        .withContext(one)
+        .toEqual([undefined, undefined, undefined, undefined, undefined]);
+    expect(existsSync(join(folder, 'made'))).toBeFalse();
     await scanFolder({ folder });
     expect(isSprung()).toBeFalse();
   });

@@ -64,9 +64,9 @@ const OPTIONS = [
 ];
 
 /** All that git is told by its surroundings; nothing of the user's own. */
-function surroundings(): NodeJS.ProcessEnv {
+function surroundings(folder: string): NodeJS.ProcessEnv {
   return {
-    PATH: placesOfPrograms().join(delimiter),
+    PATH: placesOfPrograms(folder).join(delimiter),
     ...(process.env['SystemRoot'] !== undefined && { SystemRoot: process.env['SystemRoot'] }),
     LC_ALL: 'C',
     HOME: devNull,
@@ -87,21 +87,25 @@ function surroundings(): NodeJS.ProcessEnv {
   };
 }
 
-/** Folders that programs are looked for in: none that depends on where one stands. */
-function placesOfPrograms(): string[] {
-  return (process.env['PATH'] ?? '').split(delimiter).filter((place) => isAbsolute(place));
+/** Folders that programs are looked for in: none that depends on where one stands, and none of the project. */
+function placesOfPrograms(folder: string): string[] {
+  return (process.env['PATH'] ?? '').split(delimiter).filter((place) => isAbsolute(place) && !isWithin(folder, place));
+}
+
+function isWithin(folder: string, place: string): boolean {
+  const way = relative(folder, place);
+  return !way.startsWith('..') && !isAbsolute(way);
 }
 
 /** The git program, looked for outside of the project. */
 function programFor(folder: string): string | undefined {
   const names = process.platform === 'win32' ? ['git.exe'] : ['git'];
-  for (const place of placesOfPrograms()) {
+  for (const place of placesOfPrograms(folder)) {
     for (const name of names) {
       try {
         const program = realpathSync(join(place, name));
         accessSync(program, constants.X_OK);
-        const way = relative(folder, program);
-        if (way.startsWith('..') || isAbsolute(way)) return join(place, name);
+        if (!isWithin(folder, program)) return join(place, name);
       } catch {
         // Not here.
       }
@@ -124,7 +128,7 @@ export function askGit(folder: string, args: string[], input?: string): Buffer |
       maxBuffer: MOST_BYTES,
       input,
       stdio: ['pipe', 'pipe', 'ignore'],
-      env: surroundings(),
+      env: surroundings(folder),
     });
   } catch {
     return undefined;

@@ -42,6 +42,11 @@ export function isVersioned(folder: string): boolean {
   return existsSync(join(folder, '.git')) || (above !== folder && isVersioned(above));
 }
 
+/** Whether this is a commit as {@link commitOf} tells it: nothing else may stand where git looks for options. */
+function isHash(commit: string): boolean {
+  return /^[0-9a-f]{40,64}$/.test(commit);
+}
+
 /** The commit that a branch, a tag or the beginning of a hash names; undefined when there is none. */
 export function commitOf(folder: string, revision: string): string | undefined {
   if (!isVersioned(folder) || revision.startsWith('-')) return undefined;
@@ -52,6 +57,7 @@ export function commitOf(folder: string, revision: string): string | undefined {
 /** The newest commits before and with one, newest first, with what they changed below the folder. */
 export function commitsUpTo(folder: string, commit: string, most: number): LoggedCommit[] | undefined {
   const format = ['--format=%x1e%H%x1f%ad%x1f%an%x1f%s%x1f', '--date=format:%Y-%m-%d', '--no-show-signature'];
+  if (!isHash(commit)) return undefined;
   const told = askGit(folder, ['log', `-n${most}`, ...format, ...CHANGES, '--relative', commit, '--']);
   return told
     ?.toString('utf8')
@@ -65,6 +71,7 @@ export function commitsUpTo(folder: string, commit: string, most: number): Logge
 
 /** What is ready to be committed: the index against a commit. */
 export function stagedSince(folder: string, commit: string): Change[] | undefined {
+  if (!isHash(commit)) return undefined;
   const told = askGit(folder, ['diff-index', '--cached', ...CHANGES, '--relative', commit, '--']);
   return told && changesIn(told.toString('utf8'));
 }
@@ -104,7 +111,7 @@ export function contentsOf(folder: string, blobs: readonly string[]): Map<string
 
 /** Files below the folder as a commit has them: hashes of their contents by path. Links and submodules are left out. */
 export function filesOf(folder: string, commit: string): Map<string, string> | undefined {
-  const told = askGit(folder, ['ls-tree', '-r', '-z', commit]);
+  const told = isHash(commit) ? askGit(folder, ['ls-tree', '-r', '-z', commit]) : undefined;
   if (!told) return undefined;
   const files = new Map<string, string>();
   for (const entry of told.toString('utf8').split('\0')) {
@@ -116,6 +123,7 @@ export function filesOf(folder: string, commit: string): Map<string, string> | u
 
 /** Who last changed each line of a file as a commit has it, first line first. */
 export function lineOrigins(folder: string, commit: string, path: string): LineOrigin[] | undefined {
+  if (!isHash(commit)) return undefined;
   const told = askGit(folder, ['blame', '--line-porcelain', '--no-textconv', commit, '--', path]);
   if (!told) return undefined;
   const lines: LineOrigin[] = [];

@@ -56,6 +56,13 @@ describe('writing in a project', () => {
     expect(leftOver()).toEqual([]);
   });
 
+  it('writes files of the longest names', () => {
+    const name = 'x'.repeat(255);
+    writeFileSync(at(name), 'old');
+    writeAll(folder, [change(name, 'old')]);
+    expect([text(name), writeNew(folder, 'y'.repeat(255), 'new')]).toEqual(['new', true]);
+  });
+
   it('changes nothing when one file is not as it was', () => {
     expect(thrown(() => writeAll(folder, [change('a'), change('b', 'else')]))).toEqual([
       'repair/changed',
@@ -138,7 +145,7 @@ describe('writing in a project', () => {
   it('tells of other names, and takes away what was left beside', () => {
     linkSync(at('a'), join(base, 'other'));
     expect(withOtherNames(folder, ['a', 'b', 'gone'])).toEqual(['a']);
-    writeFileSync(at('.a.0123456789abcdef.glue-new'), '');
+    writeFileSync(at('.0123456789abcdef.glue-new'), '');
     writeFileSync(at('.a.glue-new'), 'of the project');
     clearLeftOver([folder, at('gone')]);
     expect(leftOver()).toEqual(['.a.glue-new']);

@@ -21,7 +21,7 @@ import {
   writeSync,
   type Stats,
 } from 'node:fs';
-import { basename, dirname, join, normalize } from 'node:path';
+import { dirname, join, normalize } from 'node:path';
 import { GlueError } from '@glue-trace/core';
 
 /** A file to be written. */
@@ -37,7 +37,7 @@ export interface NewContent {
 export type Seam = (step: string) => void;
 
 const NO_SEAM: Seam = () => undefined;
-const BESIDE = /^\.(.+)\.[0-9a-f]{16}\.glue-new$/;
+const BESIDE = /^\.[0-9a-f]{16}\.glue-new$/;
 const NOT_THERE_YET = constants.O_WRONLY | constants.O_CREAT | constants.O_EXCL | (constants.O_NOFOLLOW ?? 0);
 
 /**
@@ -70,9 +70,9 @@ export function writeAll(folder: string, files: readonly NewContent[], seam: Sea
   } catch (error) {
     for (const path of beside.values()) rmSync(path, { force: true });
     const left = done.filter((one) => !isTakenBack(folder, one));
-    if (error instanceof GlueError && left.length === 0) throw error;
-    const why = error instanceof GlueError ? error.detail : (error as Error).message;
-    throw new GlueError('file/unwritable', `${at}: ${why}. ${leftWords(left)}`);
+    if (error instanceof GlueError && error.code === 'repair/changed' && left.length === 0) throw error;
+    const why = error instanceof GlueError ? error.detail.replace(/\.$/, '') : `${at}: ${(error as Error).message}`;
+    throw new GlueError('file/unwritable', `${why}. ${leftWords(left)}`);
   }
 }
 
@@ -174,9 +174,8 @@ export function placeIn(folder: string, file: string): string {
   const target = join(home, normalize(file));
   const isInside = target.startsWith(`${home}/`) || target.startsWith(`${home}\\`);
   if (!isInside || realpathSync(dirname(target)) !== dirname(target))
-    throw new GlueError('file/unwritable', `${file} leads out of the project, or through a link. Nothing was written`);
-  if (statOf(target)?.isFile() === false)
-    throw new GlueError('file/unwritable', `${file} is no ordinary file. Nothing was written`);
+    throw new GlueError('file/unwritable', `${file} leads out of the project, or through a link`);
+  if (statOf(target)?.isFile() === false) throw new GlueError('file/unwritable', `${file} is no ordinary file`);
   return target;
 }
 
@@ -190,7 +189,7 @@ function realOrNew(path: string): string {
 
 /** Writes beside a file, with the mode and, where it may, the owner that the file has. */
 function putBeside(target: string, content: Buffer, like: Stats | undefined): string {
-  const path = join(dirname(target), `.${basename(target)}.${randomBytes(8).toString('hex')}.glue-new`);
+  const path = join(dirname(target), `.${randomBytes(8).toString('hex')}.glue-new`);
   const file = openSync(path, NOT_THERE_YET, like?.mode ?? 0o666);
   try {
     for (let at = 0; at < content.length;) at += writeSync(file, content, at);

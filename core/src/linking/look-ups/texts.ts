@@ -1,6 +1,6 @@
 /** Texts and names that values stand for. */
 import { must } from '../../helpers/at.js';
-import { compilePattern, type Pattern } from '../../helpers/pattern.js';
+import { ANYTHING, compilePattern, literally, type Pattern } from '../../helpers/pattern.js';
 import type { Value } from '../../reading/facts.js';
 import type { World } from '../world/world.js';
 
@@ -29,8 +29,6 @@ export function typeName(value: Value): string {
 
 /** An expression that matches what a text put together at run time can be. */
 export function patternOf(parts: Value[]): Pattern {
-  const body = parts
-    .map((part) => (part.is === 'text' ? part.text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&') : '[\\s\\S]*'))
-    .join('');
+  const body = parts.map((part) => (part.is === 'text' ? literally(part.text) : ANYTHING)).join('');
   return compilePattern(`^${body}$`);
 }

@@ -1,4 +1,4 @@
-import { compilePattern, type Pattern } from '../../helpers/pattern.js';
+import { ANYTHING, compilePattern, literally, type Pattern } from '../../helpers/pattern.js';
 import { itemAt, must } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { ArgumentPattern, ChainStep, Role } from '../plan/call-pattern.js';
@@ -58,13 +58,8 @@ const likes = new Map<string, Pattern>();
 function isLike(pattern: string, name: string): boolean {
   if (pattern === name || !pattern.includes('*')) return pattern === name;
   let like = likes.get(pattern);
-  if (!like)
-    likes.set(pattern, (like = compilePattern(`^${pattern.replace(/[^*]+/g, escaped).replace(/\*/g, '[\\s\\S]*')}$`)));
+  if (!like) likes.set(pattern, (like = compilePattern(`^${pattern.split('*').map(literally).join(ANYTHING)}$`)));
   return like.test(name);
-}
-
-function escaped(text: string): string {
-  return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 }
 
 /** Receiver and member of a callee or property: `a.b.c` has the receiver `a.b` and the member `c`. */

@@ -6,6 +6,7 @@ export function readJson(text: string): Tree {
   const problems: ReadProblem[] = [];
   const open: TreeNode[] = [];
   let root: TreeNode | undefined;
+  let unclosed = -1;
   let key: { name: string; start: number; end: number } | undefined;
 
   const place = (child: TreeNode): void => {
@@ -37,8 +38,8 @@ export function readJson(text: string): Tree {
         key = { name, start: offset, end: offset + length };
       },
       onLiteralValue: (value: string | number | boolean | null, offset, length) => {
-        // The parser tells a text that is not closed first: what it holds is no value.
-        if (problems.at(-1)?.start === offset) return;
+        // What a text holds that is not closed is no value.
+        if (offset === unclosed) return;
         const kind =
           value === null
             ? 'nothing'
@@ -50,7 +51,9 @@ export function readJson(text: string): Tree {
         place(leaf(kind, value, offset, offset + length));
       },
       onError: (code, offset, length) => {
-        problems.push({ message: inWords(printParseErrorCode(code)), start: offset, end: offset + length });
+        const fault = printParseErrorCode(code);
+        if (fault === 'UnexpectedEndOfString') unclosed = offset;
+        problems.push({ message: inWords(fault), start: offset, end: offset + length });
       },
     },
     { allowTrailingComma: true, disallowComments: false },

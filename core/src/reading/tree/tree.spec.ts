@@ -149,6 +149,13 @@ describe('trees of structured files', () => {
     expect(problems.map((problem) => problem.message)).toContain('aliases stand for more than can be read');
   });
 
+  it('leaves out of JSON what is not closed, and nothing else beside a fault', () => {
+    const texts = (text: string): string[] => readTree(text, 'json').documents[0].children.map(textOf);
+    expect(texts('["a" "b", "c"]')).toEqual(['a', 'b', 'c']);
+    expect(texts('["a", "b\n, "c"]')).not.toContain('b');
+    expect(texts('["a", "b')).toEqual(['a']);
+  });
+
   it('takes an alias for what stood under its name before it, and a name within itself for nothing', () => {
     const { documents, problems } = readTree('a: &x 1\nb: *x\nc: &x 2\nd: *x\ne: &y [*y, 3]\n', 'yaml');
     expect(problems).toEqual([]);
