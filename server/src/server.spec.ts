@@ -1,12 +1,10 @@
-import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { get } from 'node:http';
-import { homedir, tmpdir } from 'node:os';
+import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import type { FindingView, Hit, TracePage } from '@glue-trace/core';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
 import Database from 'better-sqlite3';
-import type { FastifyInstance } from 'fastify';
 import type {
   FilePage,
   FindingPage,
@@ -20,93 +18,49 @@ import type {
 } from './api.js';
 import { createServer, listen } from './server.js';
 import { openStore } from './store/store.js';
+import { OWN, SampleServer } from './testing/sample-server.js';
 
 const PLANTED = plantedFaults();
-const OWN = { host: '127.0.0.1:4860', origin: 'http://127.0.0.1:4860', 'x-glue-token': 'of-this-spec' };
-const SAMPLE = fileURLToPath(new URL('../../samples/sluicekeeper', import.meta.url));
 
 describe('the server', () => {
-  let base: string;
-  let folder: string;
-  let app: FastifyInstance;
+  let server: SampleServer;
 
-  const start = (folders = [{ folder }]): Promise<FastifyInstance> =>
-    createServer({
-      storePath: join(base, 'data', 'glue.db'),
-      folders,
-      startFolder: base,
-      version: '0.0.1',
-      logLevel: 'silent',
-      token: 'of-this-spec',
-    });
-
-  beforeEach(async () => {
-    base = mkdtempSync(join(tmpdir(), 'glue-server-'));
-    folder = join(base, 'sluicekeeper');
-    cpSync(SAMPLE, folder, { recursive: true });
-    app = await start();
-    await settled();
+  beforeAll(async () => {
+    server = await new SampleServer().start();
   });
-  afterEach(async () => {
-    await app.close();
-    rmSync(base, { recursive: true, force: true });
-  });
-
-  async function call<T>(
-    method: 'GET' | 'POST' | 'PUT' | 'DELETE',
-    url: string,
-    payload?: object,
-  ): Promise<{ status: number; body: T; type: string }> {
-    const response = await app.inject({ method, url, payload, headers: OWN });
-    return {
-      status: response.statusCode,
-      body: response.body ? response.json<T>() : (undefined as T),
-      type: String(response.headers['content-type']),
-    };
-  }
-  const read = async <T>(url: string): Promise<T> => (await call<T>('GET', url)).body;
-
-  async function settled(project = 1): Promise<ProjectView> {
-    for (;;) {
-      const view = await read<ProjectView>(`/api/projects/${project}`);
-      if (!view.running) return view;
-      await new Promise((resolve) => setTimeout(resolve, 30));
-    }
-  }
-  async function scanAgain(): Promise<ProjectView> {
-    await call('POST', '/api/projects/1/scans', {});
-    return settled();
-  }
+  afterAll(() => server.end());
 
   it('opens and scans the folders it was started with', async () => {
-    const view = await settled();
+    const view = await server.settled();
     expect([view.name, view.plan, view.lastScan!.state]).toEqual(['Sluicekeeper', 'ready', 'done']);
     expect(view.verdict).toBe(PLANTED.verdict);
   });
 
   it('pages and filters findings, with counts for the filters', async () => {
-    const all = await read<FindingPage>('/api/projects/1/findings');
+    const all = await server.read<FindingPage>('/api/projects/1/findings');
     expect([all.total, all.rows.length, all.rows[0]!.severity]).toEqual([
       PLANTED.faults.length,
       PLANTED.faults.length,
       'error',
     ]);
-    const page = await read<FindingPage>('/api/projects/1/findings?offset=5&limit=3');
+    const page = await server.read<FindingPage>('/api/projects/1/findings?offset=5&limit=3');
     expect(page.rows.map((row) => row.position)).toEqual([5, 6, 7]);
-    const some = await read<FindingPage>('/api/projects/1/findings?severity=note&severity=warning&check=fragile/climb');
+    const some = await server.read<FindingPage>(
+      '/api/projects/1/findings?severity=note&severity=warning&check=fragile/climb',
+    );
     expect(some.rows.map((row) => row.check)).toEqual(['fragile/climb', 'fragile/climb']);
     expect(some.byCheck.map((one) => one.check)).toContain('fragile/never-sent');
     expect(some.byCheck.map((one) => one.check)).not.toContain('broken/missing-file');
-    expect((await read<FindingPage>('/api/projects/1/findings?folder=scripts/boats')).total).toBe(8);
-    expect((await read<FindingPage>('/api/projects/1/findings?folder=scripts/boat')).total).toBe(0);
-    expect((await read<FindingPage>('/api/projects/1/findings?text=CLEAT tender')).total).toBe(1);
+    expect((await server.read<FindingPage>('/api/projects/1/findings?folder=scripts/boats')).total).toBe(8);
+    expect((await server.read<FindingPage>('/api/projects/1/findings?folder=scripts/boat')).total).toBe(0);
+    expect((await server.read<FindingPage>('/api/projects/1/findings?text=CLEAT tender')).total).toBe(1);
   });
 
   it('groups findings by their cause, and gives those of one cause', async () => {
-    const page = await read<FindingPage>('/api/projects/1/findings?grouped=true&check=broken/case-only');
+    const page = await server.read<FindingPage>('/api/projects/1/findings?grouped=true&check=broken/case-only');
     expect(page.rows.map(({ alike }) => alike)).toEqual([1, 2]);
     expect([page.total, page.lines]).toEqual([3, 2]);
-    const alike = await read<FindingPage>(`/api/projects/1/findings?cause=${page.rows[1]!.cause}`);
+    const alike = await server.read<FindingPage>(`/api/projects/1/findings?cause=${page.rows[1]!.cause}`);
     expect(alike.rows.map(({ file, line }) => `${file}:${line}`)).toEqual([
       'scripts/boats/tender.ts:8',
       'scripts/boats/tender.ts:8',
@@ -114,27 +68,20 @@ describe('the server', () => {
   });
 
   it('shows a finding with its evidence', async () => {
-    const { rows } = await read<FindingPage>('/api/projects/1/findings?text=Cleat looks');
-    const finding = await read<FindingView>(`/api/projects/1/findings/${rows[0]!.fingerprint}`);
+    const { rows } = await server.read<FindingPage>('/api/projects/1/findings?text=Cleat looks');
+    const finding = await server.read<FindingView>(`/api/projects/1/findings/${rows[0]!.fingerprint}`);
     expect(finding.walk.length).toBe(4);
     const { file, range } = finding.evidence[0]!;
-    const excerpt = await read<{ lines: string[]; from: number; firstLine: number; isChanged: boolean }>(
+    const excerpt = await server.read<{ lines: string[]; from: number; firstLine: number; isChanged: boolean }>(
       `/api/projects/1/excerpt?file=${file}&line=${range.line}`,
     );
     expect(excerpt.lines[excerpt.from - excerpt.firstLine]).toContain("boat.child('Cleat')");
     expect(excerpt.isChanged).toBeFalse();
   });
 
-  it('says that a file has changed since the scan', async () => {
-    writeFileSync(join(folder, 'data/crew.yaml'), '# changed\n');
-    expect(
-      (await read<{ isChanged: boolean }>('/api/projects/1/excerpt?file=data/crew.yaml&line=1')).isChanged,
-    ).toBeTrue();
-  });
-
   it('leads from a finding to Trace and on, hop by hop, both ways', async () => {
     const trace = (piece: string): Promise<TracePage> =>
-      read<TracePage>(`/api/projects/1/trace?piece=${encodeURIComponent(piece)}`);
+      server.read<TracePage>(`/api/projects/1/trace?piece=${encodeURIComponent(piece)}`);
     const rope = await trace('type:scripts/boats/tow-rope.ts#TowRope');
     const sent = rope.reliesOn.find((group) => group.verb === 'sends')!.lines[0]!.to!;
     const event = await trace(sent.key);
@@ -143,16 +90,116 @@ describe('the server', () => {
   });
 
   it('finds pieces as one types', async () => {
-    expect((await read<Hit[]>('/api/projects/1/pieces?text=tender 2'))[0]!.title).toBe(
+    expect((await server.read<Hit[]>('/api/projects/1/pieces?text=tender 2'))[0]!.title).toBe(
       'Upper Flight / Boats / Tender 2',
     );
   });
 
+  it('refuses foreign Host and Origin headers', async () => {
+    for (const headers of [
+      { host: 'evil.example' },
+      { host: '127.0.0.1.evil.example' },
+      { host: '127.0.0.1:4860', origin: 'http://evil.example' },
+    ]) {
+      const response = await server.app.inject({ url: '/api/projects', headers });
+      expect([response.statusCode, response.json<Problem>().code]).toEqual([403, 'request/foreign']);
+    }
+    expect(
+      (
+        await server.app.inject({
+          url: '/api/projects',
+          headers: { host: 'localhost:4860', origin: 'http://localhost:4860' },
+        })
+      ).statusCode,
+    ).toBe(200);
+  });
+
+  it('refuses changes that no page of this server asks for', async () => {
+    const { host, origin, 'x-glue-token': token } = OWN;
+    const foreign: Record<string, string>[] = [
+      { host },
+      { host, origin },
+      { host, 'x-glue-token': token },
+      { host, origin, 'x-glue-token': 'another' },
+      { host, origin: 'http://127.0.0.1:8080', 'x-glue-token': token },
+      { host, origin: 'https://127.0.0.1:4860', 'x-glue-token': token },
+      { host, origin: 'null', 'x-glue-token': token },
+    ];
+    for (const headers of foreign)
+      for (const [method, url] of [
+        ['POST', '/api/projects/1/scans'],
+        ['PUT', '/api/projects/1/plan'],
+        ['DELETE', '/api/projects/1'],
+      ] as const) {
+        const response = await server.app.inject({ method, url, payload: {}, headers });
+        expect([response.statusCode, response.json<Problem>().code])
+          .withContext(JSON.stringify(headers))
+          .toEqual([403, 'request/foreign']);
+      }
+    expect(
+      (await server.app.inject({ method: 'DELETE', url: '/api/projects/1/scans/running', headers: OWN })).statusCode,
+    ).toBe(204);
+  });
+
+  it('refuses what is not valid, as problem details that name the field', async () => {
+    const bad = await server.call<Problem>('GET', '/api/projects/1/findings?limit=0&severity=awful');
+    expect([bad.status, bad.type, bad.body.code]).toEqual([
+      400,
+      'application/problem+json; charset=utf-8',
+      'request/invalid',
+    ]);
+    expect(bad.body.mistakes.map((mistake) => mistake.key)).toEqual(['severity', 'limit']);
+    expect((await server.call<Problem>('GET', '/api/projects/one/findings')).status).toBe(400);
+    expect((await server.call<Problem>('GET', '/api/projects/99')).body.code).toBe('project/unknown');
+    expect((await server.call<Problem>('GET', '/api/projects/1/findings/none')).body.code).toBe('finding/unknown');
+    expect((await server.call<Problem>('GET', '/api/projects/1/trace?piece=none')).body.code).toBe('piece/unknown');
+    expect((await server.call<Problem>('GET', '/api/nothing')).body.code).toBe('request/unknown');
+    expect(
+      (
+        await server.app.inject({
+          method: 'POST',
+          url: '/api/projects',
+          payload: '{',
+          headers: { ...OWN, 'content-type': 'application/json' },
+        })
+      ).json<Problem>().code,
+    ).toBe('request/invalid');
+  });
+
+  it('says that a port is taken', async () => {
+    const address = await listen(server.app, 0);
+    const other = await createServer({
+      storePath: join(server.base, 'other.db'),
+      folders: [],
+      startFolder: server.base,
+      version: '0',
+      logLevel: 'silent',
+    });
+    await expectAsync(listen(other, Number(new URL(address).port))).toBeRejectedWithError(/Port \d+ is in use/);
+    await other.close();
+  });
+});
+
+describe('the server over a project that changes', () => {
+  let server: SampleServer;
+
+  beforeEach(async () => {
+    server = await new SampleServer().start();
+  });
+  afterEach(() => server.end());
+
+  it('says that a file has changed since the scan', async () => {
+    writeFileSync(join(server.folder, 'data/crew.yaml'), '# changed\n');
+    expect(
+      (await server.read<{ isChanged: boolean }>('/api/projects/1/excerpt?file=data/crew.yaml&line=1')).isChanged,
+    ).toBeTrue();
+  });
+
   it('accounts for every file by folder, ending and rule', async () => {
-    writeFileSync(join(folder, 'stray.bin'), 'x');
-    writeFileSync(join(folder, 'data/cargo.json'), '{"rows": [');
-    await scanAgain();
-    const page = await read<ReadingPage>('/api/projects/1/reading');
+    writeFileSync(join(server.folder, 'stray.bin'), 'x');
+    writeFileSync(join(server.folder, 'data/cargo.json'), '{"rows": [');
+    await server.scanAgain();
+    const page = await server.read<ReadingPage>('/api/projects/1/reading');
     expect(page.total).toEqual({ read: 79, partly: 2, listed: 4, unread: 1 });
     expect(page.folders.find((one) => one.name === 'data')!.counts).toEqual({
       read: 8,
@@ -168,134 +215,111 @@ describe('the server', () => {
       links: 0,
       lost: 0,
     });
-    const files = await read<FilePage>('/api/projects/1/files?limit=2');
+    const files = await server.read<FilePage>('/api/projects/1/files?limit=2');
     expect(files.rows.map((file) => [file.path, file.status])).toEqual([
       ['stray.bin', 'unread'],
       ['data/cargo.json', 'partly'],
     ]);
     expect(
-      (await read<FilePage>('/api/projects/1/files?folder=data&status=read&text=OLLS')).rows.map((file) => file.path),
+      (await server.read<FilePage>('/api/projects/1/files?folder=data&status=read&text=OLLS')).rows.map(
+        (file) => file.path,
+      ),
     ).toEqual(['data/tolls.json']);
-    expect((await call('GET', '/api/projects/1/files?status=lost')).status).toBe(400);
+    expect((await server.call('GET', '/api/projects/1/files?status=lost')).status).toBe(400);
   });
 
   it('brings a store of an older version up to date', async () => {
-    await app.close();
-    const path = join(base, 'data', 'glue.db');
+    await server.app.close();
+    const path = server.storePath;
     const db = new Database(path);
     db.exec(`ALTER TABLE scans DROP COLUMN rules; ALTER TABLE files DROP COLUMN modified; DROP INDEX findings_by_cause; DROP INDEX findings_counted;
        ALTER TABLE findings DROP COLUMN cause; DROP TABLE repairs; DROP TABLE server`);
     db.pragma('user_version = 1');
     db.close();
-    app = await start([]);
-    expect((await read<ReadingPage>('/api/projects/1/reading')).rules).toEqual([]);
-    expect((await read<FindingPage>('/api/projects/1/findings')).total).toBe(PLANTED.faults.length);
+    await server.start([]);
+    expect((await server.read<ReadingPage>('/api/projects/1/reading')).rules).toEqual([]);
+    expect((await server.read<FindingPage>('/api/projects/1/findings')).total).toBe(PLANTED.faults.length);
   });
 
   it('shows a repaired finding gone after the next scan', async () => {
-    const path = join(folder, 'scripts/boats/tender.ts');
+    const path = join(server.folder, 'scripts/boats/tender.ts');
     writeFileSync(path, readFileSync(path, 'utf8').replace("child('hull')", "child('Hull')"));
-    const view = await scanAgain();
+    const view = await server.scanAgain();
     expect(view.verdict).toBe('Not ready to play: 26 things will fail');
-    const page = await read<ReadinessPage>('/api/projects/1/readiness');
+    const page = await server.read<ReadinessPage>('/api/projects/1/readiness');
     expect([page.change, page.scan.reused, page.history.length]).toEqual([{ appeared: 0, gone: 2 }, 80, 2]);
   });
 
   it('gives the plan and files as text, and saves the plan only over what was opened', async () => {
-    const before = await read<PlanPage>('/api/projects/1/plan');
-    expect(before.text).toBe(readFileSync(join(folder, 'glue-trace.json'), 'utf8'));
+    const before = await server.read<PlanPage>('/api/projects/1/plan');
+    expect(before.text).toBe(readFileSync(join(server.folder, 'glue-trace.json'), 'utf8'));
     const put = (body: object): Promise<{ status: number; body: Partial<Problem> }> =>
-      call('PUT', '/api/projects/1/plan', body);
+      server.call('PUT', '/api/projects/1/plan', body);
     const text = before.text.replace('"name": "Sluicekeeper"', '"name": "Sluicekeeper again"');
     expect((await put({ text: '{"version": 1}', hash: before.hash })).body.code).toBe('plan/invalid');
     expect((await put({ text, hash: before.hash })).status).toBe(200);
-    expect(readFileSync(join(folder, 'glue-trace.json'), 'utf8')).toBe(text);
+    expect(readFileSync(join(server.folder, 'glue-trace.json'), 'utf8')).toBe(text);
     expect((await put({ text, hash: before.hash })).body.code).toBe('plan/changed');
-    const page = await read<TextPage>('/api/projects/1/text?file=data%2Fcrew.yaml');
-    expect([page.text, page.isCut]).toEqual([readFileSync(join(folder, 'data/crew.yaml'), 'utf8'), false]);
-    expect((await read<Problem>('/api/projects/1/text?file=..%2Fsecret')).code).toBe('file/missing');
-  });
-
-  it('writes a plan of its own where a built-in one was in force', async () => {
-    const standard = join(base, 'standard');
-    mkdirSync(standard);
-    writeFileSync(join(standard, 'lock.x3d'), '<X3D><Scene><Group DEF="Gate"/></Scene></X3D>');
-    const { id } = (await call<ProjectView>('POST', '/api/projects', { folder: standard })).body;
-    await settled(id);
-    const plan = await read<PlanPage>(`/api/projects/${id}/plan`);
-    expect([plan.isBuiltIn, JSON.parse(plan.text)]).toEqual([true, { version: 1, name: 'standard', extends: ['x3d'] }]);
-    const text = plan.text.replace('"standard"', '"Own"');
-    expect((await call('PUT', `/api/projects/${id}/plan`, { text, hash: plan.hash })).status).toBe(200);
-    expect(readFileSync(join(standard, 'glue-trace.json'), 'utf8')).toBe(text);
-    expect((await settled(id)).name).toBe('Own');
-  });
-
-  it('gives the plans that a plan builds on along with it', async () => {
-    const own = join(base, 'own');
-    mkdirSync(own);
-    const shared = '{"version": 1, "name": "Shared", "files": {"all": {"match": "*.json", "as": "data asset"}}}';
-    writeFileSync(join(own, 'shared.json'), shared);
-    writeFileSync(join(own, 'glue-trace.json'), '{"version": 1, "name": "Own", "extends": ["shared.json", "x3d"]}');
-    const { id } = (await call<ProjectView>('POST', '/api/projects', { folder: own })).body;
-    await settled(id);
-    expect((await read<PlanPage>(`/api/projects/${id}/plan`)).bases).toEqual({ 'shared.json': shared });
+    const page = await server.read<TextPage>('/api/projects/1/text?file=data%2Fcrew.yaml');
+    expect([page.text, page.isCut]).toEqual([readFileSync(join(server.folder, 'data/crew.yaml'), 'utf8'), false]);
+    expect((await server.read<Problem>('/api/projects/1/text?file=..%2Fsecret')).code).toBe('file/missing');
   });
 
   it('shows long files by their beginning, and refuses what is no text', async () => {
-    writeFileSync(join(folder, 'data/long.yaml'), `text: ${'x'.repeat(500_000)}`);
-    writeFileSync(join(folder, 'data/bytes.yaml'), Buffer.from([1, 0, 2]));
-    await scanAgain();
-    const page = await read<TextPage>('/api/projects/1/text?file=data/long.yaml');
+    writeFileSync(join(server.folder, 'data/long.yaml'), `text: ${'x'.repeat(500_000)}`);
+    writeFileSync(join(server.folder, 'data/bytes.yaml'), Buffer.from([1, 0, 2]));
+    await server.scanAgain();
+    const page = await server.read<TextPage>('/api/projects/1/text?file=data/long.yaml');
     expect([page.text.length, page.isCut]).toEqual([400_000, true]);
-    expect((await read<Problem>('/api/projects/1/text?file=data/bytes.yaml')).code).toBe('file/unreadable');
-    expect((await read<Problem>('/api/projects/1/text')).code).toBe('request/invalid');
+    expect((await server.read<Problem>('/api/projects/1/text?file=data/bytes.yaml')).code).toBe('file/unreadable');
+    expect((await server.read<Problem>('/api/projects/1/text')).code).toBe('request/invalid');
   });
 
   it('keeps the last good scan when the plan breaks, and says what is wrong with it', async () => {
-    writeFileSync(join(folder, 'glue-trace.json'), '{"version": 1, "name": "x", "filez": {}}');
-    const view = await scanAgain();
+    writeFileSync(join(server.folder, 'glue-trace.json'), '{"version": 1, "name": "x", "filez": {}}');
+    const view = await server.scanAgain();
     expect([view.plan, view.lastScan!.state, view.lastScan!.error!.code]).toEqual(['broken', 'failed', 'plan/invalid']);
     expect(view.planError!.mistakes[0]!.message).toContain('“files”');
-    expect((await read<FindingPage>('/api/projects/1/findings')).total).toBe(PLANTED.faults.length);
+    expect((await server.read<FindingPage>('/api/projects/1/findings')).total).toBe(PLANTED.faults.length);
   });
 
   it('says that the folder is gone, and comes back when it does', async () => {
-    rmSync(folder, { recursive: true });
-    expect((await scanAgain()).plan).toBe('folder gone');
-    cpSync(SAMPLE, folder, { recursive: true });
-    expect((await scanAgain()).lastScan!.state).toBe('done');
+    rmSync(server.folder, { recursive: true });
+    expect((await server.scanAgain()).plan).toBe('folder gone');
+    server.copySample();
+    expect((await server.scanAgain()).lastScan!.state).toBe('done');
   });
 
   it('runs one scan at a time for a project', async () => {
     const [a, b] = await Promise.all([
-      call<{ scanId: number }>('POST', '/api/projects/1/scans', {}),
-      call<{ scanId: number }>('POST', '/api/projects/1/scans', {}),
+      server.call<{ scanId: number }>('POST', '/api/projects/1/scans', {}),
+      server.call<{ scanId: number }>('POST', '/api/projects/1/scans', {}),
     ]);
     expect([a.status, a.body.scanId]).toEqual([202, b.body.scanId]);
-    await settled();
+    await server.settled();
   });
 
   it('stops a scan and keeps what was there', async () => {
-    await call('POST', '/api/projects/1/scans', {});
-    expect((await call('DELETE', '/api/projects/1/scans/running')).status).toBe(204);
-    const view = await settled();
+    await server.call('POST', '/api/projects/1/scans', {});
+    expect((await server.call('DELETE', '/api/projects/1/scans/running')).status).toBe(204);
+    const view = await server.settled();
     expect(view.lastScan!.state).toBe('stopped');
-    expect((await read<FindingPage>('/api/projects/1/findings')).total).toBe(PLANTED.faults.length);
+    expect((await server.read<FindingPage>('/api/projects/1/findings')).total).toBe(PLANTED.faults.length);
   });
 
   it('starts clean after it was stopped during a scan, and traces without being asked to scan', async () => {
-    await app.close();
-    const store = openStore(join(base, 'data', 'glue.db'));
+    await server.app.close();
+    const store = openStore(server.storePath);
     store.beginScan(1);
     store.close();
-    app = await start([]);
-    const view = await read<ProjectView>('/api/projects/1');
+    await server.start([]);
+    const view = await server.read<ProjectView>('/api/projects/1');
     expect([view.running, view.lastScan!.state]).toEqual([null, 'stopped']);
-    expect((await call<TracePage>('GET', '/api/projects/1/trace?piece=event:rope.tight')).status).toBe(200);
+    expect((await server.call<TracePage>('GET', '/api/projects/1/trace?piece=event:rope.tight')).status).toBe(200);
   });
 
   it('tells progress as server-sent events', async () => {
-    const address = await listen(app, 0);
+    const address = await listen(server.app, 0);
     const told = await new Promise<string>((resolve, reject) => {
       const request = get(
         `${address}/api/projects/1/progress`,
@@ -309,7 +333,7 @@ describe('the server', () => {
               resolve(text);
             }
           });
-          void call('POST', '/api/projects/1/scans', {});
+          void server.call('POST', '/api/projects/1/scans', {});
         },
       );
       request.on('error', (error) => (error.message.includes('hang up') ? undefined : reject(error)));
@@ -319,8 +343,8 @@ describe('the server', () => {
   });
 
   it('scans again by itself while somebody looks, and says what is new and gone', async () => {
-    const address = await listen(app, 0);
-    const path = join(folder, 'scripts/boats/tender.ts');
+    const address = await listen(server.app, 0);
+    const path = join(server.folder, 'scripts/boats/tender.ts');
     const told = await new Promise<string>((resolve, reject) => {
       const request = get(
         `${address}/api/projects/1/progress`,
@@ -343,148 +367,99 @@ describe('the server', () => {
     expect(told).toContain('"change":{"appeared":0,"gone":2}');
   });
 
-  describe('opening folders', () => {
-    it('offers a plan where there is none, writes it once, and then scans', async () => {
-      const bare = join(base, 'bare');
-      mkdirSync(join(bare, 'data'), { recursive: true });
-      writeFileSync(join(bare, 'data/a.json'), '{"rows": [{"id": "x"}]}');
-      const { status, body: project } = await call<ProjectView>('POST', '/api/projects', { folder: bare });
-      expect([status, project.plan]).toEqual([201, 'missing']);
-      const { text } = await read<{ text: string }>(`/api/projects/${project.id}/starter-plan`);
-      expect((await call('POST', `/api/projects/${project.id}/starter-plan`, { text })).status).toBe(201);
-      expect((await call<Problem>('POST', `/api/projects/${project.id}/starter-plan`, { text })).body.code).toBe(
-        'plan/exists',
-      );
-      await call('POST', '/api/projects', { folder: bare });
-      expect((await settled(project.id)).lastScan!.state).toBe('done');
-    });
-
-    it('opens nothing outside of the start folder and the home, also through a link', async () => {
-      expect((await call<Problem>('POST', '/api/projects', { folder: '/etc' })).body.code).toBe('folder/not-allowed');
-      symlinkSync('/etc', join(base, 'way-out'));
-      expect((await call<Problem>('POST', '/api/projects', { folder: join(base, 'way-out') })).body.code).toBe(
-        'folder/not-allowed',
-      );
-      expect((await call<Problem>('POST', '/api/projects', { folder: join(base, '../../etc') })).body.code).toBe(
-        'folder/not-allowed',
-      );
-    });
-
-    it('says that a folder does not exist', async () => {
-      const { status, body } = await call<Problem>('POST', '/api/projects', { folder: join(base, 'nowhere') });
-      expect([status, body.code]).toEqual([404, 'folder/missing']);
-    });
-
-    it('lists folders from the start folder and the home', async () => {
-      const listing = await read<FolderListing>(`/api/folders?path=${encodeURIComponent(base)}`);
-      expect(listing.folders.find((one) => one.name === 'sluicekeeper')!.hasPlan).toBeTrue();
-      expect((await call('GET', `/api/folders?path=${encodeURIComponent(homedir())}`)).status).toBe(200);
-      expect((await call('GET', '/api/folders?path=/')).status).toBe(403);
-    });
-
-    it('forgets a project and leaves its files', async () => {
-      expect((await call('DELETE', '/api/projects/1')).status).toBe(204);
-      expect(await read<ProjectView[]>('/api/projects')).toEqual([]);
-      expect(readFileSync(join(folder, 'glue-trace.json')).length).toBeGreaterThan(0);
-    });
+  it('forgets a project and leaves its files', async () => {
+    expect((await server.call('DELETE', '/api/projects/1')).status).toBe(204);
+    expect(await server.read<ProjectView[]>('/api/projects')).toEqual([]);
+    expect(readFileSync(join(server.folder, 'glue-trace.json')).length).toBeGreaterThan(0);
   });
 
-  describe('refuses', () => {
-    it('foreign Host and Origin headers', async () => {
-      for (const headers of [
-        { host: 'evil.example' },
-        { host: '127.0.0.1.evil.example' },
-        { host: '127.0.0.1:4860', origin: 'http://evil.example' },
-      ]) {
-        const response = await app.inject({ url: '/api/projects', headers });
-        expect([response.statusCode, response.json<Problem>().code]).toEqual([403, 'request/foreign']);
-      }
+  it('refuses files outside of the scan', async () => {
+    for (const file of ['../../etc/passwd', '/etc/passwd', 'nothing.json']) {
       expect(
-        (
-          await app.inject({
-            url: '/api/projects',
-            headers: { host: 'localhost:4860', origin: 'http://localhost:4860' },
-          })
-        ).statusCode,
-      ).toBe(200);
-    });
+        (await server.call<Problem>('GET', `/api/projects/1/excerpt?line=1&file=${encodeURIComponent(file)}`)).body
+          .code,
+      ).toBe('file/missing');
+    }
+    rmSync(join(server.folder, 'data/crew.yaml'));
+    symlinkSync('/etc/passwd', join(server.folder, 'data/crew.yaml'));
+    expect((await server.call<Problem>('GET', '/api/projects/1/excerpt?line=1&file=data/crew.yaml')).body.code).toBe(
+      'file/missing',
+    );
+  });
+});
 
-    it('changes that no page of this server asks for', async () => {
-      const { host, origin, 'x-glue-token': token } = OWN;
-      const foreign: Record<string, string>[] = [
-        { host },
-        { host, origin },
-        { host, 'x-glue-token': token },
-        { host, origin, 'x-glue-token': 'another' },
-        { host, origin: 'http://127.0.0.1:8080', 'x-glue-token': token },
-        { host, origin: 'https://127.0.0.1:4860', 'x-glue-token': token },
-        { host, origin: 'null', 'x-glue-token': token },
-      ];
-      for (const headers of foreign)
-        for (const [method, url] of [
-          ['POST', '/api/projects/1/scans'],
-          ['PUT', '/api/projects/1/plan'],
-          ['DELETE', '/api/projects/1'],
-        ] as const) {
-          const response = await app.inject({ method, url, payload: {}, headers });
-          expect([response.statusCode, response.json<Problem>().code])
-            .withContext(JSON.stringify(headers))
-            .toEqual([403, 'request/foreign']);
-        }
-      expect(
-        (await app.inject({ method: 'DELETE', url: '/api/projects/1/scans/running', headers: OWN })).statusCode,
-      ).toBe(204);
-    });
+describe('the server, opening folders', () => {
+  let server: SampleServer;
 
-    it('files outside of the scan', async () => {
-      for (const file of ['../../etc/passwd', '/etc/passwd', 'nothing.json']) {
-        expect(
-          (await call<Problem>('GET', `/api/projects/1/excerpt?line=1&file=${encodeURIComponent(file)}`)).body.code,
-        ).toBe('file/missing');
-      }
-      rmSync(join(folder, 'data/crew.yaml'));
-      symlinkSync('/etc/passwd', join(folder, 'data/crew.yaml'));
-      expect((await call<Problem>('GET', '/api/projects/1/excerpt?line=1&file=data/crew.yaml')).body.code).toBe(
-        'file/missing',
-      );
-    });
+  beforeEach(async () => {
+    server = await new SampleServer().start([]);
+  });
+  afterEach(() => server.end());
 
-    it('what is not valid, as problem details that name the field', async () => {
-      const bad = await call<Problem>('GET', '/api/projects/1/findings?limit=0&severity=awful');
-      expect([bad.status, bad.type, bad.body.code]).toEqual([
-        400,
-        'application/problem+json; charset=utf-8',
-        'request/invalid',
-      ]);
-      expect(bad.body.mistakes.map((mistake) => mistake.key)).toEqual(['severity', 'limit']);
-      expect((await call<Problem>('GET', '/api/projects/one/findings')).status).toBe(400);
-      expect((await call<Problem>('GET', '/api/projects/99')).body.code).toBe('project/unknown');
-      expect((await call<Problem>('GET', '/api/projects/1/findings/none')).body.code).toBe('finding/unknown');
-      expect((await call<Problem>('GET', '/api/projects/1/trace?piece=none')).body.code).toBe('piece/unknown');
-      expect((await call<Problem>('GET', '/api/nothing')).body.code).toBe('request/unknown');
-      expect(
-        (
-          await app.inject({
-            method: 'POST',
-            url: '/api/projects',
-            payload: '{',
-            headers: { ...OWN, 'content-type': 'application/json' },
-          })
-        ).json<Problem>().code,
-      ).toBe('request/invalid');
-    });
+  it('writes a plan of its own where a built-in one was in force', async () => {
+    const standard = join(server.base, 'standard');
+    mkdirSync(standard);
+    writeFileSync(join(standard, 'lock.x3d'), '<X3D><Scene><Group DEF="Gate"/></Scene></X3D>');
+    const { id } = (await server.call<ProjectView>('POST', '/api/projects', { folder: standard })).body;
+    await server.settled(id);
+    const plan = await server.read<PlanPage>(`/api/projects/${id}/plan`);
+    expect([plan.isBuiltIn, JSON.parse(plan.text)]).toEqual([true, { version: 1, name: 'standard', extends: ['x3d'] }]);
+    const text = plan.text.replace('"standard"', '"Own"');
+    expect((await server.call('PUT', `/api/projects/${id}/plan`, { text, hash: plan.hash })).status).toBe(200);
+    expect(readFileSync(join(standard, 'glue-trace.json'), 'utf8')).toBe(text);
+    expect((await server.settled(id)).name).toBe('Own');
   });
 
-  it('says that a port is taken', async () => {
-    const address = await listen(app, 0);
-    const other = await createServer({
-      storePath: join(base, 'other.db'),
-      folders: [],
-      startFolder: base,
-      version: '0',
-      logLevel: 'silent',
+  it('gives the plans that a plan builds on along with it', async () => {
+    const own = join(server.base, 'own');
+    mkdirSync(own);
+    const shared = '{"version": 1, "name": "Shared", "files": {"all": {"match": "*.json", "as": "data asset"}}}';
+    writeFileSync(join(own, 'shared.json'), shared);
+    writeFileSync(join(own, 'glue-trace.json'), '{"version": 1, "name": "Own", "extends": ["shared.json", "x3d"]}');
+    const { id } = (await server.call<ProjectView>('POST', '/api/projects', { folder: own })).body;
+    await server.settled(id);
+    expect((await server.read<PlanPage>(`/api/projects/${id}/plan`)).bases).toEqual({ 'shared.json': shared });
+  });
+
+  it('offers a plan where there is none, writes it once, and then scans', async () => {
+    const bare = join(server.base, 'bare');
+    mkdirSync(join(bare, 'data'), { recursive: true });
+    writeFileSync(join(bare, 'data/a.json'), '{"rows": [{"id": "x"}]}');
+    const { status, body: project } = await server.call<ProjectView>('POST', '/api/projects', { folder: bare });
+    expect([status, project.plan]).toEqual([201, 'missing']);
+    const { text } = await server.read<{ text: string }>(`/api/projects/${project.id}/starter-plan`);
+    expect((await server.call('POST', `/api/projects/${project.id}/starter-plan`, { text })).status).toBe(201);
+    expect((await server.call<Problem>('POST', `/api/projects/${project.id}/starter-plan`, { text })).body.code).toBe(
+      'plan/exists',
+    );
+    await server.call('POST', '/api/projects', { folder: bare });
+    expect((await server.settled(project.id)).lastScan!.state).toBe('done');
+  });
+
+  it('opens nothing outside of the start folder and the home, also through a link', async () => {
+    expect((await server.call<Problem>('POST', '/api/projects', { folder: '/etc' })).body.code).toBe(
+      'folder/not-allowed',
+    );
+    symlinkSync('/etc', join(server.base, 'way-out'));
+    expect(
+      (await server.call<Problem>('POST', '/api/projects', { folder: join(server.base, 'way-out') })).body.code,
+    ).toBe('folder/not-allowed');
+    expect(
+      (await server.call<Problem>('POST', '/api/projects', { folder: join(server.base, '../../etc') })).body.code,
+    ).toBe('folder/not-allowed');
+  });
+
+  it('says that a folder does not exist', async () => {
+    const { status, body } = await server.call<Problem>('POST', '/api/projects', {
+      folder: join(server.base, 'nowhere'),
     });
-    await expectAsync(listen(other, Number(new URL(address).port))).toBeRejectedWithError(/Port \d+ is in use/);
-    await other.close();
+    expect([status, body.code]).toEqual([404, 'folder/missing']);
+  });
+
+  it('lists folders from the start folder and the home', async () => {
+    const listing = await server.read<FolderListing>(`/api/folders?path=${encodeURIComponent(server.base)}`);
+    expect(listing.folders.find((one) => one.name === 'sluicekeeper')!.hasPlan).toBeTrue();
+    expect((await server.call('GET', `/api/folders?path=${encodeURIComponent(homedir())}`)).status).toBe(200);
+    expect((await server.call('GET', '/api/folders?path=/')).status).toBe(403);
   });
 });

@@ -5,61 +5,26 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { FindingView } from '@glue-trace/core';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
-import type { FastifyInstance } from 'fastify';
-import type { FindingPage, Problem, ProjectView, RepairPreview, RepairView } from '../api.js';
-import { createServer } from '../server.js';
+import type { FindingPage, Problem, RepairPreview, RepairView } from '../api.js';
 import { scanFolder } from '../scan/scan-folder.js';
+import { SampleServer, type Answer } from '../testing/sample-server.js';
 
 const PLANTED = plantedFaults().faults.length;
 const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
 
-const HEADERS = { host: '127.0.0.1:4860', origin: 'http://127.0.0.1:4860', 'x-glue-token': 'of-this-spec' };
-
 describe('repairs', () => {
-  let base: string;
-  let folder: string;
-  let app: FastifyInstance;
+  let server: SampleServer;
 
-  const start = async (): Promise<void> => {
-    app = await createServer({
-      storePath: join(base, 'data', 'glue.db'),
-      folders: [{ folder }],
-      startFolder: base,
-      version: '0.0.1',
-      logLevel: 'silent',
-      token: 'of-this-spec',
-    });
-    await settled();
-  };
   beforeEach(() => {
-    base = mkdtempSync(join(tmpdir(), 'glue-repairs-'));
-    folder = join(base, 'sluicekeeper');
-    cpSync(SAMPLE, folder, { recursive: true });
+    server = new SampleServer();
   });
-  afterEach(async () => {
-    await app?.close();
-    rmSync(base, { recursive: true, force: true });
-  });
+  afterEach(() => server.end());
 
-  async function call<T>(
-    method: 'GET' | 'POST' | 'DELETE',
-    url: string,
-    payload?: object,
-  ): Promise<{ status: number; body: T }> {
-    const response = await app.inject({
-      method,
-      url: `/api/projects/1${url}`,
-      payload,
-      headers: HEADERS,
-    });
-    return { status: response.statusCode, body: response.json<T>() };
-  }
-  async function settled(): Promise<void> {
-    while ((await call<ProjectView>('GET', '')).body.running) await new Promise((resolve) => setTimeout(resolve, 30));
-  }
+  const call = <T>(method: 'GET' | 'POST' | 'DELETE', url: string, payload?: object): Promise<Answer<T>> =>
+    server.call<T>(method, `/api/projects/1${url}`, payload);
   const findings = async (query = ''): Promise<FindingPage> =>
     (await call<FindingPage>('GET', `/findings?limit=200${query}`)).body;
-  const read = (file: string): string => readFileSync(join(folder, file), 'utf8');
+  const read = (file: string): string => readFileSync(join(server.folder, file), 'utf8');
 
   /** Findings with the repairs that can be written. */
   async function repairable(): Promise<{ fingerprint: string; repair: number; oneOf?: string }[]> {
@@ -74,12 +39,12 @@ describe('repairs', () => {
 
   // A git for each repair of the sample: some seconds.
   it('come as patches that git takes, every one of them and all together', async () => {
-    await start();
-    execFileSync('git', ['init', '-q', folder]);
+    await server.start();
+    execFileSync('git', ['init', '-q', server.folder]);
     const all = await repairable();
     expect(all.length).toBeGreaterThan(18);
     const check = (patch: string): void => {
-      execFileSync('git', ['-C', folder, 'apply', '--check', '-'], { input: patch });
+      execFileSync('git', ['-C', server.folder, 'apply', '--check', '-'], { input: patch });
     };
     for (const { fingerprint, repair } of all) {
       const { body } = await call<RepairPreview>('POST', '/repairs/preview', { findings: [{ fingerprint, repair }] });
@@ -100,7 +65,7 @@ describe('repairs', () => {
   });
 
   it('are written into the files, make the finding go, and can be taken back', async () => {
-    await start();
+    await server.start();
     const before = read('scripts/boats/tender.ts');
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
     const wanted = { findings: [{ fingerprint: row!.fingerprint, repair: 0 }] };
@@ -111,47 +76,46 @@ describe('repairs', () => {
       false,
     ]);
     expect(read('scripts/boats/tender.ts')).toBe(before.replace("child('hull')", "child('Hull')"));
-    await settled();
+    await server.settled();
     expect((await findings('&check=broken/case-only&folder=scripts')).total).toBe(0);
     expect((await findings()).total).toBe(PLANTED - 2);
     expect((await call<RepairView[]>('GET', '/repairs')).body.length).toBe(1);
     const undone = await call<RepairView>('DELETE', `/repairs/${written.body.id}`);
     expect(undone.body.isUndone).toBeTrue();
     expect(read('scripts/boats/tender.ts')).toBe(before);
-    await settled();
+    await server.settled();
     expect((await findings()).total).toBe(PLANTED);
     expect((await call<Problem>('DELETE', `/repairs/${written.body.id}`)).body.code).toBe('repair/undone');
   });
 
   it('of all findings with one cause are written together', async () => {
-    await start();
+    await server.start();
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
     const { body } = await call<RepairPreview>('POST', '/repairs/preview', { cause: row!.cause });
     expect([body.count, body.files]).toEqual([2, ['scripts/boats/tender.ts']]);
     await call('POST', '/repairs', { cause: row!.cause });
-    await settled();
+    await server.settled();
     expect((await findings('&check=broken/case-only&folder=scripts')).total).toBe(0);
   });
 
   it('offer a file that holds what the one that is gone held in an earlier scan', async () => {
-    await start();
-    renameSync(join(folder, 'data/ropes.yaml'), join(folder, 'data/lines.yaml'));
-    await app.inject({ method: 'POST', url: '/api/projects/1/scans', payload: {}, headers: HEADERS });
-    await settled();
+    await server.start();
+    renameSync(join(server.folder, 'data/ropes.yaml'), join(server.folder, 'data/lines.yaml'));
+    await server.scanAgain();
     const [row] = (await findings('&check=broken/missing-file&folder=prefabs/tender.prefab.json')).rows;
     const { body } = await call<FindingView>('GET', `/findings/${row!.fingerprint}`);
     expect(body.repairs[0]!.words).toBe(
       'data/lines.yaml holds today, to the byte, what stood there in an earlier scan.',
     );
     await call('POST', '/repairs', { cause: row!.cause });
-    await settled();
+    await server.settled();
     expect((await findings('&check=broken/missing-file&folder=prefabs')).total).toBe(0);
   });
 
   it('are refused when a file has changed since the scan, and nothing is written', async () => {
-    await start();
+    await server.start();
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
-    const path = join(folder, 'scripts/boats/tender.ts');
+    const path = join(server.folder, 'scripts/boats/tender.ts');
     writeFileSync(path, `${read('scripts/boats/tender.ts')}\n`);
     const refused = await call<Problem>('POST', '/repairs', {
       findings: [{ fingerprint: row!.fingerprint, repair: 0 }],
@@ -161,37 +125,37 @@ describe('repairs', () => {
   });
 
   it('are not taken back over what somebody wrote since', async () => {
-    await start();
+    await server.start();
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
     const { body } = await call<RepairView>('POST', '/repairs', {
       findings: [{ fingerprint: row!.fingerprint, repair: 0 }],
     });
-    writeFileSync(join(folder, 'scripts/boats/tender.ts'), 'mine');
+    writeFileSync(join(server.folder, 'scripts/boats/tender.ts'), 'mine');
     expect((await call<Problem>('DELETE', `/repairs/${body.id}`)).body.code).toBe('repair/undone');
     expect(read('scripts/boats/tender.ts')).toBe('mine');
   });
 
   it('keep line ends, byte order marks and encodings', async () => {
     const tender = read('scripts/boats/tender.ts').replace(/\n/g, '\r\n');
-    writeFileSync(join(folder, 'scripts/boats/tender.ts'), `\uFEFF${tender}`);
+    writeFileSync(join(server.folder, 'scripts/boats/tender.ts'), `\uFEFF${tender}`);
     const hint = read('data/hints/first-lock.json');
-    writeFileSync(join(folder, 'data/hints/first-lock.json'), Buffer.from(`\uFEFF${hint}`, 'utf16le'));
-    await start();
+    writeFileSync(join(server.folder, 'data/hints/first-lock.json'), Buffer.from(`\uFEFF${hint}`, 'utf16le'));
+    await server.start();
     for (const check of ['&check=broken/case-only&folder=scripts', '&check=broken/case-only&folder=data']) {
       const [row] = (await findings(check)).rows;
       expect(
         (await call('POST', '/repairs', { findings: [{ fingerprint: row!.fingerprint, repair: 0 }] })).status,
       ).toBe(201);
-      await settled();
+      await server.settled();
     }
     expect(read('scripts/boats/tender.ts')).toBe(`\uFEFF${tender.replace("child('hull')", "child('Hull')")}`);
-    expect(readFileSync(join(folder, 'data/hints/first-lock.json')).toString('utf16le')).toBe(
+    expect(readFileSync(join(server.folder, 'data/hints/first-lock.json')).toString('utf16le')).toBe(
       `\uFEFF${hint.replace('Pictures/', 'pictures/')}`,
     );
   });
 
   it('answer clearly to what cannot be', async () => {
-    await start();
+    await server.start();
     const [row] = (await findings('&check=broken/loop')).rows;
     const wrong: [object, string][] = [
       [{}, 'request/invalid'],

@@ -1,58 +1,33 @@
 /** Questions on the map, asked as the interface does. */
-import { cpSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import type { Chains, Hit, Neighbourhood, LifeCycle, TracePage, Wiring } from '@glue-trace/core';
-import type { FastifyInstance } from 'fastify';
 import type {
   CouplingLinks,
   CouplingPage,
   FamiliesPage,
   FamilyGrid,
   Problem,
-  ProjectView,
   StoryPage,
   TwinsPage,
   ValuesPage,
   WalkPage,
 } from '../api.js';
-import { createServer } from '../server.js';
+import { SampleServer, type Answer } from '../testing/sample-server.js';
 
-const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
 const ROPE = 'type:scripts/boats/tow-rope.ts#TowRope';
 const GATE = 'type:scripts/locks/gate.ts#Gate';
 
 describe('questions on the map', () => {
-  let base: string;
-  let app: FastifyInstance;
+  let server: SampleServer;
 
-  async function ask<T>(
-    path: string,
-    query: Record<string, string | number> = {},
-  ): Promise<{ status: number; body: T }> {
+  async function ask<T>(path: string, query: Record<string, string | number> = {}): Promise<Answer<T>> {
     const texts = Object.entries(query).map(([key, value]): [string, string] => [key, String(value)]);
-    const url = `/api/projects/1${path}?${new URLSearchParams(texts).toString()}`;
-    const response = await app.inject({ url, headers: { host: '127.0.0.1' } });
-    return { status: response.statusCode, body: response.json<T>() };
+    return server.call<T>('GET', `/api/projects/1${path}?${new URLSearchParams(texts).toString()}`);
   }
 
   beforeAll(async () => {
-    base = mkdtempSync(join(tmpdir(), 'glue-questions-'));
-    cpSync(SAMPLE, join(base, 'sluicekeeper'), { recursive: true });
-    app = await createServer({
-      storePath: join(base, 'data', 'glue.db'),
-      folders: [{ folder: join(base, 'sluicekeeper') }],
-      startFolder: base,
-      version: '0.0.1',
-      logLevel: 'silent',
-    });
-    while ((await ask<ProjectView>('')).body.running) await new Promise((resolve) => setTimeout(resolve, 30));
+    server = await new SampleServer().start();
   });
-  afterAll(async () => {
-    await app.close();
-    rmSync(base, { recursive: true, force: true });
-  });
+  afterAll(() => server.end());
 
   it('narrow Trace to a verb, a grip, a moment', async () => {
     const verbs = async (filter: Record<string, string>): Promise<string[]> => {
@@ -156,7 +131,7 @@ describe('questions on the map', () => {
       ['RainLog.mean(),WindLog.mean()', 'the same'],
     ]);
     expect(groups[3]!.places[0]!.key).toBe('prefab:prefabs/fender.prefab.json');
-    const response = await app.inject({ url: '/api/projects/1/twins.md', headers: { host: '127.0.0.1' } });
+    const response = await server.app.inject({ url: '/api/projects/1/twins.md', headers: { host: '127.0.0.1' } });
     expect(response.headers['content-type']).toContain('text/markdown');
     expect(response.body).toContain('- [ ] `RainLog.mean()` and 1 more');
   });
