@@ -7,6 +7,7 @@ import {
   realFolder,
   recoverRepairs,
   scanFolder,
+  STORE_NAME,
   undoRepair,
   writeWhole,
   writeRepair,
@@ -69,7 +70,7 @@ function chosen({ repairs, sentence }: Finding, number: number): Wanted[] {
 }
 
 function write(folder: string, { data, plan }: RepairFlags, { plan: read }: ScanResult, planned: PlannedRepair): void {
-  const store = openStore(join(data, 'glue-trace.db'));
+  const store = openStore(join(data, STORE_NAME));
   try {
     const known = store.projects().find((one) => one.folder === folder);
     const project = known ?? store.addProject(folder, read.name || basename(folder), plan ?? null);
@@ -84,7 +85,7 @@ function write(folder: string, { data, plan }: RepairFlags, { plan: read }: Scan
 }
 
 function undoLast(folder: string, { data }: RepairFlags): void {
-  const store = openStore(join(data, 'glue-trace.db'));
+  const store = openStore(join(data, STORE_NAME));
   try {
     const project = store.projects().find((one) => one.folder === folder);
     if (project) recoverRepairs(store, project.id, folder);

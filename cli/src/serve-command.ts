@@ -1,6 +1,6 @@
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { createServer, listen } from '@glue-trace/server';
+import { createServer, listen, STORE_NAME } from '@glue-trace/server';
 
 export interface ServeFlags {
   plan?: string;
@@ -20,7 +20,7 @@ export async function serveCommand(dirs: string[], flags: ServeFlags, version: s
     planFile: at === 0 && flags.plan ? resolve(flags.plan) : undefined,
   }));
   const app = await createServer({
-    storePath: join(resolve(flags.data), 'glue-trace.db'),
+    storePath: join(resolve(flags.data), STORE_NAME),
     folders,
     startFolder: process.cwd(),
     webFolder: WEB,

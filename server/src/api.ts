@@ -79,6 +79,11 @@ export type ScanEvent =
   /** A scan that began by itself found every file as it was, and was dropped. */
   | { is: 'unchanged'; scanId: number };
 
+/** How changes of a project's files are seen: at once, or by looking through them every so many seconds. */
+export interface Watching {
+  everySeconds: number | null;
+}
+
 /** What the folder chooser shows of one folder. */
 export interface FolderListing {
   path: string;

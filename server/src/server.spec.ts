@@ -275,6 +275,31 @@ describe('the server over a project that changes', () => {
     expect((await server.read<Problem>('/api/projects/1/text')).code).toBe('request/invalid');
   });
 
+  it('writes no plan through a link that stands in its place', async () => {
+    const before = await server.read<PlanPage>('/api/projects/1/plan');
+    const secret = join(server.base, 'secret.json');
+    writeFileSync(secret, before.text);
+    rmSync(before.path);
+    symlinkSync(secret, before.path);
+    const text = before.text.replace('"name": "Sluicekeeper"', '"name": "Theirs"');
+    const { body } = await server.call<Problem>('PUT', '/api/projects/1/plan', { text, hash: before.hash });
+    expect([body.code, readFileSync(secret, 'utf8')]).toEqual(['file/unreadable', before.text]);
+    expect((await server.read<ProjectView>('/api/projects/1')).planError!.detail).toContain('is a link');
+  });
+
+  it('goes on answering while another connection writes, and scans when that is done', async () => {
+    const other = new Database(server.storePath);
+    other.exec('BEGIN IMMEDIATE');
+    const scanning = server.scanAgain();
+    // Answers come although the scan waits for the store.
+    for (let at = 0; at < 5; at++)
+      expect((await server.read<FindingPage>('/api/projects/1/findings')).total).toBe(PLANTED.faults.length);
+    other.exec('COMMIT');
+    other.close();
+    expect((await scanning).lastScan!.state).toBe('done');
+    expect((await server.read<ReadinessPage>('/api/projects/1/readiness')).history.length).toBe(2);
+  });
+
   it('keeps the last good scan when the plan breaks, and says what is wrong with it', async () => {
     writeFileSync(join(server.folder, 'glue-trace.json'), '{"version": 1, "name": "x", "filez": {}}');
     const view = await server.scanAgain();
@@ -365,6 +390,17 @@ describe('the server over a project that changes', () => {
       request.on('error', (error) => (error.message.includes('hang up') ? undefined : reject(error)));
     });
     expect(told).toContain('"change":{"appeared":0,"gone":2}');
+  });
+
+  it('scans a project opened after another one was forgotten by itself', async () => {
+    await server.call('DELETE', '/api/projects/1');
+    const folder = join(server.base, 'another');
+    mkdirSync(folder);
+    writeFileSync(join(folder, 'glue-trace.json'), '{"version": 1, "name": "Another"}');
+    const { id } = (await server.call<ProjectView>('POST', '/api/projects', { folder })).body;
+    const { name, lastScan } = await server.settled(id);
+    expect([name, lastScan!.state]).toEqual(['Another', 'done']);
+    expect((await server.call('GET', `/api/projects/${id}/trace?piece=event:rope.tight`)).status).toBe(404);
   });
 
   it('forgets a project and leaves its files', async () => {

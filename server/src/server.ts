@@ -17,11 +17,13 @@ import { readingRoutes } from './routes/reading.js';
 import { scanRoutes } from './routes/scans.js';
 import { familyRoutes } from './routes/families.js';
 import { traceRoutes } from './routes/trace.js';
+import { createAside } from './aside/aside.js';
+import { whenFree } from './store/when-free.js';
 import { createScans } from './scan/scans.js';
 import { createWatches } from './scan/watch.js';
 import { realFolder } from './files/discover.js';
 import { recoverRepairs } from './repairs/repairs.js';
-import { planPath } from './scan/scan-folder.js';
+import { planPath } from './plans/plan-files.js';
 import { openStore, type ProjectRow, type Store } from './store/store.js';
 import { clearLeftOver } from './writing/write.js';
 
@@ -79,13 +81,17 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   }
   store.endLeftOver();
   for (const project of store.projects()) finishLeftOver(store, project, app.log);
+  // What follows is done between requests: none of them waits for a scan that is being saved.
+  store.neverWait();
   const scans = createScans(store, options.storePath, app.log);
   const watches = createWatches(scans, app.log);
+  const aside = createAside(options.storePath, app.log);
   const given = options.folders.map(({ folder, planFile }) => ({ folder: realFolder(folder), planFile }));
   const context: Context = {
     store,
     scans,
     watches,
+    aside,
     gate: createGate(
       given.map(({ folder }) => folder),
       options.startFolder,
@@ -104,15 +110,18 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   familyRoutes(app, context);
   if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder, token);
 
-  for (const { folder, planFile } of given) scans.start(store.addProject(folder, basename(folder), planFile ?? null));
+  for (const { folder, planFile } of given)
+    await scans.start(await whenFree(() => store.addProject(folder, basename(folder), planFile ?? null)));
+  const noteFault = (error: unknown): void => app.log.warn({ error }, 'the store does not know where it is served');
   app.addHook('onListen', (): void => {
     const [at] = app.addresses();
-    if (typeof at === 'object') store.servesAt(`http://127.0.0.1:${at.port}`);
+    if (typeof at === 'object') void whenFree(() => store.servesAt(`http://127.0.0.1:${at.port}`)).catch(noteFault);
   });
   app.addHook('onClose', async () => {
     await watches.close();
     await scans.close();
-    store.endServing();
+    await aside.close();
+    await whenFree(() => store.endServing());
     store.close();
   });
   return app;

@@ -1,6 +1,7 @@
 import { lstatSync, readdirSync, realpathSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { GlueError, isMatch } from '@glue-trace/core';
+import { isStoreFile } from '../store/name.js';
 import { isBeside } from '../writing/write.js';
 import { readIgnoreFile, type Ignores } from './ignore-file.js';
 import { readRegular } from './regular.js';
@@ -26,7 +27,7 @@ export interface Discovery {
 }
 
 /** Never part of a project. */
-const ALWAYS_IGNORED = new Set(['.git', 'node_modules']);
+export const NEVER_PART_FOLDERS = ['.git', 'node_modules'];
 const IGNORE_FILES = ['.gitignore', '.glueignore'];
 const MOST_FILES = 500_000;
 /** In bytes; larger ones count for nothing. */
@@ -57,9 +58,14 @@ export function discover(folder: string, planIgnores: string[], mostFiles = MOST
       return;
     }
     for (const name of names) {
-      if (ALWAYS_IGNORED.has(name) || isBeside(name) || found.files.length >= mostFiles) continue;
+      if (isNeverPart(name)) continue;
+      if (found.files.length >= mostFiles) return leaveOut(relative);
       visit(relative ? `${relative}/${name}` : name, inForce);
     }
+  };
+  const leaveOut = (relative: string): void => {
+    const reason = `the project has more than ${mostFiles} files: what comes after them is left out`;
+    if (!found.passedOver.some((one) => one.reason === reason)) found.passedOver.push({ path: relative, reason });
   };
   const visit = (path: string, rules: IgnoreRules[]): void => {
     let stat;
@@ -81,6 +87,11 @@ export function discover(folder: string, planIgnores: string[], mostFiles = MOST
   };
   walk('', []);
   return found;
+}
+
+/** Whether a name never belongs to a project: folders of tools, our own store, what is being written. */
+export function isNeverPart(name: string): boolean {
+  return NEVER_PART_FOLDERS.includes(name) || isStoreFile(name) || isBeside(name);
 }
 
 function readIgnores(folder: string): Ignores | undefined {

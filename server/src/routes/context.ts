@@ -1,5 +1,6 @@
 import { GlueError } from '@glue-trace/core';
 import Joi from 'joi';
+import type { Aside } from '../aside/aside.js';
 import type { FolderGate } from '../folders.js';
 import { valid } from '../problems.js';
 import type { OpenMap, Scans } from '../scan/scans.js';
@@ -12,6 +13,7 @@ export interface Context {
   scans: Scans;
   watches: Watches;
   gate: FolderGate;
+  aside: Aside;
   version: string;
 }
 
@@ -39,7 +41,7 @@ export function doneScanOf({ store }: Context, project: ProjectRow): ScanRow {
 /** The map of the last scan; after a restart of the server the project is scanned anew for it. @throws GlueError `scan/none` */
 export async function mapOf({ scans }: Context, project: ProjectRow): Promise<OpenMap> {
   if (!scans.mapOf(project.id)) {
-    scans.start(project);
+    await scans.start(project);
     await scans.settled(project.id);
   }
   const map = scans.mapOf(project.id);

@@ -1,12 +1,11 @@
-import { existsSync } from 'node:fs';
 import { basename } from 'node:path';
-import { GlueError, itemAt } from '@glue-trace/core';
+import { ERRORS, GlueError } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import { valid } from '../problems.js';
 import type { ProjectView, ScanSummary } from '../api.js';
-import { loadPlan } from '../scan/scan-folder.js';
-import { proposePlan, writePlan } from '../scan/starter.js';
+import type { PlanState } from '../aside/work.js';
+import { whenFree } from '../store/when-free.js';
 import type { ProjectRow, ScanRow } from '../store/store.js';
 import { projectOf, type Context } from './context.js';
 
@@ -15,54 +14,44 @@ const folderQuery = Joi.object<{ path?: string }>({ path: Joi.string().max(4096)
 const planBody = Joi.object<{ text: string }>({ text: Joi.string().max(4_000_000).required() });
 
 export function projectRoutes(app: FastifyInstance, context: Context): void {
-  const { store, scans, gate } = context;
+  const { store, scans, gate, aside } = context;
 
-  app.get('/api/projects', () => store.projects().map((project) => viewOf(context, project)));
+  app.get('/api/projects', () => Promise.all(store.projects().map((project) => viewOf(context, project))));
 
   app.post('/api/projects', async (request, reply) => {
     const { folder } = valid(openBody, request.body);
     const real = gate.admit(folder);
-    const project = store.addProject(real, basename(real) || real, null);
-    if (planState(project).plan === 'ready') scans.start(project);
-    return reply.status(201).send(viewOf(context, project));
+    const project = await whenFree(() => store.addProject(real, basename(real) || real, null));
+    if ((await planStateOf(context, project)).plan === 'ready') await scans.start(project);
+    return reply.status(201).send(await viewOf(context, project));
   });
 
   app.get('/api/projects/:project', (request) => viewOf(context, projectOf(context, request.params)));
 
   app.delete('/api/projects/:project', async (request, reply) => {
     const project = projectOf(context, request.params);
-    await scans.stop(project.id);
-    store.forgetProject(project.id);
+    await scans.forget(project.id);
+    await whenFree(() => store.forgetProject(project.id));
     return reply.status(204).send();
   });
 
-  app.get('/api/projects/:project/starter-plan', (request) => ({
-    text: proposePlan(projectOf(context, request.params).folder),
+  app.get('/api/projects/:project/starter-plan', async (request) => ({
+    text: await aside.reading('starter plan', projectOf(context, request.params).folder),
   }));
 
   app.post('/api/projects/:project/starter-plan', async (request, reply) => {
-    const project = projectOf(context, request.params);
+    const { folder } = projectOf(context, request.params);
     const { text } = valid(planBody, request.body);
-    const path = writePlan(project.folder, text);
+    const path = await aside.writing('write starter plan', { folder, text });
     return reply.status(201).send({ path });
   });
 
   app.get('/api/folders', (request) => gate.list(valid(folderQuery, request.query).path));
 }
 
-function planState(project: ProjectRow): Pick<ProjectView, 'plan' | 'planError'> {
-  try {
-    loadPlan(project.folder, project.planFile ?? undefined);
-    return { plan: 'ready', planError: null };
-  } catch (error) {
-    if (!(error instanceof GlueError)) throw error;
-    const planError = { title: itemAt(error.message.split(': '), 0), detail: error.detail, mistakes: error.mistakes };
-    if (error.code !== 'plan/missing') return { plan: 'broken', planError };
-    return { plan: 'missing', planError };
-  }
-}
-
-function viewOf({ store, scans }: Context, project: ProjectRow): ProjectView {
+async function viewOf(context: Context, project: ProjectRow): Promise<ProjectView> {
+  const plan = await planStateOf(context, project);
+  const { store, scans } = context;
   const fresh = store.project(project.id) ?? project;
   const last = store.lastScan(project.id);
   const current = scans.progressOf(project.id);
@@ -71,28 +60,24 @@ function viewOf({ store, scans }: Context, project: ProjectRow): ProjectView {
     name: fresh.name,
     folder: fresh.folder,
     openedAt: fresh.openedAt,
-    ...folderState(fresh),
+    ...plan,
     running: current ? { scanId: current.scanId, progress: current.progress } : null,
     lastScan: last ? withoutReadiness(last) : null,
     verdict: store.lastDoneScan(project.id)?.readiness?.verdict ?? null,
   };
 }
 
-function withoutReadiness({ readiness: _readiness, ...summary }: ScanRow): ScanSummary {
-  return summary;
+/** A project whose plan cannot be read in time is told with that reason, like one whose plan is wrong. */
+async function planStateOf({ aside }: Context, project: ProjectRow): Promise<PlanState> {
+  try {
+    return await aside.reading('plan state', project);
+  } catch (error) {
+    if (!(error instanceof GlueError)) throw error;
+    const { code, detail } = error;
+    return { plan: 'broken', planError: { title: ERRORS[code].title, detail, mistakes: [] } };
+  }
 }
 
-function folderState(project: ProjectRow): Pick<ProjectView, 'plan' | 'planError'> {
-  const state = planState(project);
-  if (state.plan === 'missing' && !existsSync(project.folder)) {
-    return {
-      plan: 'folder gone',
-      planError: {
-        title: 'The folder is gone',
-        detail: `${project.folder} is not there any more. Put it back, or forget the project.`,
-        mistakes: [],
-      },
-    };
-  }
-  return state;
+function withoutReadiness({ readiness: _readiness, ...summary }: ScanRow): ScanSummary {
+  return summary;
 }

@@ -3,9 +3,7 @@ import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { RepairPreview, RepairRequest, RepairView } from '../api.js';
 import { valid } from '../problems.js';
-import { patchOf, planRepair, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
-import { undoRepair, writeRepair } from '../repairs/repairs.js';
-import { loadPlan } from '../scan/scan-folder.js';
+import { patchOf, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
 import { withOtherNames } from '../writing/write.js';
 import type { ProjectRow, RepairRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
@@ -28,7 +26,7 @@ const MOST_ALIKE = 5000;
 
 /** Repairs: what they come to, writing them, and taking them back. */
 export function repairRoutes(app: FastifyInstance, context: Context): void {
-  const { store, scans } = context;
+  const { store, scans, aside } = context;
 
   app.post('/api/projects/:project/repairs/preview', async (request): Promise<RepairPreview> => {
     const project = projectOf(context, request.params);
@@ -46,8 +44,8 @@ export function repairRoutes(app: FastifyInstance, context: Context): void {
   app.post('/api/projects/:project/repairs', async (request, reply) => {
     const project = projectOf(context, request.params);
     const { title, planned } = await plan(context, project, valid(body, request.body));
-    const id = writeRepair(store, project.id, project.folder, title, planned);
-    scans.start(project);
+    const id = await aside.writing('write repair', { project, title, planned });
+    await scans.start(project);
     return reply.status(201).send(view(must(store.repair(project.id, id))));
   });
 
@@ -55,11 +53,11 @@ export function repairRoutes(app: FastifyInstance, context: Context): void {
     store.repairs(projectOf(context, request.params).id).map(view),
   );
 
-  app.delete('/api/projects/:project/repairs/:repair', (request): RepairView => {
+  app.delete('/api/projects/:project/repairs/:repair', async (request): Promise<RepairView> => {
     const project = projectOf(context, request.params);
     const { repair: id } = valid(undoParams.unknown(), request.params);
-    undoRepair(store, project.id, project.folder, id);
-    scans.start(project);
+    await aside.writing('undo repair', { project, repair: id });
+    await scans.start(project);
     return view(must(store.repair(project.id, id)));
   });
 }
@@ -76,13 +74,13 @@ function view({ id, writtenAt, title, files, undoneAt }: RepairRow): RepairView 
   return { id, writtenAt, title, files: files.map(({ file }) => file), isUndone: undoneAt !== null };
 }
 
-/** @throws GlueError `finding/unknown`, `repair/unknown`, and what {@link planRepair} throws */
+/** @throws GlueError `finding/unknown`, `repair/unknown`, and what planning it throws */
 async function plan(
   context: Context,
   project: ProjectRow,
   { findings, cause }: RepairRequest,
 ): Promise<{ title: string; planned: PlannedRepair }> {
-  const { store } = context;
+  const { store, aside } = context;
   const scan = doneScanOf(context, project);
   const asked =
     findings ?? store.fingerprints(scan.id, { cause }, MOST_ALIKE).map((fingerprint) => ({ fingerprint, repair: -1 }));
@@ -94,12 +92,9 @@ async function plan(
   });
   if (wanted.length === 0)
     throw new GlueError('repair/unknown', 'None of these findings has a repair that can be written by itself.');
-  const planned = await planRepair(
-    project.folder,
-    loadPlan(project.folder, project.planFile ?? undefined),
-    wanted,
-    (file) => store.file(scan.id, file)?.hash,
-  );
+  const touched = new Set(wanted.flatMap(({ changes }) => changes.map(({ file }) => file)));
+  const hashes = new Map([...touched].map((file) => [file, store.file(scan.id, file)?.hash]));
+  const planned = await aside.reading('plan repair', { project, wanted, hashes });
   const first = itemAt(wanted, 0);
   const title = wanted.length === 1 ? first.name : `${first.name}, and ${wanted.length - 1} more`;
   return { title, planned };

@@ -1,6 +1,7 @@
 import { must } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
-import type { ReadinessPage, ScanEvent } from '../api.js';
+import type { ReadinessPage, ScanEvent, Watching } from '../api.js';
+import { THOROUGH } from '../scan/scans.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 
 export function scanRoutes(app: FastifyInstance, context: Context): void {
@@ -8,7 +9,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
 
   app.post('/api/projects/:project/scans', async (request, reply) => {
     const project = projectOf(context, request.params);
-    return reply.status(202).send(scans.start(project));
+    return reply.status(202).send(await scans.start(project, THOROUGH));
   });
 
   app.delete('/api/projects/:project/scans/running', async (request, reply) => {
@@ -19,7 +20,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
   /** Progress of scans as they go, and when changes of files begin to be seen, until the client leaves. */
   app.get('/api/projects/:project/progress', { sse: 'only' }, async (request, reply) => {
     const project = projectOf(context, request.params);
-    const waiting: { event: 'scan' | 'watching'; data: ScanEvent | null }[] = [];
+    const waiting: ({ event: 'scan'; data: ScanEvent } | { event: 'watching'; data: Watching })[] = [];
     const tell = (event: (typeof waiting)[number]): void => {
       waiting.push(event);
       wake();
@@ -29,7 +30,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     const current = scans.progressOf(project.id);
     if (current) tell({ event: 'scan', data: { is: 'progress', scanId: current.scanId, progress: current.progress } });
     const { release, ready } = watches.hold(project);
-    void ready.then(() => tell({ event: 'watching', data: null }));
+    void ready.then((data) => tell({ event: 'watching', data }));
     const off = scans.listen(project.id, (data) => tell({ event: 'scan', data }));
     request.raw.on('close', () => {
       isOpen = false;
@@ -37,7 +38,7 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
       release();
       wake();
     });
-    async function* events(): AsyncGenerator<{ event: string; data: ScanEvent | null }> {
+    async function* events(): AsyncGenerator<{ event: string; data: ScanEvent | Watching | null }> {
       // Something is said at once, so that the listener knows it is heard.
       yield { event: 'hello', data: null };
       while (isOpen) {

@@ -34,8 +34,17 @@ describe('a hostile project', () => {
     execFileSync('mkfifo', [join(folder, 'glue-trace.json')]);
     expect((await scanned()).join()).toMatch(/^file\/unreadable .*no ordinary file/);
     rmSync(join(folder, 'glue-trace.json'));
-    symlinkSync('/dev/zero', join(folder, 'glue-trace.json'));
-    expect((await scanned()).join()).toMatch(/^file\/unreadable .*no ordinary file/);
+    symlinkSync('/dev/zero', join(base, 'endless.json'));
+    await expectAsync(scanFolder({ folder, planFile: join(base, 'endless.json') })).toBeRejectedWithError(
+      /no ordinary file/,
+    );
+  });
+  it('whose plan is a link to a file of this machine does not read that', async () => {
+    writeFileSync(join(base, 'secret.json'), JSON.stringify(SMALL));
+    symlinkSync(join(base, 'secret.json'), join(folder, 'glue-trace.json'));
+    expect((await scanned()).join()).toMatch(/^file\/unreadable .*is a link, which is not followed/);
+    // Somebody who names it on the command line means it.
+    expect((await scanFolder({ folder, planFile: join(folder, 'glue-trace.json') })).plan.name).toBe('Small');
   });
   it('whose plan is too large is refused', async () => {
     write('glue-trace.json', `${' '.repeat(5_000_000)}{}`);

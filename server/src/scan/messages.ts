@@ -14,6 +14,8 @@ export interface ScanOrder {
   scanId: number;
   /** Begun by itself: dropped when no file has changed since the scan before. */
   isOwnAccord: boolean;
+  /** Reads files also when they have the size and time that they had. */
+  readsAll: boolean;
 }
 
 /** What is asked of the map that the thread holds. Pieces are named by their keys. */
@@ -57,6 +59,13 @@ export type Outcome =
   | { is: 'no map' }
   | { is: 'fault'; detail: string };
 
+/** Why a scan failed. A `fault/ours` is for the log. */
+export interface Failure {
+  code: ErrorCode;
+  detail: string;
+  mistakes: Mistake[];
+}
+
 /** What the thread is sent. */
 export type ToWorker = ({ is: 'scan' } & ScanOrder) | AskedQuestion | { is: 'close' };
 
@@ -66,4 +75,4 @@ export type FromWorker =
   | { is: 'done'; name: string; graph: Graph; losses: Losses }
   | { is: 'outcome'; id: number; outcome: Outcome }
   | { is: 'unchanged' }
-  | { is: 'failed'; code: ErrorCode; detail: string; mistakes: Mistake[] };
+  | ({ is: 'failed' } & Failure);

@@ -1,4 +1,4 @@
-import { chmodSync, cpSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { chmodSync, cpSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -111,6 +111,26 @@ describe('scanning a folder', () => {
     // A plan with other rules makes every file be read anew.
     writeFileSync(join(folder, 'glue-trace.json'), PLAN);
     expect((await session.scan()).reused).toBe(0);
+  });
+
+  it('reads what keeps its size and time when it is asked to look into all', async () => {
+    write({ 'data/a.json': '{"path": "data/b"}' });
+    const path = join(folder, 'data/a.json');
+    const longAgo = new Date(Date.now() - 60_000);
+    utimesSync(path, longAgo, longAgo);
+    const session = openSession({ folder });
+    const hashIn = ({ files }: ScanResult): string => files.find((file) => file.path === 'data/a.json')!.hash;
+    const first = hashIn(await session.scan());
+    writeFileSync(path, '{"path": "data/c"}');
+    utimesSync(path, longAgo, longAgo);
+    expect(hashIn(await session.scan())).toBe(first);
+    expect(hashIn(await session.scan(undefined, true))).not.toBe(first);
+  });
+
+  it('leaves out its own store, wherever it stands', async () => {
+    write({ 'data/glue-trace.db': 'x', 'glue-trace.db-wal': 'x', 'glue-trace.db.json': '{}' });
+    const { files } = await scanFolder({ folder });
+    expect(files.map(({ path }) => path)).toEqual(['glue-trace.db.json', 'glue-trace.json']);
   });
 
   it('takes facts kept by an earlier run for files that are as they were', async () => {

@@ -1,18 +1,12 @@
 import { createHash } from 'node:crypto';
-import { existsSync, realpathSync } from 'node:fs';
-import { basename, dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import {
   analyse,
-  CHECK_IDS,
   createLinker,
   FACTS_VERSION,
   factsOfName,
-  GlueError,
   packFacts,
   PLAN_FILE,
-  planForStandards,
   readFile,
-  readPlan,
   readsText,
   ruleFor,
   unpackFacts,
@@ -24,12 +18,12 @@ import {
   itemAt,
   must,
 } from '@glue-trace/core';
-import { readRegular } from '../files/regular.js';
 import { historyIn } from '../git/history.js';
 import { isVersioned } from '../git/repository.js';
 import { decode } from '../files/read-text.js';
 import { checkFolder, discover, type FoundFile } from '../files/discover.js';
 import type { Progress } from '../api.js';
+import { loadPlan } from '../plans/plan-files.js';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
 import { isWorthThreads, readOnThreads } from './read-pool.js';
 
@@ -68,88 +62,6 @@ const PROGRESS_PAUSE = 100;
 /** A file written this shortly before it was read may have changed again within one tick of the clock. */
 const CLOCK_DOUBT = 1500;
 
-/** Where a project's plan stands. */
-export function planPath(folder: string, planFile?: string): string {
-  return planFile ?? join(folder, PLAN_FILE);
-}
-
-/**
- * Reads and validates a project's plan. A folder without one gets a built-in plan when its files are of a standard
- * that is read without.
- * @throws GlueError `plan/missing`, `plan/not-json`, `plan/invalid`, `file/unreadable`
- */
-export function loadPlan(folder: string, planFile?: string): Plan {
-  const path = planPath(folder, planFile);
-  if (!existsSync(path)) {
-    const text = planFile || !existsSync(folder) ? undefined : builtInPlan(folder);
-    if (text !== undefined) return readPlan(text);
-    throw new GlueError(
-      'plan/missing',
-      `There is no ${planFile ?? PLAN_FILE} in ${folder}. “glue plan init” writes one to start from.`,
-    );
-  }
-  return parsePlan(readPlanText(path), path);
-}
-
-/** Validates the text of a plan that stands, or is to stand, at a path. @throws GlueError `plan/not-json`, `plan/invalid` */
-export function parsePlan(text: string, path: string): Plan {
-  return readPlan(text, CHECK_IDS, (name) => basePlan(path, name));
-}
-
-/**
- * The text of a plan that the one at a path builds on; undefined when there is none. Only what stands beside that plan or
- * below counts, through no link: a plan of somebody else is not to read files of this machine.
- */
-function basePlan(path: string, name: string): string | undefined {
-  const base = resolve(dirname(path), name);
-  if (!existsSync(base)) return undefined;
-  const way = relative(realpathSync(dirname(path)), realpathSync(base));
-  return way.startsWith('..') || isAbsolute(way) ? undefined : readPlanText(base);
-}
-
-/** The texts of all plans that a plan builds on, by the path given; of a plan with mistakes those found before them. */
-export function basesOf(text: string, path: string): Record<string, string> {
-  const bases: Record<string, string> = {};
-  try {
-    readPlan(text, [], (name) => {
-      const base = basePlan(path, name);
-      if (base !== undefined) bases[name] = base;
-      return base;
-    });
-  } catch (error) {
-    if (!(error instanceof GlueError)) throw error;
-  }
-  return bases;
-}
-
-/** Files looked at to tell whether a folder without a plan is of a standard: it may be somebody's whole home. */
-const MOST_LOOKED_AT = 5000;
-
-/**
- * The built-in plan for a folder without one of its own, as text; undefined when its files are of no standard.
- */
-export function builtInPlan(folder: string): string | undefined {
-  const { files } = discover(folder, [], MOST_LOOKED_AT);
-  return planForStandards(
-    basename(folder),
-    files.map((file) => file.path),
-  );
-}
-
-/** In bytes: a plan is written by people. */
-const LARGEST_PLAN = 4 * 1024 * 1024;
-
-/** The text of a plan. @throws GlueError `file/unreadable` */
-export function readPlanText(path: string): string {
-  try {
-    return readRegular(path, LARGEST_PLAN)
-      .toString('utf8')
-      .replace(/^\uFEFF/, '');
-  } catch (error) {
-    throw new GlueError('file/unreadable', `The plan ${path} cannot be read: ${(error as Error).message}.`);
-  }
-}
-
 /** Files → facts → links → findings for a folder. Reads only; what it cannot read is listed with the reason. */
 export function scanFolder(options: ScanOptions): Promise<ScanResult> {
   return openSession(options).scan(options.onProgress);
@@ -174,8 +86,11 @@ interface ToRead {
 }
 
 export interface ScanSession {
-  /** Scans the folder; files that have not changed since the scan before are not read again. */
-  scan(onProgress?: (progress: Progress) => void): Promise<ScanResult>;
+  /**
+   * Scans the folder; files that have not changed since the scan before are not read again.
+   * @param readsAll also looks into those that seem unchanged by their size and time
+   */
+  scan(onProgress?: (progress: Progress) => void, readsAll?: boolean): Promise<ScanResult>;
 }
 
 /** Keeps what is known of a folder's files between scans. One closure: each step of a scan is a function over it. */
@@ -210,12 +125,13 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
   };
 
   /** Tells files that must be read from those of which everything is known. */
-  const sortOut = (found: FoundFile[], plan: Plan): { results: Result[]; toRead: ToRead[] } => {
+  const sortOut = (found: FoundFile[], plan: Plan, readsAll: boolean): { results: Result[]; toRead: ToRead[] } => {
     const stored = new Map(known.size > 0 ? [] : (cache?.entries() ?? []).map((entry) => [entry.path, entry]));
     const toRead: ToRead[] = [];
     const results = found.map((file, position): Result => {
       const held = known.get(file.path);
-      if (held && isSame(held, file)) return held;
+      const isTrusted = (one: Known): boolean => isSame(one, file) && (!readsAll || one.entry.status === 'listed');
+      if (held && isTrusted(held)) return held;
       // The plan's own text counts as its content: a changed plan is a changed project.
       const hash = file.path === PLAN_FILE ? planHash : '';
       const entry: FileEntry = { ...file, status: 'unread', rule: '', reason: '', hash };
@@ -229,7 +145,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
         const fact = before?.fact ?? factsOfName(file.path, rule);
         return remember({ entry: { ...entry, status: 'listed' }, fact, readAt: Infinity });
       }
-      if (before && isSame(before, file)) return remember(before);
+      if (before && isTrusted(before)) return remember(before);
       toRead.push({ position, rule, entry: before ? { ...before.entry, ...file } : entry, before });
       return { entry };
     });
@@ -292,13 +208,13 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
   };
 
   return {
-    async scan(onProgress = () => undefined) {
+    async scan(onProgress = () => undefined, readsAll = false) {
       const started = performance.now();
       onProgress({ phase: 'looking', done: 0, total: 0 });
       checkFolder(folder);
       const plan = usePlan(loadPlan(folder, planFile));
       const { files: found, passedOver } = discover(folder, plan.ignore);
-      const { results, toRead } = sortOut(found, plan);
+      const { results, toRead } = sortOut(found, plan, readsAll);
       const held = results.filter(({ entry, fact }) => fact && entry.status !== 'listed').length;
       const same = await readAll(toRead, results, plan, onProgress);
       onProgress({ phase: 'linking', done: found.length, total: found.length });

@@ -26,7 +26,7 @@ describe('questions to the map of a project', () => {
     const stream = { write: (line: string): void => void logged.push(line) };
     scans = createScans(store, path, Fastify({ logger: { level: 'error', stream } }).log);
     project = store.addProject(folder, 'Small', null);
-    scans.start(project);
+    await scans.start(project);
     await scans.settled(project.id);
   });
   afterEach(async () => {
@@ -67,7 +67,7 @@ describe('questions to the map of a project', () => {
       return store.addProject(other, name, null);
     });
     for (const other of others) {
-      scans.start(other);
+      await scans.start(other);
       await scans.settled(other.id);
     }
     expect(await codeOf(scans.ask(project, { ask: 'values', piece: 'object:a.scene.json#Gate' }))).toBe('answered');

@@ -1,9 +1,10 @@
 import { EventEmitter } from 'node:events';
-import { ERRORS, GlueError, type ErrorCode, type Graph, type Losses } from '@glue-trace/core';
+import { ERRORS, GlueError, type Graph, type Losses } from '@glue-trace/core';
 import type { FastifyBaseLogger } from 'fastify';
 import type { Progress, ScanError, ScanEvent } from '../api.js';
 import type { ProjectRow, Store } from '../store/store.js';
-import type { MapAnswers, MapQuestion, QuestionOf } from './messages.js';
+import { whenFree } from '../store/when-free.js';
+import type { Failure, MapAnswers, MapQuestion, QuestionOf, ScanOrder } from './messages.js';
 import { createThreads, type ThreadOwner } from './threads.js';
 
 /** The map of a project's last scan, in memory. */
@@ -14,9 +15,25 @@ export interface OpenMap {
 }
 
 interface Running {
+  /** 0 until the store has a number for it. */
   scanId: number;
   progress: Progress;
+  /** The number, as soon as there is one. */
+  begun: Promise<number>;
 }
+
+export interface StartedScan {
+  scanId: number;
+  /** False when one was running already. */
+  isNew: boolean;
+}
+
+/** Somebody asked for it. */
+const ASKED = { isOwnAccord: false, readsAll: false };
+/** Nobody asked for it: it is dropped when no file has changed. */
+export const OWN_ACCORD = { isOwnAccord: true, readsAll: false };
+/** What looks unchanged is read all the same. */
+export const THOROUGH = { isOwnAccord: false, readsAll: true };
 
 export type Scans = ReturnType<typeof createScans>;
 
@@ -27,6 +44,14 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
   const events = new EventEmitter();
   events.setMaxListeners(0);
   const tell = (projectId: number, event: ScanEvent): void => void events.emit(String(projectId), event);
+  /** Writes whose outcome nobody waits for: closing waits for them. */
+  const writes = new Set<Promise<void>>();
+  const write = (run: () => void): void => {
+    const done = whenFree(run)
+      .catch((error: unknown) => log.error({ error }, 'the store could not be told of a scan'))
+      .finally(() => writes.delete(done));
+    writes.add(done);
+  };
 
   const end = (projectId: number, scanId: number, event: ScanEvent): void => {
     if (running.get(projectId)?.scanId !== scanId) return;
@@ -34,13 +59,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     tell(projectId, event);
   };
 
-  const fail = (
-    projectId: number,
-    scanId: number,
-    code: ErrorCode,
-    detail: string,
-    mistakes: ScanError['mistakes'],
-  ): void => {
+  const fail = (projectId: number, scanId: number, { code, detail, mistakes }: Failure): void => {
     if (code === 'fault/ours') log.error({ scanId, detail }, 'a scan failed');
     // What went wrong inside is for the log; the user is told what to do.
     const told =
@@ -48,8 +67,10 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
         ? 'The scan could not be finished. The log of the server says more; your files were only read.'
         : detail;
     const error: ScanError = { code, title: ERRORS[code].title, detail: told, mistakes };
-    store.failScan(scanId, 'failed', error);
-    end(projectId, scanId, { is: 'failed', scanId, error });
+    write(() => {
+      store.failScan(scanId, 'failed', error);
+      end(projectId, scanId, { is: 'failed', scanId, error });
+    });
   };
 
   const receive: ThreadOwner['receive'] = (projectId, message) => {
@@ -60,19 +81,21 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       mine.progress = message.progress;
       tell(projectId, { is: 'progress', scanId, progress: message.progress });
     } else if (message.is === 'unchanged') end(projectId, scanId, { is: 'unchanged', scanId });
-    else if (message.is === 'failed') fail(projectId, scanId, message.code, message.detail, message.mistakes);
+    else if (message.is === 'failed') fail(projectId, scanId, message);
     else {
       maps.set(projectId, { scanId, graph: message.graph, losses: message.losses });
-      store.renameProject(projectId, message.name);
-      end(projectId, scanId, { is: 'done', scanId, change: store.changeOf(projectId, scanId) });
+      write(() => {
+        store.renameProject(projectId, message.name);
+        end(projectId, scanId, { is: 'done', scanId, change: store.changeOf(projectId, scanId) });
+      });
     }
   };
 
   const threads = createThreads(storePath, {
     receive,
-    lose(projectId, detail) {
+    lose(projectId, failure) {
       const current = running.get(projectId);
-      if (current) fail(projectId, current.scanId, 'fault/ours', detail, []);
+      if (current) fail(projectId, current.scanId, failure);
     },
     isBusy: (projectId) => running.has(projectId),
   });
@@ -80,23 +103,39 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
   return {
     /**
      * Starts a scan; while one is running for the project, gives that one.
-     * @param isOwnAccord nobody asked for it: it is dropped when no file has changed
+     * @throws GlueError `store/busy`
      */
-    start(project: ProjectRow, isOwnAccord = false): { scanId: number; isNew: boolean } {
+    async start(project: ProjectRow, order: Omit<ScanOrder, 'scanId'> = ASKED): Promise<StartedScan> {
       const current = running.get(project.id);
-      if (current) return { scanId: current.scanId, isNew: false };
-      const scanId = store.beginScan(project.id);
-      running.set(project.id, { scanId, progress: { phase: 'looking', done: 0, total: 0 } });
-      threads.scan(project, scanId, isOwnAccord);
-      return { scanId, isNew: true };
+      if (current) return { scanId: await current.begun, isNew: false };
+      const begun = whenFree(() => store.beginScan(project.id));
+      const mine: Running = { scanId: 0, progress: { phase: 'looking', done: 0, total: 0 }, begun };
+      running.set(project.id, mine);
+      try {
+        mine.scanId = await begun;
+      } catch (error) {
+        end(project.id, 0, { is: 'stopped', scanId: 0 });
+        throw error;
+      }
+      threads.scan(project, { scanId: mine.scanId, ...order });
+      return { scanId: mine.scanId, isNew: true };
     },
 
     /** Stops a running scan; the last finished one stays in force. */
     async stop(projectId: number): Promise<void> {
       const current = running.get(projectId);
       if (!current) return;
-      store.failScan(current.scanId, 'stopped', null);
-      end(projectId, current.scanId, { is: 'stopped', scanId: current.scanId });
+      const scanId = await current.begun;
+      // The thread first: it may be saving.
+      await threads.drop(projectId);
+      await whenFree(() => store.failScan(scanId, 'stopped', null));
+      end(projectId, scanId, { is: 'stopped', scanId });
+    },
+
+    /** Forgets a project: its number may be given to another one. */
+    async forget(projectId: number): Promise<void> {
+      await this.stop(projectId);
+      maps.delete(projectId);
       await threads.drop(projectId);
     },
 
@@ -111,7 +150,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     ): Promise<MapAnswers[Kind]> {
       let outcome = await threads.ask(project.id, question);
       if (outcome.is === 'no map') {
-        this.start(project, true);
+        await this.start(project, OWN_ACCORD);
         await this.settled(project.id);
         outcome = await threads.ask(project.id, question);
       }
@@ -125,7 +164,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
         case 'fault':
           log.error({ project: project.id, question, detail: outcome.detail }, 'a question to the map failed');
           if (!running.has(project.id)) await threads.drop(project.id);
-          this.start(project, true);
+          await this.start(project, OWN_ACCORD);
           throw new GlueError(
             'fault/ours',
             'The map could not tell that. It is made again; the log of the server says more. Your files were only read.',
@@ -133,7 +172,11 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       }
     },
 
-    progressOf: (projectId: number): { scanId: number; progress: Progress } | undefined => running.get(projectId),
+    /** The scan that runs, if one does. */
+    progressOf(projectId: number): { scanId: number; progress: Progress } | undefined {
+      const current = running.get(projectId);
+      return current && current.scanId > 0 ? current : undefined;
+    },
     mapOf: (projectId: number): OpenMap | undefined => maps.get(projectId),
 
     /** Resolves when the running scan of a project has ended; at once when none runs. */
@@ -157,6 +200,7 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     async close(): Promise<void> {
       for (const [projectId] of running) await this.stop(projectId);
       await threads.close();
+      await Promise.all(writes);
     },
   };
 }

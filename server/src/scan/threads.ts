@@ -1,20 +1,25 @@
 /** Threads that hold the maps of projects: begun when needed, ended when others are needed more. */
+import { once } from 'node:events';
+import { setTimeout as pause } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import type { ProjectRow } from '../store/store.js';
-import type { FromWorker, MapQuestion, Outcome, ToWorker, WorkerData } from './messages.js';
+import type { Failure, FromWorker, MapQuestion, Outcome, ScanOrder, ToWorker, WorkerData } from './messages.js';
 
 /** Projects whose thread stays, so that what it read need not be read again. */
 const THREADS_KEPT = 3;
 /** A map of a large project is built from millions of small things, few of which go again. */
 const YOUNG_MEGABYTES = 64;
-const OLD_MEGABYTES = 4096;
+const MEGABYTES_SETTING = 'GLUE_TRACE_MEGABYTES';
+const OLD_MEGABYTES = Number(process.env[MEGABYTES_SETTING]) || 4096;
+/** In milliseconds. */
+const LONGEST_CLOSE = 1500;
 
 /** Who is told what the threads say. */
 export interface ThreadOwner {
   /** What a thread tells of a scan. */
   receive(projectId: number, message: Exclude<FromWorker, { is: 'outcome' }>): void;
   /** A thread has ended that nobody has ended. */
-  lose(projectId: number, detail: string): void;
+  lose(projectId: number, failure: Failure): void;
   /** Whether a project's thread must stay. */
   isBusy(projectId: number): boolean;
 }
@@ -34,18 +39,18 @@ export function createThreads(storePath: string, owner: ThreadOwner) {
       resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MEGABYTES, maxOldGenerationSizeMb: OLD_MEGABYTES },
     });
     const isMine = (): boolean => threads.get(id)?.worker === worker;
-    const lose = (detail: string): void => {
+    const lose = (failure: Failure): void => {
       if (!isMine()) return;
       threads.delete(id);
-      owner.lose(id, detail);
+      owner.lose(id, failure);
     };
     worker.on('message', (message: FromWorker) => {
       if (!isMine()) return;
       if (message.is === 'outcome') questions.get(message.id)?.(message.outcome);
       else owner.receive(id, message);
     });
-    worker.on('error', (error) => lose(error.stack ?? error.message));
-    worker.on('exit', (code) => lose(`the project's thread ended with ${code}`));
+    worker.on('error', (error) => lose(failureOf(error)));
+    worker.on('exit', (code) => lose(failureOf(new Error(`the project's thread ended with ${code}`))));
     return worker;
   };
 
@@ -67,8 +72,8 @@ export function createThreads(storePath: string, owner: ThreadOwner) {
 
   return {
     /** Has a project's thread scan it; a thread of another plan is replaced. */
-    scan(project: ProjectRow, scanId: number, isOwnAccord: boolean): void {
-      send(threadFor(project), { is: 'scan', scanId, isOwnAccord });
+    scan(project: ProjectRow, order: ScanOrder): void {
+      send(threadFor(project), { is: 'scan', ...order });
     },
 
     /** Asks a project's thread, if there is one; it may end before it answers. */
@@ -98,11 +103,21 @@ export function createThreads(storePath: string, owner: ThreadOwner) {
 
     async close(): Promise<void> {
       for (const { worker } of threads.values()) {
+        const gone = once(worker, 'exit');
         send(worker, { is: 'close' });
-        await new Promise((resolve) => worker.once('exit', resolve));
+        // A long question is not waited for: nobody reads its answer any more.
+        await Promise.race([gone, pause(LONGEST_CLOSE, undefined, { ref: false })]);
+        await worker.terminate();
       }
     },
   };
+}
+
+function failureOf(error: Error): Failure {
+  if ((error as NodeJS.ErrnoException).code !== 'ERR_WORKER_OUT_OF_MEMORY')
+    return { code: 'fault/ours', detail: error.stack ?? error.message, mistakes: [] };
+  const detail = `It took more than ${OLD_MEGABYTES} MB and was ended; the last finished scan stays in force. Leave out with “ignore” in the plan what need not be read, or raise the limit with ${MEGABYTES_SETTING}.`;
+  return { code: 'scan/too-large', detail, mistakes: [] };
 }
 
 function send(worker: Worker, message: ToWorker): void {

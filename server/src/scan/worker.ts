@@ -31,9 +31,9 @@ port.on('message', (message: ToWorker) => {
   }
 });
 
-async function run({ scanId, isOwnAccord }: ScanOrder): Promise<void> {
+async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> {
   try {
-    const result = await session.scan((progress) => send({ is: 'progress', progress }));
+    const result = await session.scan((progress) => send({ is: 'progress', progress }), readsAll);
     const { linked: own, findings, readiness } = result.analysis;
     linked = own;
     if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });

@@ -20,6 +20,8 @@ export interface Sql {
   (text: string): Statement;
   /** Does all of it or nothing. */
   together<Result>(run: () => Result): Result;
+  /** From now on a write fails at once with `store/busy` while another connection writes; five seconds are waited else. */
+  neverWait(): void;
   close(): void;
 }
 
@@ -47,6 +49,7 @@ export function openSql(path: string): Sql {
   };
   return Object.assign(sql, {
     together: <Result>(run: () => Result): Result => telling(path, () => db.transaction(run)()),
+    neverWait: (): void => void db.pragma('busy_timeout = 0'),
     close: (): void => void db.close(),
   });
 }

@@ -23,6 +23,7 @@ export function openStore(path: string) {
   const sql = openSql(path);
   return {
     close: (): void => sql.close(),
+    neverWait: (): void => sql.neverWait(),
     ...projectsTable(sql),
     ...scansTable(sql),
     ...findingsTable(sql),

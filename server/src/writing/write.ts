@@ -116,6 +116,20 @@ export function writeWhole(path: string, text: string): void {
 }
 
 /**
+ * Puts one text in the place of a file of a project, or makes the file.
+ * @throws GlueError `file/unwritable`, also when a link leads there
+ */
+export function writeInside(folder: string, file: string, text: string): void {
+  try {
+    const target = placeIn(folder, file);
+    moveOver(putBeside(target, Buffer.from(text), statOf(target)), target);
+  } catch (error) {
+    const why = error instanceof GlueError ? error.detail : (error as Error).message;
+    throw new GlueError('file/unwritable', `${join(folder, file)} cannot be written: ${why}.`);
+  }
+}
+
+/**
  * Makes a file of a project that is not there yet.
  * @returns whether it was made; otherwise there is one, and it was left as it is
  * @throws GlueError `file/unwritable`

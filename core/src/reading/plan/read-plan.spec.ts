@@ -41,6 +41,20 @@ describe('reading plans', () => {
     expect(mistakes[0].message).toContain('“objekt” is not known here. Did you mean “object”?');
   });
 
+  it('names an unknown key deep inside, and the keys that would be right there', () => {
+    const { mistakes } = refusedPlan({
+      files: { scenes: { match: '*', as: 'scene', pieces: { boats: { at: '$', kind: 'object', lables: '$.x' } } } },
+    });
+    expect(mistakes[0].key).toBe('files.scenes.pieces.boats.lables');
+    expect(mistakes[0].message).toContain('Did you mean “labels”?');
+    expect(mistakes[0].message).not.toContain('literals');
+  });
+
+  it('refuses what is nested too deeply', () => {
+    for (const depth of [5_000, 100_000])
+      expect(refused(`${'['.repeat(depth)}${']'.repeat(depth)}`).code).toBe('plan/not-json');
+  });
+
   it('says which key is missing', () => {
     expect(refused('{"version": 1}').mistakes[0]).toEqual(
       jasmine.objectContaining({ key: 'name', message: 'is missing; it must be given.' }),

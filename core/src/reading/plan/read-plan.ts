@@ -22,9 +22,18 @@ export type LoadPlan = (name: string) => string | undefined;
  *   valid word, and its line
  */
 export function readPlan(text: string, knownChecks: readonly string[] = [], load: LoadPlan = () => undefined): Plan {
+  try {
+    return checkedPlan(text, knownChecks, load);
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    throw new GlueError('plan/not-json', `${PLAN_FILE} is nested too deeply to be read.`);
+  }
+}
+
+function checkedPlan(text: string, knownChecks: readonly string[], load: LoadPlan): Plan {
   const root = parse(text);
   const lines = linesOf(text);
-  const whole = withBases(plainValue(root), load, root, lines, [], []);
+  const whole = withBases(plainValue(root), load, root, lines, [], { plans: 0, length: 0 });
   const checked: Joi.ValidationResult<unknown> = planSchema.validate(whole, {
     abortEarly: false,
     errors: { wrap: { label: false } },
@@ -65,10 +74,12 @@ function parse(text: string): TreeNode {
 
 /** Plans that a plan builds on, and these on others, all in all. */
 const MOST_BASES = 50;
+/** In UTF-16 units, all of them together. */
+const LONGEST_BASES = 8_000_000;
 
 /**
  * A plan together with those it builds on: what stands in the plan itself comes first and wins.
- * @param taken all plans taken in so far
+ * @param taken how many plans were taken in so far, and how long they were together
  */
 function withBases(
   own: unknown,
@@ -76,21 +87,25 @@ function withBases(
   root: TreeNode,
   lines: Lines,
   through: string[],
-  taken: string[],
+  taken: { plans: number; length: number },
 ): unknown {
   const names = isObject(own) ? [own['extends'] ?? []].flat() : [];
   let whole = own;
   for (const name of names) {
     if (typeof name !== 'string') continue;
     const text = BUILT_IN_PLANS[name] ?? load(name);
+    taken.plans++;
+    taken.length += text?.length ?? 0;
     const message =
       text === undefined
         ? `“${name}” is no plan that could be read. ${didYouMean(name, Object.keys(BUILT_IN_PLANS))} Or give the path of a plan that stands beside this one or below.`
         : through.includes(name)
           ? `“${name}” builds on itself.`
-          : taken.push(name) > MOST_BASES
+          : taken.plans > MOST_BASES
             ? `More than ${MOST_BASES} plans are not taken together.`
-            : '';
+            : taken.length > LONGEST_BASES
+              ? `Plans of more than ${LONGEST_BASES} letters are not taken together.`
+              : '';
     if (message || text === undefined) {
       const mistake = at(['extends'], message, root, lines);
       throw new GlueError('plan/invalid', `${PLAN_FILE}, line ${mistake.line}: extends: ${message}`, [mistake]);
@@ -104,9 +119,9 @@ function withBases(
 function merged(own: unknown, base: unknown): unknown {
   if (Array.isArray(own) && Array.isArray(base)) return [...(own as unknown[]), ...(base as unknown[])];
   if (!isObject(own) || !isObject(base)) return own;
-  const whole: Record<string, unknown> = { ...own };
-  for (const [key, value] of Object.entries(base)) whole[key] = key in own ? merged(own[key], value) : value;
-  return whole;
+  const whole = new Map<string, unknown>(Object.entries(own));
+  for (const [key, value] of Object.entries(base)) whole.set(key, whole.has(key) ? merged(whole.get(key), value) : value);
+  return Object.fromEntries(whole);
 }
 
 function isObject(value: unknown): value is Record<string, unknown> {

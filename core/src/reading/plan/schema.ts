@@ -27,7 +27,9 @@ type Keys = Record<string, Joi.Schema>;
 function shape(keys: Keys): Joi.ObjectSchema {
   const allowed = Object.keys(keys);
   return Joi.object(keys).error((errors) => {
-    for (const error of errors) if (error.code === 'object.unknown') Object.assign(error.local, { allowed });
+    // Objects around this one are told of its errors as well: the innermost knows which keys it has.
+    for (const error of errors)
+      if (error.code === 'object.unknown' && !('allowed' in error.local)) Object.assign(error.local, { allowed });
     return errors;
   });
 }

@@ -41,6 +41,7 @@ export function formatOf(path: string): Format | undefined {
 export function readTree(text: string, format: Format): Tree {
   try {
     const tree = READERS[format](text);
+    if (isDeeper(tree.documents, MOST_LEVELS)) throw new RangeError('nested too deeply');
     if (endsEarly(text, tree.problems)) tree.documents.forEach((document) => dropLast(document, text));
     return tree;
   } catch (error) {
@@ -52,6 +53,18 @@ export function readTree(text: string, format: Format): Tree {
           : String(error);
     return { documents: [], problems: [{ message, start: 0, end: text.length }] };
   }
+}
+
+/** Whoever walks a tree needs a frame of the stack for each level: the limit is the same for every thread. */
+const MOST_LEVELS = 500;
+
+function isDeeper(documents: readonly TreeNode[], most: number): boolean {
+  let level: TreeNode[] = [...documents];
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > most) return true;
+    level = level.flatMap(({ children }) => children.filter((child) => !isLeaf(child)));
+  }
+  return false;
 }
 
 /** Whether a text stops in the middle of something: the parser found a fault at its very end. */

@@ -172,8 +172,12 @@ describe('trees of structured files', () => {
   });
 
   it('says that a file is nested too deeply instead of failing', () => {
-    const { documents, problems } = readTree('['.repeat(200_000), 'json');
-    expect(documents.length + problems.length).toBeGreaterThan(0);
+    const nested = (depth: number): [number, string[]] => {
+      const { documents, problems } = readTree(`${'['.repeat(depth)}${']'.repeat(depth)}`, 'json');
+      return [documents.length, problems.map(({ message }) => message)];
+    };
+    expect(nested(500)).toEqual([1, []]);
+    for (const depth of [502, 5_000, 200_000]) expect(nested(depth)).toEqual([0, ['nested too deeply to be read']]);
   });
 
   it('knows formats by their ending, whatever its capitals', () => {

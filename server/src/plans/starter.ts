@@ -3,7 +3,7 @@ import { formatOf, GlueError, starterPlan, type SampleFile } from '@glue-trace/c
 import { discover } from '../files/discover.js';
 import { readText } from '../files/read-text.js';
 import { writeNew } from '../writing/write.js';
-import { planPath } from './scan-folder.js';
+import { planPath } from './plan-files.js';
 
 /** Larger files are not looked into for a starter plan. */
 const LARGEST_SAMPLE = 512 * 1024;
