@@ -1,7 +1,7 @@
 import { itemAt, knownIn } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { fingerprint } from '../helpers/fingerprint.js';
-import { SEVERITIES, type Finding } from '../model/finding.js';
+import { sentence, SEVERITIES, type Finding } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import type { FileFacts } from '../reading/facts.js';
 import { caseOnly } from './case-only.js';
@@ -117,11 +117,38 @@ export const CHECK_IDS: readonly string[] = CHECKS.map((check) => check.id);
 /** Links → findings: runs every check the plan has not switched off. Worst findings first, then by check, file and line. */
 export function runChecks(linked: Linked): Finding[] {
   const isChanged = changesSince(linked);
-  const findings = CHECKS.filter((check) => linked.plan.checks[check.id] !== 'off').flatMap((check) =>
-    draftsOf(check, linked, isChanged).map((draft) => finished(check, draft, linked)),
-  );
+  const findings = CHECKS.filter((check) => linked.plan.checks[check.id] !== 'off').flatMap((check) => {
+    const drafts = draftsOf(check, linked, isChanged);
+    const told = drafts.slice(0, MOST_OF_ONE_CHECK).map((draft) => finished(check, draft, linked));
+    const more = drafts[MOST_OF_ONE_CHECK];
+    return more ? [...told, finished(unreadable, notTold(check, more, drafts.length), linked)] : told;
+  });
   tellApart(findings);
   return inOrder(findings);
+}
+
+/** Nobody reads more: so many have one cause, most likely a rule of the plan. */
+const MOST_OF_ONE_CHECK = 20_000;
+
+/** What is said in the place of findings that are too many. */
+function notTold({ id, title }: Check, first: Draft, count: number): Draft {
+  const left = count - MOST_OF_ONE_CHECK;
+  return {
+    severity: 'warning',
+    sentence: sentence`${left} more findings of “${{ name: title }}” are left out: ${MOST_OF_ONE_CHECK} of the kind are told`,
+    sure: 'There is a limit for each check, so that no project can hold up the scan.',
+    pieces: first.pieces,
+    evidence: first.evidence.slice(0, 1),
+    walk: [],
+    places: 1,
+    repairs: [
+      {
+        title: 'Look at the first ones',
+        words: `So many have one cause, most likely a rule of the plan. Mend that, or switch ${id} off in the plan.`,
+      },
+    ],
+    sameBy: ['left out', id],
+  };
 }
 
 /** What the checks of one world said last, and the facts they said it of. */

@@ -10,7 +10,7 @@ export const unreadable: Check = {
   severity: 'error',
   why: 'The game may not be able to read it either, and what stands in it is not on the map.',
   decides:
-    'Fires once for each file in which the parser found a fault, at the first one. What could be read all the same is on the map, and whatever may stand in the rest is nowhere told to be missing: in its text, or, when it stops in the middle, anything that such a file can hold. Fires as well, as a warning, for what is left out of the map since there is too much of it. Silent for files that nothing reads, and for those that are only listed.',
+    'Fires once for each file in which the parser found a fault, at the first one. What could be read all the same is on the map, and whatever may stand in the rest is nowhere told to be missing: in its text, or, when it stops in the middle, anything that such a file can hold. Fires as well, as a warning, for what is left out of the map since there is too much of it, and for a check with more than 20,000 findings. Silent for files that nothing reads, and for those that are only listed.',
   run: (linked) => [...leftOut(linked), ...notRead(linked)],
 };
 

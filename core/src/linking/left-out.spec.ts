@@ -46,6 +46,20 @@ describe('what there is too much of', () => {
     expect(new Set(told(400))).toEqual(new Set(['broken/unreadable']));
   });
 
+  it('of findings of one kind is told up to a limit, and how many more there are', () => {
+    const rows = Array.from({ length: 20_003 }, (_, at) => `lost/${at}.json`);
+    const references = { all: { at: '$.rows[*]', by: 'path' } };
+    const { findings } = scanWith(
+      { 'data/a.json': { rows } },
+      { files: { data: { match: 'data/*', as: 'data asset', references } } },
+    );
+    expect(findings.filter(({ check }) => check === 'broken/missing-file').length).toBe(20_000);
+    const [told, ...more] = findings.filter(({ check }) => check === 'broken/unreadable');
+    expect([told!.severity, more.length]).toEqual(['warning', 0]);
+    expect(plain(told!.sentence)).toContain('3 more findings of “');
+    expect(told!.evidence[0]!.range.line).toBeGreaterThan(0);
+  });
+
   it('of choices within choices is not known', () => {
     const names = Array.from({ length: 60 }, (_, at) =>
       at === 0 ? "const n0 = this.x ? 'a' : 'b';" : `const n${at} = this.x ? n${at - 1} + 'a' : n${at - 1} + 'b';`,

@@ -2,6 +2,7 @@
  * The map of one scan in compact typed arrays. Texts are kept once and named by their number; `-1` means none.
  * Arrays can be handed from one thread to another without copying.
  */
+import { oncePer } from '../helpers/once.js';
 import { cellAt, itemAt, must } from '../helpers/at.js';
 import {
   GRIPS,
@@ -339,17 +340,23 @@ function escapeStep(name: string): string {
 }
 
 function orderMark(graph: Graph, piece: number): string {
-  let order = 0;
-  for (const brother of groupOf(graph.children, cellAt(graph.pieces.parent, piece))) {
-    if (brother === piece) break;
-    if (
-      cellAt(graph.pieces.name, brother) === cellAt(graph.pieces.name, piece) &&
-      cellAt(graph.pieces.kind, brother) === cellAt(graph.pieces.kind, piece)
-    )
-      order++;
-  }
+  const order = ordersBelow(graph, cellAt(graph.pieces.parent, piece)).get(piece) ?? 0;
   return order === 0 ? '' : `~${order + 2}`;
 }
+
+/** Pieces below one that have elder brothers of their name and kind, with the number of these. */
+const ordersBelow = oncePer((graph: Graph, parent: number): Map<number, number> => {
+  const seen = new Map<number, number>();
+  const orders = new Map<number, number>();
+  const { name, kind } = graph.pieces;
+  for (const child of groupOf(graph.children, parent)) {
+    const alike = cellAt(name, child) * PIECE_KINDS.length + cellAt(kind, child);
+    const elder = seen.get(alike) ?? 0;
+    seen.set(alike, elder + 1);
+    if (elder > 0) orders.set(child, elder);
+  }
+  return orders;
+});
 
 export function rangeOf(columns: PieceColumns | LinkColumns, at: number): Range {
   return {

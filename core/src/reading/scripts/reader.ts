@@ -127,17 +127,20 @@ export function elseChain(
   alternatives: readonly RawNode[],
   isLast: (node: RawNode) => boolean,
 ): Statement[] {
-  const [first, ...rest] = alternatives;
-  if (!first) return [];
-  if (isLast(first)) return body(reader, first, 'body');
-  return [
-    {
-      is: 'if',
-      test: inner(reader, first, 'condition'),
-      then: body(reader, first, 'consequence'),
-      otherwise: elseChain(reader, rest, isLast),
-      start: first.start,
-      end: first.end,
-    },
-  ];
+  return alternatives.reduceRight<Statement[]>(
+    (otherwise, one) =>
+      isLast(one)
+        ? body(reader, one, 'body')
+        : [
+            {
+              is: 'if',
+              test: inner(reader, one, 'condition'),
+              then: body(reader, one, 'consequence'),
+              otherwise,
+              start: one.start,
+              end: one.end,
+            },
+          ],
+    [],
+  );
 }

@@ -82,14 +82,28 @@ export function adopt(parent: TreeNode, child: TreeNode, key = '', keyStart = -1
   parent.children.push(child);
 }
 
+/** Objects with fewer members are looked through sooner than their names are gathered. */
+const MANY = 32;
+/** Members of large objects by name, the last one of each name, as far as they were gathered. */
+const gathered = new WeakMap<TreeNode, { byName: Map<string, TreeNode>; count: number }>();
+
 /** The member of an object by its name; the last one wins when a name stands twice, as JSON readers do. */
 export function member(parent: TreeNode, name: string): TreeNode | undefined {
   if (parent.kind !== 'object') return undefined;
+  if (parent.children.length > MANY) return memberOfMany(parent, name);
   for (let at = parent.children.length - 1; at >= 0; at--) {
     const child = parent.children[at];
     if (child?.key === name) return child;
   }
   return undefined;
+}
+
+function memberOfMany(parent: TreeNode, name: string): TreeNode | undefined {
+  let known = gathered.get(parent);
+  if (!known || known.count > parent.children.length) gathered.set(parent, (known = { byName: new Map(), count: 0 }));
+  for (const child of parent.children.slice(known.count)) known.byName.set(child.key, child);
+  known.count = parent.children.length;
+  return known.byName.get(name);
 }
 
 /** The leaf's value as text; empty for nothing and for branches. */
