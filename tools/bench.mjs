@@ -12,6 +12,9 @@ import { generate, MANY_FINDINGS, numbers, SIZES } from '../samples/synthetic/ge
 const load = (path) => import(pathToFileURL(join(root, path)).href);
 const [task, folder] = process.argv.slice(2);
 
+/** Missing references, each time twice as many. */
+const MISSING = [2000, 4000, 8000];
+
 /** What one measured process does; it prints its milliseconds and peak memory. */
 const TASKS = {
   async floor() {
@@ -99,6 +102,38 @@ TASKS.planted = async () => {
   const { facts } = factsOf(planted.files, plan);
   const functions = facts.reduce((sum, { script }) => sum + script.functions.length, 0);
   return { functions, scores: measureTwins(facts, planted) };
+};
+
+/** Linking and checking projects in which every reference, or every look-up, leads nowhere. */
+TASKS.missing = async () => {
+  const { carrier, factsOf, planOf, scene, script, useGrammars } = await load('core/dist/testing/project.js');
+  const { analyse } = await load('core/dist/index.js');
+  await useGrammars();
+  const many = (count, make) => Array.from({ length: count }, (_, at) => make(at));
+  const references = { all: { at: '$.rows[*]', by: 'path' } };
+  /** What there is twice as much of each time, and a project with so many. */
+  const projects = {
+    'files that moved': (count) => ({
+      'data/all.json': { rows: many(count, (at) => `data/old/rope-${at}.json`) },
+      ...Object.fromEntries(many(count, (at) => [`data/new/rope-${at}.json`, { length: at }])),
+    }),
+    'look-ups': (count) => ({
+      'scripts/a.ts': script('A', many(count, (at) => `this.child('Lost ${at}').go();`).join('\n')),
+      'scenes/a.json': scene({ ...carrier('A', 'a.ts'), objects: many(count, (at) => ({ name: `Node ${at}` })) }),
+    }),
+  };
+  const plan = planOf({ files: { ...planOf().files, data: { match: 'data/**', as: 'data asset', references } } });
+  const times = {};
+  for (const [what, project] of Object.entries(projects)) {
+    times[what] = [];
+    for (const count of MISSING) {
+      const { facts, others } = factsOf(project(count), plan);
+      const runs = [];
+      for (let at = 0; at < 3; at++) runs.push((await timed(() => analyse(facts, others, plan))).milliseconds);
+      times[what].push(runs.sort((a, b) => a - b)[1]);
+    }
+  }
+  return { times };
 };
 
 /** Asks a running server as the interface does; milliseconds at the 95th percentile, by question. */
@@ -236,6 +271,12 @@ if (task in TASKS) {
   for (const { kind, planted, found, told, right } of scores)
     process.stdout.write(
       `  ${kind.padEnd(10)} ${((100 * found) / planted).toFixed(1).padStart(6)} % ${((100 * right) / told).toFixed(1).padStart(6)} %\n`,
+    );
+  const { times } = child('missing', '');
+  process.stdout.write(`what leads nowhere, ${MISSING.join(', ')} times, and how much longer twice as many take:\n`);
+  for (const [what, all] of Object.entries(times))
+    process.stdout.write(
+      `  ${what.padEnd(18)} ${all.map((time, at) => seconds(time) + (at > 0 ? ` (${(time / all[at - 1]).toFixed(2)} ×)` : '')).join(', ')}\n`,
     );
   const { findings, drawn, slowest, scrolledTo, longest } = child('screen', made);
   rmSync(made, { recursive: true, force: true });

@@ -24,8 +24,7 @@ export function fail(message) {
 
 /** Installs what the lock file says, unless it is there already. */
 export function ensureInstalled() {
-  const manifests = ['package-lock.json', 'package.json', ...workspaces().map((name) => `${name}/package.json`)];
-  const stamp = hash(manifests.map((path) => readFileSync(join(root, path), 'utf8')).join('\n'));
+  const stamp = hash(readFileSync(join(root, 'package-lock.json'), 'utf8'));
   const marker = join(root, 'node_modules', '.glue-installed');
   if (existsSync(marker) && readFileSync(marker, 'utf8') === stamp) return;
   process.stdout.write('Installing packages (a few minutes the first time) …\n');
@@ -79,10 +78,6 @@ function sources(folder) {
     const path = join(folder, entry.name);
     return entry.isDirectory() ? sources(path) : [path];
   });
-}
-
-function workspaces() {
-  return JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).workspaces;
 }
 
 function hash(text) {

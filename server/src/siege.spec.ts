@@ -10,6 +10,16 @@ import { HOSTILE, ProjectFolder } from './testing/hostile-projects.js';
 import { SampleServer } from './testing/sample-server.js';
 
 const IS_LONG = process.env['GLUE_SIEGE'] === 'long';
+const PAGES = [
+  'findings?limit=50',
+  'readiness',
+  'plan',
+  'reading',
+  'twins',
+  'families',
+  'trace?piece=event:rope.tight',
+  'pieces?text=gate',
+];
 const PLANTED = plantedFaults().faults.length;
 
 describe('a server', () => {
@@ -23,15 +33,16 @@ describe('a server', () => {
     base = mkdtempSync(join(server.base, 'hostile-'));
   });
   afterAll(async () => {
-    if (IS_LONG) {
-      waits.sort((a, b) => a - b);
-      const at = (share: number): string => (waits[Math.floor(share * (waits.length - 1))] ?? 0).toFixed(0);
-      process.stdout.write(
-        `\n${waits.length} answers meanwhile: ${at(0.5)} ms, 95 % ${at(0.95)} ms, longest ${at(1)} ms\n`,
-      );
-    }
     await server.end();
   });
+
+  /** Says how long answers took since this was said last. */
+  function tellWaits(during: string): void {
+    const sorted = waits.splice(0).sort((a, b) => a - b);
+    const at = (share: number): string => (sorted[Math.floor(share * (sorted.length - 1))] ?? 0).toFixed(0);
+    const words = `${sorted.length} answers, half of them within ${at(0.5)} ms, 95 % within ${at(0.95)}, the longest ${at(1)}`;
+    process.stdout.write(`${during}: ${words}\n`);
+  }
 
   /** Asks for the good project until something is over: its answers must stay what they are. */
   async function answersUntil(over: Promise<unknown>): Promise<void> {
@@ -47,6 +58,28 @@ describe('a server', () => {
     } while (!isOver);
   }
 
+  it('with many clients answers them all while it scans', async () => {
+    const [clients, scans] = IS_LONG ? [50, 20] : [10, 2];
+    let isOver = false;
+    const client = async (number: number): Promise<number> => {
+      let answers = 0;
+      while (!isOver) {
+        const url = PAGES[(number + answers) % PAGES.length]!;
+        const started = performance.now();
+        const { status } = await server.call('GET', `/api/projects/1/${url}`);
+        waits.push(performance.now() - started);
+        expect(status).withContext(url).toBe(200);
+        answers++;
+      }
+      return answers;
+    };
+    const all = Promise.all(Array.from({ length: clients }, (_, number) => client(number)));
+    for (let at = 0; at < scans; at++) expect((await server.scanAgain()).lastScan!.state).toBe('done');
+    isOver = true;
+    for (const answers of await all) expect(answers).toBeGreaterThan(0);
+    if (IS_LONG) tellWaits(`${clients} clients during ${scans} scans`);
+  });
+
   for (const [number, { name, sizes, make, refusedWith = [] }] of HOSTILE.entries())
     it(`with a hostile project ${name} answers for the others, and ends with a result or a reason`, async () => {
       const folder = join(base, String(number));
@@ -60,7 +93,8 @@ describe('a server', () => {
       await answersUntil(opened);
       const { id, plan, planError, lastScan } = await opened;
       const ended = lastScan?.error?.code ?? lastScan?.state ?? plan;
-      if (IS_LONG) process.stdout.write(`\n${name}: ${ended}, ${((performance.now() - started) / 1000).toFixed(1)} s`);
+      const seconds = ((performance.now() - started) / 1000).toFixed(1);
+      if (IS_LONG) tellWaits(`${name}: ${ended} after ${seconds} s`);
       const isRefused = plan === 'broken' && planError !== null;
       expect(refusedWith.length > 0 && isRefused ? 'refused' : ended).toBe(
         refusedWith.length > 0 && isRefused ? 'refused' : 'done',

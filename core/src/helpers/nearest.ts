@@ -7,12 +7,19 @@ export interface Words {
   readonly lower: readonly string[];
   /** Which letters stand in each, as bits: words far apart differ in many. */
   readonly letters: Int32Array;
+  /** What may still be spent on looking through them: thousands of words that nothing is like have one cause. */
+  readonly patience: { left: number };
 }
+
+/** In words that are looked at: enough for a thousand questions among a hundred thousand words. */
+const PATIENCE = 100_000_000;
+/** What comparing two words costs, beside looking at one. */
+const COMPARED = 25;
 
 export function wordsOf(words: Iterable<string>): Words {
   const all = [...words];
   const lower = all.map((word) => word.toLowerCase());
-  return { words: all, lower, letters: Int32Array.from(lower, lettersOf) };
+  return { words: all, lower, letters: Int32Array.from(lower, lettersOf), patience: { left: PATIENCE } };
 }
 
 function lettersOf(word: string): number {
@@ -96,23 +103,33 @@ function inRows(a: string, b: string, most: number): number {
   return itemAt(last, b.length);
 }
 
-/** Words close enough to `word` to be a slip of the pen, nearest first: at most a third of its letters differ. */
+/**
+ * Words close enough to `word` to be a slip of the pen, nearest first: at most a third of its letters differ. Of a set
+ * that was prepared none any more once its patience is spent.
+ */
 export function nearest(word: string, among: Iterable<string> | Words, count = 3): string[] {
-  const { words, lower, letters } = 'lower' in among ? among : wordsOf(among);
-  const most = Math.max(1, Math.floor(word.length / 3));
+  const { words, lower, letters, patience } = 'lower' in among ? among : wordsOf(among);
+  if (patience.left <= 0) return [];
+  patience.left -= words.length;
   const wanted = word.toLowerCase();
   const own = lettersOf(wanted);
   const bits = wanted.length <= LONGEST_IN_BITS && wanted.length > 0 ? bitsOf(wanted) : undefined;
+  /** Nearest first, of one distance by the alphabet. */
   const close: { word: string; far: number }[] = [];
+  let reach = Math.max(1, Math.floor(word.length / 3));
   for (let at = 0; at < words.length; at++) {
     const other = itemAt(lower, at);
     // Each change takes one letter away and puts one in at most.
-    if (Math.abs(other.length - wanted.length) > most || countOf(own ^ cellAt(letters, at)) > 2 * most) continue;
+    if (Math.abs(other.length - wanted.length) > reach || countOf(own ^ cellAt(letters, at)) > 2 * reach) continue;
     const candidate = itemAt(words, at);
     if (candidate === word) continue;
-    const far = bits ? inBits(wanted, bits, other) : distance(wanted, other, most);
-    if (far <= most) close.push({ word: candidate, far });
+    patience.left -= COMPARED;
+    const far = bits ? inBits(wanted, bits, other) : distance(wanted, other, reach);
+    if (far > reach) continue;
+    const before = close.findIndex((one) => far < one.far || (far === one.far && candidate < one.word));
+    close.splice(before < 0 ? close.length : before, 0, { word: candidate, far });
+    if (close.length > count) close.pop();
+    if (close.length === count) reach = itemAt(close, count - 1).far;
   }
-  close.sort((a, b) => a.far - b.far || (a.word < b.word ? -1 : 1));
-  return close.slice(0, count).map((found) => found.word);
+  return close.map((found) => found.word);
 }

@@ -22,7 +22,7 @@ export interface Candidate {
 }
 
 const MOST_CANDIDATES = 4;
-/** Among more names than this, those written alike are not looked for: it would take too long and say too little. */
+/** Among more names than this, those that fit a slot are not looked for: it would take too long and say too little. */
 const MOST_NAMES = 5000;
 
 /** What a lost reference may have meant, likeliest first. */
@@ -61,8 +61,7 @@ function addPaths({ world, history }: Linked, { loss, form, file }: LostReferenc
 /** Files of the same ending as a file name that are called almost the same. */
 const alikePaths = oncePer((world: World, name: string): string[] => {
   const { paths, stems } = pathsEnding(world).get(name.slice(stem(name).length)) ?? NO_PATHS;
-  const close = stems.words.length > MOST_NAMES ? [] : nearest(stem(name), stems, 2);
-  return close.flatMap((one) => (paths.get(one) ?? []).slice(0, 2));
+  return nearest(stem(name), stems, 2).flatMap((one) => (paths.get(one) ?? []).slice(0, 2));
 });
 
 interface PathsByStem {
@@ -103,7 +102,7 @@ function addNames(linked: Linked, lost: LostReference, add: Add): void {
       piece !== undefined && slot.types.length > 0 && slot.types.some((one) => fits(world, piece, one, slot.source))
     );
   };
-  const close = words.words.length > MOST_NAMES ? [] : nearest(loss.wanted, words, MOST_CANDIDATES);
+  const close = nearest(loss.wanted, words, MOST_CANDIDATES);
   for (const text of [...close.filter(suits), ...close.filter((one) => !suits(one))])
     add(text, `“${text}” is written almost the same${suits(text) ? ' and fits the slot’s type' : ''}.`);
   for (const name of loss.among.filter((one) => nearest(loss.wanted, [one], 1).length > 0))
@@ -243,18 +242,17 @@ export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss, object }: 
   });
 }
 
-/** Names of the objects of one scene; none when there are too many to compare. */
-const namesInScene = oncePer((world: World, top: number): Set<string> => {
+/** Names of the objects of one scene. */
+const namesInScene = oncePer((world: World, top: number): Words => {
   const names = new Set<string>();
   const open = [top];
-  for (let at = open.pop(); at !== undefined && names.size <= MOST_NAMES; at = open.pop()) {
+  for (let at = open.pop(); at !== undefined; at = open.pop()) {
     for (const child of world.trees.children.get(at) ?? []) {
       names.add(nameOf(world.builder.graph, child));
       open.push(child);
     }
   }
-  if (names.size > MOST_NAMES) names.clear();
-  return names;
+  return wordsOf(names);
 });
 
 /** Tells children that carry the same parts as what the look-up finds where it holds. */

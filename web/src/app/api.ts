@@ -34,6 +34,7 @@ import type {
   RepairRequest,
   RepairView,
   ScanEvent,
+  Watching,
   StoryPage,
   TextPage,
   ValuesPage,
@@ -81,6 +82,9 @@ export function isSamePlace(one: Place, other: Place): boolean {
 }
 
 /** The server's API, one function per address. Errors come as {@link Trouble} through {@link troubleOf}. */
+/** What is told while somebody listens. */
+export type ProgressEvent = { of: 'scan'; told: ScanEvent } | { of: 'watching'; told: Watching };
+
 @Injectable({ providedIn: 'root' })
 export class Api {
   private readonly http = inject(HttpClient);
@@ -212,13 +216,18 @@ export class Api {
     return this.http.get<Hit[]>(`/api/projects/${id}/pieces`, { params: { text } });
   }
 
-  /** Progress of a project's scans, for as long as somebody listens; the browser reconnects by itself. */
-  scanEvents(id: number): Observable<ScanEvent> {
+  /**
+   * Progress of a project's scans, and how its files are watched, for as long as somebody listens; the browser reconnects
+   * by itself.
+   */
+  progress(id: number): Observable<ProgressEvent> {
     return new Observable((subscriber) => {
       const source = new EventSource(`/api/projects/${id}/progress`);
-      source.addEventListener('scan', (event) =>
-        this.zone.run(() => subscriber.next(JSON.parse((event as MessageEvent<string>).data) as ScanEvent)),
-      );
+      for (const of of ['scan', 'watching'] as const)
+        source.addEventListener(of, (event) => {
+          const told: unknown = JSON.parse((event as MessageEvent<string>).data);
+          this.zone.run(() => subscriber.next({ of, told } as ProgressEvent));
+        });
       return () => source.close();
     });
   }

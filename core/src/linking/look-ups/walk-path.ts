@@ -1,6 +1,8 @@
 /** Children by name, and paths of names. */
 import { cellAt, itemAt } from '../../helpers/at.js';
-import { kindOf, nameOf } from '../../model/graph.js';
+import { oncePer } from '../../helpers/once.js';
+import { push } from '../../helpers/push.js';
+import { kindOf } from '../../model/graph.js';
 import { weaker, type Loss } from '../../model/link.js';
 import { emptyLoss, isEngines } from '../losses.js';
 import { elsewhere } from '../paths.js';
@@ -71,28 +73,49 @@ function childStep(
   const { graph } = world.builder;
   // Names are compared by their numbers: most children have another one.
   const wanted = world.builder.text(name);
-  const exact: number[] = [];
-  for (const object of objects) {
-    for (const child of world.trees.children.get(object) ?? [])
-      if (cellAt(graph.pieces.name, child) === wanted) exact.push(child);
-  }
+  const exact = objects.flatMap((object) => {
+    const children = world.trees.children.get(object) ?? [];
+    if (children.length > MANY_CHILDREN) return childrenByName(world, object).byName.get(wanted) ?? [];
+    return children.filter((child) => cellAt(graph.pieces.name, child) === wanted);
+  });
   const asked = after(before, inWords('child', name));
   asked.down ||= before.ups > 0;
   if (exact.length > 0) return found(asked, exact, weaker(before.grip, 'path'));
   if (isMadeAtRun(world, name, madeAtRun) || objects.some((object) => world.trees.incomplete.has(object)))
     return NOTHING_KNOWN;
-  const names = objects
-    .flatMap((object) => world.trees.children.get(object) ?? [])
-    .map((child) => nameOf(graph, child));
+  const named = objects.map((object) => childrenByName(world, object));
+  const lower = name.toLowerCase();
   const loss: Loss = {
     ...emptyLoss('object', name),
-    otherCapitals: names.find((other) => other.toLowerCase() === name.toLowerCase()) ?? '',
+    otherCapitals: named.map(({ byLower }) => byLower.get(lower)).find((other) => other !== undefined) ?? '',
     lastObject: itemAt(objects, 0),
-    among: [...new Set(names)].slice(0, MOST_AMONG),
+    among: [...new Set(named.flatMap(({ first }) => first))].slice(0, MOST_AMONG),
     elsewhere: elsewhere(world, name, itemAt(objects, 0)),
   };
   return lost(asked, loss);
 }
+
+/** Among fewer children one is found as soon without. */
+const MANY_CHILDREN = 32;
+
+interface NamedChildren {
+  /** Children by the number of their name. */
+  byName: Map<number, number[]>;
+  /** The first name of each in lower letters. */
+  byLower: Map<string, string>;
+  /** The first names, as many as a loss tells. */
+  first: string[];
+}
+
+const childrenByName = oncePer(({ builder, trees }: World, object: number): NamedChildren => {
+  const { graph } = builder;
+  const byName = new Map<number, number[]>();
+  for (const child of trees.children.get(object) ?? []) push(byName, cellAt(graph.pieces.name, child), child);
+  const names = [...byName.keys()].map((name) => itemAt(graph.texts, name));
+  const byLower = new Map<string, string>();
+  for (const name of names) if (!byLower.has(name.toLowerCase())) byLower.set(name.toLowerCase(), name);
+  return { byName, byLower, first: names.slice(0, MOST_AMONG) };
+});
 
 export function isMadeAtRun(world: World, name: string, madeAtRun: ReadonlySet<string>): boolean {
   return madeAtRun.has(name) || isEngines(world.plan.engine.objects, name);

@@ -100,6 +100,13 @@ export class Frame {
     return scan.milliseconds === null ? '' : `Scanned ${time}, ${(scan.milliseconds / 1000).toFixed(1)} s`;
   });
 
+  private readonly watching = this.store.selectSignal(projectsFeature.selectWatching);
+  /** Said only where changes are not seen at once. */
+  protected readonly watchWords = computed(() => {
+    const seconds = this.watching()?.everySeconds;
+    return seconds ? `looked through every ${seconds} s` : '';
+  });
+
   private readonly lastChange = this.store.selectSignal(projectsFeature.selectChange);
   protected readonly change = computed(() => {
     const change = this.lastChange();

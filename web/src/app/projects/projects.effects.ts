@@ -123,7 +123,15 @@ export const projectsEffects = {
         map(({ project }) => project),
         distinctUntilChanged(),
         switchMap((project) =>
-          api.scanEvents(project).pipe(map((event) => projectsActions.scanEvent({ project, event }))),
+          api
+            .progress(project)
+            .pipe(
+              map((event) =>
+                event.of === 'scan'
+                  ? projectsActions.scanEvent({ project, event: event.told })
+                  : projectsActions.watching({ project, watching: event.told }),
+              ),
+            ),
         ),
       ),
     { functional: true },

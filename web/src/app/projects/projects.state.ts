@@ -1,4 +1,4 @@
-import type { About, ProjectView, ScanChange, ScanEvent } from '@glue-trace/server/api';
+import type { About, ProjectView, ScanChange, ScanEvent, Watching } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
 import type { Trouble } from '../api';
 
@@ -11,6 +11,8 @@ export interface ProjectsState {
   trouble: Trouble | null;
   /** What the last finished scan changed, while the page is open. */
   change: ScanChange | null;
+  /** How changes of the project in view are seen; null until that is known. */
+  watching: Watching | null;
   /** Counts finished scans, so that views know when to load anew. */
   scansSeen: number;
 }
@@ -23,6 +25,7 @@ const initial: ProjectsState = {
   trouble: null,
   scansSeen: 0,
   change: null,
+  watching: null,
 };
 
 export const projectsActions = createActionGroup({
@@ -39,6 +42,7 @@ export const projectsActions = createActionGroup({
     forgotten: props<{ project: number }>(),
     scan: props<{ project: number }>(),
     stop: props<{ project: number }>(),
+    watching: props<{ project: number; watching: Watching }>(),
     scanEvent: props<{ project: number; event: ScanEvent }>(),
     failed: props<{ trouble: Trouble }>(),
     dismiss: emptyProps(),
@@ -64,7 +68,11 @@ export const projectsFeature = createFeature({
       ...state,
       current: project,
       change: state.current === project ? state.change : null,
+      watching: state.current === project ? state.watching : null,
     })),
+    on(projectsActions.watching, (state, { project, watching }) =>
+      state.current === project ? { ...state, watching } : state,
+    ),
     on(projectsActions.forgotten, (state, { project }) => ({
       ...state,
       list: state.list.filter((one) => one.id !== project),
