@@ -45,15 +45,13 @@ function addPaths({ world, history }: Linked, { loss, form, file }: LostReferenc
   };
   if (loss.otherCapitals) addPath(loss.otherCapitals, `${loss.otherCapitals} differs only in capitals.`);
   const tried = pathsTried(world, must(form), loss.wanted, file);
-  for (const path of tried) {
-    const renamed = history.renamedTo(path);
-    if (renamed) addPath(renamed, `The version history says that the file was renamed to ${renamed}.`);
-  }
-  for (const path of tried) {
-    for (const same of history.sameContent(path))
-      addPath(same, `${same} holds today, to the byte, what stood there in an earlier scan.`);
-  }
+  const renamed = tried.flatMap((path) => history.renamedTo(path) ?? []);
+  for (const path of renamed) addPath(path, `The version history says that the file was renamed to ${path}.`);
+  const same = tried.flatMap((path) => history.sameContent(path));
+  for (const path of same) addPath(path, `${path} holds today, to the byte, what stood there in an earlier scan.`);
   for (const path of loss.elsewhere) addPath(path, `A file of the same name stands at ${path}.`);
+  // What became of the file is known: what is only written alike was not meant.
+  if (renamed.length + same.length > 0) return;
   for (const path of alikePaths(world, baseName(loss.wanted.replace(/\\/g, '/'))))
     addPath(path, `${path} is written almost the same.`);
 }

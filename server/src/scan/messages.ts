@@ -66,13 +66,28 @@ export interface Failure {
   mistakes: Mistake[];
 }
 
+/**
+ * Texts and losses of a map, a few at a time: taking over all of a large one at once would keep the server from
+ * answering for a second and more. Each is sent when the one before was taken over.
+ */
+export interface MapPart {
+  texts: string[];
+  losses: LossOf[];
+}
+
+export type LossOf = Losses extends ReadonlyMap<infer Link, infer What> ? [Link, What] : never;
+
 /** What the thread is sent. */
-export type ToWorker = ({ is: 'scan' } & ScanOrder) | AskedQuestion | { is: 'close' };
+export type ToWorker = ({ is: 'scan' } & ScanOrder) | AskedQuestion | { is: 'more' } | { is: 'close' };
 
 /** What it sends back. */
 export type FromWorker =
   | { is: 'progress'; progress: Progress }
-  | { is: 'done'; name: string; graph: Graph; losses: Losses }
+  /** A map begins to be handed over: its columns, without texts. */
+  | { is: 'map'; graph: Graph }
+  | ({ is: 'part' } & MapPart)
+  /** All of the map is handed over. */
+  | { is: 'done'; name: string }
   | { is: 'outcome'; id: number; outcome: Outcome }
   | { is: 'unchanged' }
   | ({ is: 'failed' } & Failure);

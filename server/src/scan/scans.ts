@@ -4,7 +4,7 @@ import type { FastifyBaseLogger } from 'fastify';
 import type { Progress, ScanError, ScanEvent } from '../api.js';
 import type { ProjectRow, Store } from '../store/store.js';
 import { whenFree } from '../store/when-free.js';
-import type { Failure, MapAnswers, MapQuestion, QuestionOf, ScanOrder } from './messages.js';
+import type { Failure, LossOf, MapAnswers, MapQuestion, QuestionOf, ScanOrder } from './messages.js';
 import { createThreads, type ThreadOwner } from './threads.js';
 
 /** The map of a project's last scan, in memory. */
@@ -20,6 +20,8 @@ interface Running {
   progress: Progress;
   /** The number, as soon as there is one. */
   begun: Promise<number>;
+  /** As far as it was handed over. */
+  map?: OpenMap & { losses: Map<LossOf[0], LossOf[1]> };
 }
 
 export interface StartedScan {
@@ -77,17 +79,27 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
     const mine = running.get(projectId);
     if (!mine) return;
     const { scanId } = mine;
-    if (message.is === 'progress') {
-      mine.progress = message.progress;
-      tell(projectId, { is: 'progress', scanId, progress: message.progress });
-    } else if (message.is === 'unchanged') end(projectId, scanId, { is: 'unchanged', scanId });
-    else if (message.is === 'failed') fail(projectId, scanId, message);
-    else {
-      maps.set(projectId, { scanId, graph: message.graph, losses: message.losses });
-      write(() => {
-        store.renameProject(projectId, message.name);
-        end(projectId, scanId, { is: 'done', scanId, change: store.changeOf(projectId, scanId) });
-      });
+    switch (message.is) {
+      case 'progress':
+        mine.progress = message.progress;
+        return tell(projectId, { is: 'progress', scanId, progress: message.progress });
+      case 'unchanged':
+        return end(projectId, scanId, { is: 'unchanged', scanId });
+      case 'failed':
+        return fail(projectId, scanId, message);
+      case 'map':
+        mine.map = { scanId, graph: message.graph, losses: new Map() };
+        return threads.askForMore(projectId);
+      case 'part':
+        mine.map?.graph.texts.push(...message.texts);
+        for (const [link, loss] of message.losses) mine.map?.losses.set(link, loss);
+        return threads.askForMore(projectId);
+      case 'done':
+        if (mine.map) maps.set(projectId, mine.map);
+        return write(() => {
+          store.renameProject(projectId, message.name);
+          end(projectId, scanId, { is: 'done', scanId, change: store.changeOf(projectId, scanId) });
+        });
     }
   };
 

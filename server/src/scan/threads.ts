@@ -38,6 +38,8 @@ export function createThreads(storePath: string, owner: ThreadOwner) {
       workerData: data,
       resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MEGABYTES, maxOldGenerationSizeMb: OLD_MEGABYTES },
     });
+    // Each question listens for its end.
+    worker.setMaxListeners(0);
     const isMine = (): boolean => threads.get(id)?.worker === worker;
     const lose = (failure: Failure): void => {
       if (!isMine()) return;
@@ -74,6 +76,12 @@ export function createThreads(storePath: string, owner: ThreadOwner) {
     /** Has a project's thread scan it; a thread of another plan is replaced. */
     scan(project: ProjectRow, order: ScanOrder): void {
       send(threadFor(project), { is: 'scan', ...order });
+    },
+
+    /** Has a project's thread send the next part of its map, once whatever else waits was done. */
+    askForMore(projectId: number): void {
+      const worker = threads.get(projectId)?.worker;
+      if (worker) setImmediate(() => send(worker, { is: 'more' }));
     },
 
     /** Asks a project's thread, if there is one; it may end before it answers. */

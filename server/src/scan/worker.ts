@@ -1,4 +1,5 @@
 /** The thread of a project's scans: reads, links and checks, saves the result, and hands the map back. */
+import { EventEmitter, once } from 'node:events';
 import { parentPort, workerData } from 'node:worker_threads';
 import { GlueError, viewFinding, type Graph, type Linked } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
@@ -16,6 +17,11 @@ const store = openStore(storePath);
 const cache = store.factsCache(projectId);
 const session = openSession({ folder, planFile, cache });
 
+/** Texts and losses that are handed over at a time: what takes some milliseconds. */
+const [TEXTS, LOSSES] = [20_000, 1000];
+/** Tells when the server's thread has taken over what it was sent. */
+const takenOver = new EventEmitter();
+
 /** What the last scan linked. */
 let linked: Linked | undefined;
 
@@ -25,6 +31,8 @@ port.on('message', (message: ToWorker) => {
       return void run(message);
     case 'question':
       return send({ is: 'outcome', id: message.id, outcome: outcomeOf(message.question) });
+    case 'more':
+      return void takenOver.emit('more');
     case 'close':
       store.close();
       return port.close();
@@ -47,9 +55,8 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
       findings: findings.map((finding) => viewFinding(own.graph, finding)),
       files: result.files,
     });
-    // The session goes on with its own map: what is handed over is a copy.
-    const graph = copyOf(own.graph);
-    send({ is: 'done', name: result.plan.name, graph, losses: own.losses }, buffersOf(graph));
+    await handOver(own);
+    send({ is: 'done', name: result.plan.name });
   } catch (error) {
     if (error instanceof GlueError)
       send({ is: 'failed', code: error.code, detail: error.detail, mistakes: error.mistakes });
@@ -61,6 +68,21 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
         mistakes: [],
       });
   }
+}
+
+/** Hands a map over bit by bit. The session goes on with its own: what is handed over is a copy. */
+async function handOver({ graph: own, losses }: Linked): Promise<void> {
+  const graph = copyOf({ ...own, texts: [] });
+  const taken = (): Promise<unknown> => once(takenOver, 'more');
+  let next = taken();
+  send({ is: 'map', graph }, buffersOf(graph));
+  const lost = [...losses];
+  for (let text = 0, loss = 0; text < own.texts.length || loss < lost.length; text += TEXTS, loss += LOSSES) {
+    await next;
+    next = taken();
+    send({ is: 'part', texts: own.texts.slice(text, text + TEXTS), losses: lost.slice(loss, loss + LOSSES) });
+  }
+  await next;
 }
 
 /** A fault in a question is told, not lost: whoever asked hears of it, and so does the log. */
