@@ -10,7 +10,7 @@ export const missingCall: Check = {
   severity: 'error',
   why: 'The script stops with a fault as soon as it gets there.',
   decides:
-    'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that no script defines. Silent when a parent is not known, when the language brings the function, and when it is taken in from elsewhere.',
+    'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that no script defines. Fires as well on functions named by a text, in scripts and in files, that are in none of the places where the plan has them looked for. Silent when a parent is not known, when the language brings the function, and when it is taken in from elsewhere.',
   run: (linked) => {
     const { graph } = linked;
     const own = missingMembers(linked)
@@ -21,21 +21,33 @@ export const missingCall: Check = {
         from,
         name: member,
         functions: members,
-        isOwn: true,
+        how: ' on itself, and neither it nor its parents have it',
+        sure: 'All functions of the type and of its parents are known.',
       }));
-    const bare = faultsOf(linked, 'missing call').map((fault) => ({ ...fault, isOwn: false }));
-    return [...own, ...bare].map(({ file, range, from, name, functions, isOwn }) => {
-      const close = nearest(name, functions, 1);
+    const bare = faultsOf(linked, 'missing call').map((fault) => ({
+      ...fault,
+      how: ', which no script defines',
+      sure: 'No script defines a function of this name, and the plan names those that the engine brings.',
+    }));
+    const named = linked.lostReferences
+      .filter(({ loss }) => loss.sought === 'function')
+      .map(({ file, range, from, loss: { wanted: name, among: functions } }) => ({
+        ...{ file, range, from, name, functions },
+        how: ' by its name, and it is not there',
+        sure: 'All functions are known that stand where the plan has this one looked for.',
+      }));
+    return [...own, ...bare, ...named].map(({ file, range, from, name, functions, how, sure }) => {
+      // Of `Gate.open` only the last part is the function's name.
+      const owner = /^.+[.:]/.exec(name)?.[0] ?? '';
+      const close = nearest(name.slice(owner.length), functions, 1).map((other) => owner + other);
       return {
         sentence: [
           titled(graph, from),
           ...sentence` calls ${`${name}()`}`,
-          isOwn ? ' on itself, and neither it nor its parents have it' : ', which no script defines',
+          how,
           ...(close.length > 0 ? sentence`; there is ${`${close[0]}()`}` : []),
         ],
-        sure: isOwn
-          ? 'All functions of the type and of its parents are known.'
-          : 'No script defines a function of this name, and the plan names those that the engine brings.',
+        sure,
         pieces: [from],
         evidence: [{ file, range, shows: 'the call' }, ...placeOf(graph, from, 'whose code it is')],
         walk: [],

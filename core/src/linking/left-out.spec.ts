@@ -55,9 +55,9 @@ describe('what there is too much of', () => {
     );
     expect(findings.filter(({ check }) => check === 'broken/missing-file').length).toBe(20_000);
     const [told, ...more] = findings.filter(({ check }) => check === 'broken/unreadable');
-    expect([told!.severity, more.length]).toEqual(['warning', 0]);
-    expect(plain(told!.sentence)).toContain('3 more findings of “');
-    expect(told!.evidence[0]!.range.line).toBeGreaterThan(0);
+    expect([told.severity, more.length]).toEqual(['warning', 0]);
+    expect(plain(told.sentence)).toContain('3 more findings of “');
+    expect(told.evidence[0].range.line).toBeGreaterThan(0);
   });
 
   it('of choices within choices is not known', () => {

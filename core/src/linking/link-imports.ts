@@ -3,7 +3,8 @@ import { itemAt, must } from '../helpers/at.js';
 import type { Language } from '../reading/plan/plan.js';
 import { LANGUAGE } from '../reading/scripts/languages.js';
 import { folderOf } from '../reading/source.js';
-import { normal } from './paths.js';
+import { textsOf } from './look-ups/texts.js';
+import { findPath, normal } from './paths.js';
 import type { Work } from './work.js';
 import type { World } from './world/world.js';
 
@@ -22,6 +23,23 @@ export function linkImports(work: Work, source: number): void {
     };
     world.builder.addLink({ ...link, grip: 'path', label: from, file, range });
   }
+}
+
+/** The scripts that one takes in, by imports and by calls that mean it; whether all of them are the project's is known. */
+export function takenIn(world: World, source: number): { files: number[]; isInside: boolean } {
+  const { script, file } = itemAt(world.facts, source);
+  const imported = (script?.imports ?? []).map(({ from }) => importedFile(world, file, from, must(script).language));
+  const called = (script?.operations ?? []).flatMap(({ rule: index, arguments: given }): (number | undefined)[] => {
+    const { means, target } = itemAt(world.plan.calls, index);
+    if (means !== 'take in') return [];
+    const written = given.path ?? given.name;
+    const texts = written ? textsOf(world, written) : [];
+    return texts.length === 0
+      ? [undefined]
+      : texts.map((text) => world.files.sourceOf.get(findPath(world, target, text, file).path ?? ''));
+  });
+  const all = [...imported, ...called];
+  return { files: all.filter((one) => one !== undefined), isInside: !all.includes(undefined) };
 }
 
 /** Position in the facts of the script that an import means; undefined for modules from outside. */

@@ -47,7 +47,7 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
     slots: new Map(),
     madeAtRun: new Set(),
     events: new Map(),
-    wiredHandlers: new Set(facts.flatMap((fact) => fact.events.map((wire) => wire.handler))),
+    wiredHandlers: new Set(facts.flatMap((fact) => calledFunctions(fact, plan))),
     builtSends: [],
     builtListeners: [],
     lookUps: new Map(),
@@ -84,6 +84,13 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
   linkAttachments(work, world.trees.partByPiece.values());
   linkPlaces(work, world.trees.partByPiece.values());
   return work;
+}
+
+/** Functions that a file has called: handlers of its wires, and those that it names. */
+export function calledFunctions({ events, references, rule }: FileFacts, plan: Plan): string[] {
+  const rules = plan.files[rule]?.references ?? {};
+  const named = references.filter((one) => rules[one.rule]?.by === 'function');
+  return [...events.map(({ handler }) => handler), ...named.map(({ text }) => text)];
 }
 
 /** All links that one file gives by itself. */

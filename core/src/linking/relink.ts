@@ -8,7 +8,7 @@ import type { Plan } from '../reading/plan/plan.js';
 import { kindOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import { slotKey } from './look-ups/place.js';
-import { collectSlots, finish, linkAll, linkFile } from './link.js';
+import { collectSlots, finish, linkAll, linkFile, calledFunctions } from './link.js';
 import { linkAttachments } from './files/bases.js';
 import { forgetPlaces } from './places/gather.js';
 import { linkPlaces } from './places/link-places.js';
@@ -104,7 +104,7 @@ function signatureOf(world: World, fact: FileFacts): string {
   );
   return JSON.stringify([
     [file, rule, kind, name, id, base?.text, pack, attachments, given],
-    sorted(wires),
+    sorted([...wires, ...calledFunctions(fact, world.plan)]),
     told,
     script && scriptSignature(world, script),
   ]);
@@ -119,7 +119,7 @@ function scriptSignature(
     .filter((one) => ['send', 'listen'].includes(meaning(one)))
     .map((one) => one.arguments.event);
   const made = operations
-    .filter((one) => ['declare', 'spawn', 'attach'].includes(meaning(one)))
+    .filter((one) => ['declare', 'spawn', 'attach', 'take in'].includes(meaning(one)))
     .map((one) => [one.rule, one.arguments]);
   return [
     types.map(({ range: _range, fields, flags, ...type }) => ({

@@ -6,12 +6,13 @@ import { kindOf, rangeOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
 import type { Naming, Plan, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
 import { baseName } from '../reading/source.js';
+import { findFunction } from './functions.js';
 import { isEngines, emptyLoss } from './losses.js';
 import { findPath, sameName } from './paths.js';
 import { pieceNamed } from './world/pieces.js';
 import { typeNamed } from './world/types.js';
 import { holding, isRead, isTypeRead, labelling, mayBeUnread, scripting } from './world/unread.js';
-import type { World } from './world/world.js';
+import type { World, WorldType } from './world/world.js';
 
 export type Target =
   { state: 'found'; pieces: number[]; grip: Grip } | { state: 'lost'; loss: Loss } | { state: 'unknown' };
@@ -25,6 +26,7 @@ const GRIP_OF: Record<ReferenceForm, Grip> = {
   member: 'name',
   label: 'name',
   index: 'path',
+  function: 'name',
 };
 
 const UNKNOWN_TARGET: Target = { state: 'unknown' };
@@ -36,15 +38,15 @@ export interface Pointer {
   inner?: string;
   /** Position in the file's pieces of the piece that holds it, or -1. */
   piece: number;
+  /** For functions: the type whose code it is, the types of what the call is made on, and what a field names. */
+  type?: WorldType;
+  receiver?: readonly WorldType[];
+  holder?: string;
 }
 
 /** Finds what a text means by `form`, written in the file at position `source`. Object paths are walked elsewhere. */
-export function findTarget(
-  world: World,
-  form: TargetForm,
-  { text, inner, piece: near }: Pointer,
-  source: number,
-): Target {
+export function findTarget(world: World, form: TargetForm, pointer: Pointer, source: number): Target {
+  const { text, inner, piece: near } = pointer;
   switch (form.by) {
     case 'id':
       return oneOf(world, form, text, world.names.byId, source);
@@ -65,6 +67,10 @@ export function findTarget(
         ? UNKNOWN_TARGET
         : lost('object', text, otherCapitals(byLower(world.types.byName).get(text.toLowerCase()) ?? [], text));
     }
+    case 'function':
+      return findFunction(world, form, pointer, source, (holder) =>
+        form.holder ? findTarget(world, form.holder, { text: holder, piece: -1 }, source) : UNKNOWN_TARGET,
+      );
     case 'member':
       return findMember(world, text, source);
     case 'path': {

@@ -60,7 +60,7 @@ export interface WalkStep {
 /** Why a link is lost, for the checks and the reading pane. */
 export interface Loss {
   /** What kind of thing was looked for. */
-  sought: 'file' | 'object' | 'part' | 'label' | 'package' | 'member';
+  sought: 'file' | 'object' | 'part' | 'label' | 'package' | 'member' | 'function';
   /** Kinds of piece that would have done; none for any. */
   kinds?: PieceKind[];
   /** The name, path or identity that was looked for. */

@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 12;
+export const FACTS_VERSION = 13;
 
 export interface FileFacts {
   file: string;
@@ -168,6 +168,8 @@ export interface ReferenceFact extends Written {
   part: number;
   /** The piece inside the file, where the text names both. */
   inner?: string;
+  /** For functions: the script or type that has it, as another field names it. */
+  holder?: string;
   /** It stands in a copy of what is written elsewhere in the file: reported there. */
   isCopy?: true;
   /** The exposed field or key it stands under. */

@@ -330,6 +330,7 @@ function readReference(work: Work, node: TreeNode, ruleName: string, rule: Refer
     if (piece >= 0) break;
     field ||= at.key;
   }
+  const holder = holderOf(work, node, rule);
   for (const one of cuts) {
     if (!one.text) continue;
     const reference: ReferenceFact = {
@@ -341,9 +342,19 @@ function readReference(work: Work, node: TreeNode, ruleName: string, rule: Refer
       range: rangeOfCut(work, node, isKey, rule.every, one),
     };
     if (one.inner) reference.inner = one.inner;
+    if (holder !== undefined) reference.holder = holder;
     if (node.isCopy) reference.isCopy = true;
     work.facts.references.push(reference);
   }
+}
+
+/** What names the script or type that has a function: the nearest such field, from the text outwards. */
+function holderOf({ file }: Work, node: TreeNode, { holder }: ReferenceRule): string | undefined {
+  for (let at = holder ? node.parent : null; at; at = at.parent) {
+    const found = findSource(holder?.field, at, file);
+    if (found) return found.text;
+  }
+  return undefined;
 }
 
 /** Where a reference stands: the whole value, or its part when there may be several in one text. */

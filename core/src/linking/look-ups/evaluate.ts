@@ -147,6 +147,8 @@ const LOOK_UPS: Record<Meaning, LookUpKind> = {
   'find type': ofType,
   attach: nothing,
   refer: nothing,
+  call: nothing,
+  'take in': nothing,
   declare: nothing,
   destroy: actedOn,
   switch: actedOn,

@@ -9,7 +9,7 @@ import { findLabel, findTarget } from '../targets.js';
 import { countShare, lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
-import { sideOf, typePiece } from './operations.js';
+import { askerOf, sideOf, typePiece } from './operations.js';
 import { linkEvent } from './script-events.js';
 import { linkFlags, linkUse, linkUseOfSpawned, linkStrangers } from './uses.js';
 
@@ -108,12 +108,13 @@ function linkTarget(
   source: number,
 ): void {
   const { world } = work;
-  const { path, name, scene, record, id, label, flag, action } = operation.arguments;
-  const written = path ?? name ?? scene ?? record ?? id ?? label ?? flag ?? action;
+  const { path, name, scene, record, id, label, flag, action, function: called } = operation.arguments;
+  const written = called ?? path ?? name ?? scene ?? record ?? id ?? label ?? flag ?? action;
   if (!written) return;
+  const asker = askerOf(world, source, operation);
   const place = { from, verb, file: fact.file, range: operation.range };
   for (const text of textsOf(world, written)) {
-    const target = findTarget(world, rule.target, { text, piece: -1 }, source);
+    const target = findTarget(world, rule.target, { ...asker, text }, source);
     if (target.state === 'lost' && !operation.guarded)
       lose(work, { ...place, field: '', form: rule.target }, target.loss);
     if (target.state !== 'found') continue;

@@ -2,12 +2,14 @@
 import { itemAt, must } from '../../helpers/at.js';
 import type { FileFacts, Operation } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
+import { OWN_FUNCTION } from '../../reading/plan/schema.js';
 import { eventNamed } from '../events.js';
-import { patternOf } from '../look-ups/texts.js';
-import type { Work } from '../work.js';
+import { patternOf, textsOf } from '../look-ups/texts.js';
+import { findTarget } from '../targets.js';
+import { lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
-import { sideOf, eventNames } from './operations.js';
+import { askerOf, eventNames, sideOf } from './operations.js';
 
 export function linkEvent(
   work: Work,
@@ -22,8 +24,7 @@ export function linkEvent(
   const names = operation.arguments.event ? eventNames(world, operation.arguments.event, source) : [];
   if (names.length === 0) return noteUnknownEvent(work, operation, isSend);
   if (rule.under && !names.some((name) => isUnder(world, name, source, must(rule.under)))) return;
-  const handler = operation.arguments.handler;
-  const handlerName = handler?.is === 'function' ? handler.name : '';
+  const handlerName = handlerOf(work, fact, from, operation, rule, source);
   for (const name of names) {
     const ends = eventNamed(work, name);
     (isSend ? ends.senders : ends.listeners).push({
@@ -47,6 +48,26 @@ export function linkEvent(
       range: operation.range,
     });
   }
+}
+
+/** The function that is told: given as one, or named by a text and then looked for. */
+function handlerOf(
+  work: Work,
+  { file }: FileFacts,
+  from: number,
+  operation: Operation,
+  { target: form }: CallRule,
+  source: number,
+): string {
+  const { handler } = operation.arguments;
+  if (handler?.is === 'function') return handler.name;
+  const [name = ''] = handler ? textsOf(work.world, handler) : [];
+  if (!name) return '';
+  const named = form.by === 'function' ? form : OWN_FUNCTION;
+  const target = findTarget(work.world, named, { ...askerOf(work.world, source, operation), text: name }, source);
+  if (target.state === 'lost' && !operation.guarded)
+    lose(work, { from, verb: 'calls', file, field: '', range: operation.range, form: named }, target.loss);
+  return name;
 }
 
 function sentWords({ pattern }: CallRule, { payload }: Operation): string {

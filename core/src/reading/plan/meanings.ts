@@ -38,6 +38,8 @@ const TABLE = {
   'find type': { roles: ['type'], isFollowed: true, isLookUp: true },
   attach: { roles: ['type'] },
   refer: { roles: NAMING, names: 'uses' },
+  call: { roles: ['function'], names: 'calls' },
+  'take in': { roles: NAMING, names: 'imports' },
   declare: { roles: ['id', 'name'] },
   destroy: { roles: ['object'], act: { verb: 'destroys' } },
   switch: { roles: ['object'], act: { verb: 'switches' } },

@@ -169,9 +169,28 @@ export interface OverrideRule {
   value?: string;
 }
 
-/** `member`: a constant of a type, written `Type.MEMBER`. */
-export const REFERENCE_FORMS = ['id', 'path', 'object path', 'name', 'type', 'member', 'label', 'index'] as const;
+/** `member`: a constant of a type, written `Type.MEMBER`; `function`: a function of a script, by its name. */
+export const REFERENCE_FORMS = [
+  'id',
+  'path',
+  'object path',
+  'name',
+  'type',
+  'member',
+  'label',
+  'index',
+  'function',
+] as const;
 export type ReferenceForm = (typeof REFERENCE_FORMS)[number];
+
+/**
+ * Where a function is looked for that is named by a text: `type`, the type whose code it is, with its parents, or the
+ * scripts on the object that a file writes it in; `object`: the latter alone; `file`: the own file; `imports`: the own file
+ * and all that it takes in, and they in turn; `receiver`: the type of what the call is made on; `holder`: the script or
+ * type that another field names; `project`: any script.
+ */
+export const FUNCTION_PLACES = ['type', 'object', 'file', 'imports', 'receiver', 'holder', 'project'] as const;
+export type FunctionPlace = (typeof FUNCTION_PLACES)[number];
 
 /** How a written text leads to a target. */
 export interface TargetForm {
@@ -201,6 +220,10 @@ export interface TargetForm {
   /** For object paths: what stands between names, and the step that leads up. */
   separator: string;
   up: string;
+  /** For functions: where they are looked for, in turn. */
+  in: FunctionPlace[];
+  /** For functions in files: the field that names the script or type which has it. */
+  holder?: FieldTarget;
   /** Texts that mean “nothing is referenced here”. */
   empty: string[];
 }
@@ -330,7 +353,7 @@ export interface CallRule {
   means: Meaning;
   scope: Scope;
   side: Side;
-  /** For `spawn`, `load`, `use file` and `refer`: how the written text leads to its target. */
+  /** For `spawn`, `load`, `use file`, `refer` and `call`: how the written text leads to its target. */
   target: TargetForm;
   /** For `spawn`: where the new object is put when the call names no parent. */
   puts?: 'own object' | 'holder' | 'scene';

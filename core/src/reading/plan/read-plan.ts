@@ -120,7 +120,8 @@ function merged(own: unknown, base: unknown): unknown {
   if (Array.isArray(own) && Array.isArray(base)) return [...(own as unknown[]), ...(base as unknown[])];
   if (!isObject(own) || !isObject(base)) return own;
   const whole = new Map<string, unknown>(Object.entries(own));
-  for (const [key, value] of Object.entries(base)) whole.set(key, whole.has(key) ? merged(whole.get(key), value) : value);
+  for (const [key, value] of Object.entries(base))
+    whole.set(key, whole.has(key) ? merged(whole.get(key), value) : value);
   return Object.fromEntries(whole);
 }
 

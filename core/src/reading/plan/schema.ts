@@ -1,6 +1,6 @@
 /** The one description of what a plan may hold: it validates plans, and the reference and the JSON Schema come from it. */
 import Joi from 'joi';
-import { MEANINGS } from './meanings.js';
+import { MEANINGS, type Meaning } from './meanings.js';
 import { GlueError } from '../../model/errors.js';
 import { SEVERITIES } from '../../model/finding.js';
 import { MOMENTS, SCOPES, SIDES, VERBS } from '../../model/link.js';
@@ -12,6 +12,7 @@ import { FORMATS } from '../tree/read-tree.js';
 import { parseCallPattern } from './call-pattern.js';
 import {
   FILE_KINDS,
+  FUNCTION_PLACES,
   INNER_KINDS,
   LANGUAGES,
   NAMINGS,
@@ -19,6 +20,7 @@ import {
   START_ORDERS,
   TYPE_NAMINGS,
   type Source,
+  type TargetForm,
 } from './plan.js';
 
 type Keys = Record<string, Joi.Schema>;
@@ -94,7 +96,7 @@ const condition = shape({
 
 // Targets -----------------------------------------------------------------------------------------------------------
 
-const targetForm = {
+const plainForm = {
   by: oneOf(REFERENCE_FORMS).description('what the text is; see the table of forms'),
   pattern: pattern.description(
     'a text that does not match is no reference; its first group is the reference proper, its second one a piece inside that file',
@@ -129,12 +131,30 @@ const targetForm = {
     .single()
     .default([''])
     .description('texts that mean nothing is referenced'),
+  in: Joi.array()
+    .items(oneOf(FUNCTION_PLACES))
+    .single()
+    .min(1)
+    .default(['type'])
+    .description(
+      'for functions: where they are looked for, in turn: `type` (the type whose code it is, with its parents; in files the scripts on the object around), `object`, `file`, `imports` (the file and all it takes in), `receiver`, `holder`, `project`',
+    ),
+};
+const targetForm = {
+  ...plainForm,
+  holder: shape({
+    field: source.required().description('where the text stands'),
+    ...plainForm,
+    by: plainForm.by.default('type'),
+  }).description('for functions in files: what names the script or type that has it'),
 };
 const target = (by: string): Keys => ({ ...targetForm, by: targetForm.by.default(by) });
 const fieldTarget = (by: string): Joi.ObjectSchema =>
   shape({ field: source.required().description('where the text stands'), ...target(by) });
 /** What a target is when a rule says nothing of it. */
 const DEFAULT_TARGET = shape(target('path')).validate({}).value as object;
+/** A function of the type whose code names it. */
+export const OWN_FUNCTION = shape(target('function')).validate({}).value as TargetForm;
 
 // Structured files --------------------------------------------------------------------------------------------------
 
@@ -348,15 +368,19 @@ const scriptRule = shape({
     .description('what in the code says on which side something runs'),
 });
 
+/** What a row says nothing of follows from what it means. */
+const withTarget = (rule: { means: Meaning; target?: object }): object => ({
+  ...rule,
+  target: rule.target ?? (rule.means === 'call' ? OWN_FUNCTION : DEFAULT_TARGET),
+});
+
 const callRule = shape({
   call: Joi.string().required().custom(explained(parseCallPattern)).description('the pattern; see below'),
   means: oneOf(MEANINGS).required().description('what it does; see below'),
   ...happening,
-  target: shape(target('path'))
-    .default(DEFAULT_TARGET)
-    .description(
-      'for `spawn`, `load`, `use file` and `refer`: how the text leads to its target; for `declare`: its `pattern` cuts the identity out',
-    ),
+  target: shape(target('path')).description(
+    'for `spawn`, `load`, `use file`, `refer` and `call`: how the text leads to its target; for `listen` with a text as `$handler`: where that function is; for `declare`: its `pattern` cuts the identity out',
+  ),
   verb: verb.default('uses').description('for `refer`: how the link reads'),
   kind: oneOf(INNER_KINDS).default('record').description('for `declare`: what is made known'),
   becomes: Joi.string()
@@ -377,7 +401,7 @@ const callRule = shape({
   gives: oneOf(['object', 'script'])
     .default('object')
     .description('for `spawn`: whether fields set on what it gives are fields of the script on it'),
-});
+}).custom(withTarget);
 
 const literalRule = shape({
   every,

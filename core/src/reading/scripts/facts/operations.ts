@@ -1,7 +1,7 @@
 /** Calls and properties against the call table of the plan. */
 import { UNKNOWN, type Operation, type Value } from '../../facts.js';
 import type { Role } from '../../plan/call-pattern.js';
-import { MEANING } from '../../plan/meanings.js';
+import { MEANING, type Meaning } from '../../plan/meanings.js';
 import { matchCall, matchHandedOn, type Match } from '../call-table.js';
 import type { Argument, Expression } from '../syntax.js';
 import { asked } from './asking.js';
@@ -41,6 +41,7 @@ export function operationOf(
     isConditional: here.gates.length > 0,
     range: taking.lines.range(whole.start, whole.end),
   };
+  noteCalled(taking, match.rule.means, values.function);
   const told = toldGates(taking);
   if (told.length > 0) operation.gates = told;
   facts.operations.push(operation);
@@ -59,13 +60,23 @@ function argumentsOf(
   if (pattern.head.is === 'role' && receiver) values[pattern.head.role] = taking.evaluate(taking, receiver, scope);
   for (const { role, name } of named) values[role] = { is: 'text', text: name };
   for (const { role, value } of given)
-    values[role] = role === 'handler' ? handlerOf(taking, value, scope) : taking.evaluate(taking, value, scope);
+    values[role] =
+      role === 'handler' || role === 'function'
+        ? handlerOf(taking, value, scope)
+        : taking.evaluate(taking, value, scope);
   for (const argument of rest) taking.evaluate(taking, argument, scope);
   pattern.typeArguments.forEach((role, position) => {
     const name = typeArguments[position];
     if (role !== '_' && name !== undefined) values[role] = { is: 'constant', name };
   });
   return values;
+}
+
+/** A function that a call has called counts as called from here: stories and moments go on into it. */
+function noteCalled({ facts, here }: Taking, means: Meaning, called: Value | undefined): void {
+  const name = called?.is === 'text' ? called.text : called?.is === 'function' ? called.name : '';
+  const code = means === 'call' && name ? facts.functions[here.function] : undefined;
+  if (code && !code.calls.includes(name)) code.calls.push(name);
 }
 
 /** A handler given as a name, a method of the own type, or written in place. */
@@ -79,11 +90,18 @@ function handlerOf(taking: Taking, code: Expression, scope: Scope): Value {
     taking.notes.handlers.add(code.name);
     return { is: 'function', name: code.name };
   }
-  if (code.is === 'name' && !scope.has(code.name)) {
+  if (code.is === 'name' && !scope.has(code.name) && !isText(taking, code.name)) {
     taking.notes.handlers.add(code.name);
     return { is: 'function', name: code.name };
   }
-  return taking.evaluate(taking, code, scope);
+  const value = taking.evaluate(taking, code, scope);
+  if (value.is === 'text') taking.notes.handlers.add(value.text);
+  return value;
+}
+
+/** Whether a name stands for a text that the file has under it. */
+function isText({ facts }: Taking, name: string): boolean {
+  return facts.constants.some((one) => one.name === name);
 }
 
 /** A sender or listener given away as a function: its event is known only where the receiver is the event. */

@@ -116,19 +116,21 @@ export function topLevel(reader: LuaReader, node: RawNode): void {
     else reader.script.functions.push(code);
     return;
   }
+  if (node.type === 'function_call') readImport(reader, undefined, node);
   for (const { name, value } of pairsOf(node)) readImport(reader, name, value);
   const isField = pairsOf(node).filter(({ name, value }) => value && readField(reader, name, value));
   if (isField.length === 0) reader.script.body.push(...reader.statement(node));
 }
 
-function readImport(reader: LuaReader, name: RawNode, value: RawNode | undefined): void {
+/** `local boats = require('boats')`, or `require('boats')` alone. */
+function readImport(reader: LuaReader, name: RawNode | undefined, value: RawNode | undefined): void {
   const callee = value?.type === 'function_call' ? childOf(value, 'name') : undefined;
   if (!value || !callee || reader.write(callee) !== 'require') return;
   const [path] = childOf(value, 'arguments')?.children ?? [];
   if (path?.type !== 'string') return;
   reader.script.imports.push({
     from: textOf(reader, path),
-    names: [{ name: '*', as: reader.write(name) }],
+    names: name ? [{ name: '*', as: reader.write(name) }] : [],
     start: value.start,
     end: value.end,
   });
