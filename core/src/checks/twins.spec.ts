@@ -308,7 +308,7 @@ describe('twin/repeated-value', () => {
     expect(found(check, files)).toEqual(['3 scripts type the path data/tolls.json @ scripts/s1.ts:4']);
   });
   it('fires on an identity that three scripts type', () => {
-    const calls = [{ call: 'stage.known($object)', means: 'refer', target: { by: 'id', kinds: 'object' } }];
+    const calls = [{ call: 'stage.known($id)', means: 'refer', target: { by: 'id', kinds: 'object' } }];
     const files = {
       ...three((at) => script(`S${at}`, "stage.known('gate-7');")),
       'scenes/a.json': scene({ id: 'gate-7' }),

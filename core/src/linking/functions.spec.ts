@@ -196,9 +196,7 @@ describe('functions named by a text', () => {
     );
     const { graph } = linked;
     const links = [...graph.links.from.slice(0, graph.linkCount)].map((from, link) =>
-      [nameOf(graph, from), VERBS[graph.links.verb[link]], nameOf(graph, Math.max(0, graph.links.to[link]))].join(
-        ' ',
-      ),
+      [nameOf(graph, from), VERBS[graph.links.verb[link]], nameOf(graph, Math.max(0, graph.links.to[link]))].join(' '),
     );
     expect(links).toContain('B calls A');
     expect(linked.storyOf('tide', 'forward').map(({ does, what }) => `${does} ${what}`)).toContain('sends opened');

@@ -4,7 +4,7 @@
 import { cellAt, itemAt } from '../../helpers/at.js';
 import type { Value } from '../../reading/facts.js';
 import type { Meaning } from '../../reading/plan/meanings.js';
-import { findTarget } from '../targets.js';
+import { findTarget, referencesIn } from '../targets.js';
 import { rootsOf, type World, type WorldType } from '../world/world.js';
 import type { Evaluation, LookUpKind } from './evaluation.js';
 import { find, labelled, ofType } from './in-scene.js';
@@ -121,7 +121,9 @@ const spawned: LookUpKind = ({ world }, { type, fact, rule }) => {
   const { graph } = world.builder;
   const texts = fact.arguments.path ? textsOf(world, fact.arguments.path) : [];
   const pieces = texts.flatMap((text) => {
-    const target = findTarget(world, rule.target, { text, piece: -1 }, type.source);
+    const [reference] = referencesIn(rule.target, text);
+    if (!reference) return [];
+    const target = findTarget(world, rule.target, { ...reference, piece: -1 }, type.source);
     if (target.state !== 'found') return [];
     const source = world.files.sourceOf.get(itemAt(graph.texts, cellAt(graph.pieces.file, itemAt(target.pieces, 0))));
     return source === undefined ? [] : rootsOf(world, source).slice(0, 1);

@@ -8,6 +8,7 @@ import type { CallRule } from '../../reading/plan/plan.js';
 import { cut } from '../../reading/source.js';
 import { patternOf, textsOf } from '../look-ups/texts.js';
 import { findPath } from '../paths.js';
+import { referencesIn } from '../targets.js';
 import type { Work } from '../work.js';
 import { rootsOf, type World } from '../world/world.js';
 
@@ -18,7 +19,8 @@ export function collectMadeAtRun(work: Work): void {
     for (const operation of fact.script?.operations ?? []) {
       const rule = itemAt(world.plan.calls, operation.rule);
       if (rule.means !== 'spawn' || !operation.arguments.path) continue;
-      for (const text of textsOf(world, operation.arguments.path)) {
+      const written = textsOf(world, operation.arguments.path);
+      for (const { text } of written.flatMap((one) => referencesIn(rule.target, one))) {
         const path = findPath(world, rule.target, text, fact.file).path;
         const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
         if (prefab === undefined || prefab === source) continue;

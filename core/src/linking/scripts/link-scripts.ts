@@ -5,7 +5,7 @@ import type { FileFacts, LiteralFact, Operation } from '../../reading/facts.js';
 import { MEANING } from '../../reading/plan/meanings.js';
 import type { CallRule } from '../../reading/plan/plan.js';
 import { textsOf } from '../look-ups/texts.js';
-import { findLabel, findTarget } from '../targets.js';
+import { findLabel, findTarget, referencesIn } from '../targets.js';
 import { countShare, lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
@@ -113,8 +113,8 @@ function linkTarget(
   if (!written) return;
   const asker = askerOf(world, source, operation);
   const place = { from, verb, file: fact.file, range: operation.range };
-  for (const text of textsOf(world, written)) {
-    const target = findTarget(world, rule.target, { ...asker, text }, source);
+  for (const { text, inner } of textsOf(world, written).flatMap((one) => referencesIn(rule.target, one))) {
+    const target = findTarget(world, rule.target, { ...asker, text, inner }, source);
     if (target.state === 'lost' && !operation.guarded)
       lose(work, { ...place, field: '', form: rule.target }, target.loss);
     if (target.state !== 'found') continue;

@@ -9,6 +9,7 @@ import { textsOf } from '../look-ups/texts.js';
 import { findMember, isMissing, isOpen, mayBeAdded, mayBeExtension, memberNames } from '../members.js';
 import { emptyLoss, isEngines } from '../losses.js';
 import { findPath } from '../paths.js';
+import { referencesIn } from '../targets.js';
 import { addLost, type Work } from '../work.js';
 import { hasUnknownParts } from '../world/parts.js';
 import { flagPiece, typeNamed } from '../world/types.js';
@@ -120,7 +121,8 @@ export function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, us
   const { arguments: given, rule: index } = itemAt(must(fact.script).operations, spawned);
   const rule = itemAt(world.plan.calls, index);
   const from = typePiece(world, source, use.type);
-  for (const text of given.path ? textsOf(world, given.path) : []) {
+  const written = given.path ? textsOf(world, given.path) : [];
+  for (const { text } of written.flatMap((one) => referencesIn(rule.target, one))) {
     const path = findPath(world, rule.target, text, fact.file).path;
     const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
     if (prefab === undefined) continue;

@@ -60,6 +60,18 @@ export interface CallPattern {
   more: boolean;
 }
 
+/** All roles that a pattern gives, wherever they stand in it. */
+export function rolesIn({ head, typeArguments, arguments: given }: CallPattern): Role[] {
+  const inHead =
+    head.is === 'role'
+      ? [head.role]
+      : head.is === 'chain'
+        ? head.steps.flatMap((step) => (step.is === 'role' ? [step.role] : []))
+        : [];
+  const inArguments = (given ?? []).flatMap(({ role }) => role ?? []);
+  return [...inHead, ...typeArguments.filter((role) => role !== '_'), ...inArguments];
+}
+
 /** Operators that languages use like calls: `gate.Opened += handler` is written `gate.Opened.+=($handler)`. */
 const OPERATORS = ['+=', '-='];
 const NAME = /^[A-Za-z_][A-Za-z0-9_]*$/;

@@ -6,6 +6,8 @@ import type { Role } from './call-pattern.js';
 export interface MeaningOf {
   /** Roles that are read; where several name the same thing, the first that is given counts. */
   roles: readonly Role[];
+  /** A row without any of these can do nothing. */
+  needs?: readonly Role[];
   /** What the call gives is followed, through variables and fields. */
   isFollowed?: true;
   /** It looks for something from each place where the code runs. */
@@ -18,35 +20,37 @@ export interface MeaningOf {
 
 /** Roles that can name a target by a text. */
 const NAMING: readonly Role[] = ['path', 'name', 'scene', 'record', 'id', 'label', 'flag', 'action'];
-const CHILD: readonly Role[] = ['name', 'path', 'object'];
+const CHILD: readonly Role[] = ['name', 'path', 'object', 'index'];
+const EVENT: readonly Role[] = ['event'];
+const TYPE: readonly Role[] = ['type'];
 
 const TABLE = {
   'step up': { roles: ['count'], isFollowed: true, isLookUp: true },
   'same object': { roles: [], isFollowed: true },
-  child: { roles: CHILD, isFollowed: true, isLookUp: true },
-  'object path': { roles: CHILD, isFollowed: true, isLookUp: true },
-  find: { roles: ['name'], isFollowed: true, isLookUp: true },
-  part: { roles: ['type'], isFollowed: true, isLookUp: true },
-  'asks part': { roles: ['type'] },
-  send: { roles: ['event'] },
-  listen: { roles: ['event', 'handler'] },
+  child: { roles: CHILD, needs: CHILD, isFollowed: true, isLookUp: true },
+  'object path': { roles: CHILD, needs: CHILD, isFollowed: true, isLookUp: true },
+  find: { roles: ['name'], needs: ['name'], isFollowed: true, isLookUp: true },
+  part: { roles: TYPE, needs: TYPE, isFollowed: true, isLookUp: true },
+  'asks part': { roles: TYPE, needs: TYPE },
+  send: { roles: EVENT, needs: EVENT },
+  listen: { roles: ['event', 'handler'], needs: EVENT },
   'let go': { roles: ['event', 'handler'] },
-  spawn: { roles: [...NAMING, 'parent'], isFollowed: true, names: 'spawns' },
-  load: { roles: NAMING, names: 'loads' },
-  'use file': { roles: NAMING, names: 'uses' },
-  'find label': { roles: ['label', 'name'], isFollowed: true, isLookUp: true },
-  'find type': { roles: ['type'], isFollowed: true, isLookUp: true },
-  attach: { roles: ['type'] },
-  refer: { roles: NAMING, names: 'uses' },
-  call: { roles: ['function'], names: 'calls' },
-  'take in': { roles: NAMING, names: 'imports' },
-  declare: { roles: ['id', 'name'] },
+  spawn: { roles: [...NAMING, 'parent'], needs: NAMING, isFollowed: true, names: 'spawns' },
+  load: { roles: NAMING, needs: NAMING, names: 'loads' },
+  'use file': { roles: NAMING, needs: NAMING, names: 'uses' },
+  'find label': { roles: ['label', 'name'], needs: ['label', 'name'], isFollowed: true, isLookUp: true },
+  'find type': { roles: TYPE, needs: TYPE, isFollowed: true, isLookUp: true },
+  attach: { roles: TYPE, needs: TYPE },
+  refer: { roles: NAMING, needs: NAMING, names: 'uses' },
+  call: { roles: ['function'], needs: ['function'], names: 'calls' },
+  'take in': { roles: ['path', 'name'], needs: ['path', 'name'], names: 'imports' },
+  declare: { roles: ['id', 'name'], needs: ['id', 'name'] },
   destroy: { roles: ['object'], act: { verb: 'destroys' } },
   switch: { roles: ['object'], act: { verb: 'switches' } },
   move: { roles: ['object', 'parent'], act: { verb: 'moves', label: IN_TREE } },
   travel: { roles: ['object'], act: { verb: 'moves', label: IN_WORLD } },
   keep: { roles: ['object'], act: { verb: 'switches', label: KEPT } },
-  'asks input': { roles: [] },
+  'asks input': { roles: ['action'] },
 } satisfies Record<string, MeaningOf>;
 
 export type Meaning = keyof typeof TABLE;

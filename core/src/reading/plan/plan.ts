@@ -355,6 +355,8 @@ export interface CallRule {
   side: Side;
   /** For `spawn`, `load`, `use file`, `refer` and `call`: how the written text leads to its target. */
   target: TargetForm;
+  /** It adds its reference to what the first row that matches says, which it is not itself. */
+  also: boolean;
   /** For `spawn`: where the new object is put when the call names no parent. */
   puts?: 'own object' | 'holder' | 'scene';
   /** For `refer`: how the link reads. */

@@ -55,6 +55,27 @@ describe('reading plans', () => {
       expect(refused(`${'['.repeat(depth)}${']'.repeat(depth)}`).code).toBe('plan/not-json');
   });
 
+  const rows: [object, string | undefined][] = [
+    [{ call: 'bells.hear($event, $handler)', means: 'listen' }, undefined],
+    [{ call: 'bells.hear($handler)', means: 'listen' }, 'names no $event'],
+    [{ call: '$event.hear($handler)', means: 'listen' }, undefined],
+    [{ call: 'signals.$event.hear($handler)', means: 'listen' }, undefined],
+    [{ call: 'bells.hear($event, $path)', means: 'listen' }, 'names $path, which “listen” does not read'],
+    [{ call: '*.part<$type>()', means: 'part' }, undefined],
+    [{ call: '*.part($name)', means: 'part' }, 'names no $type'],
+    [{ call: 'declare(_)', means: 'declare' }, 'names no $id or $name'],
+    [{ call: '*.holder', means: 'step up' }, undefined],
+    [{ call: '*.holder($name)', means: 'same object' }, 'It reads none'],
+    [{ call: 'timer($function)', means: 'call' }, undefined],
+    [{ call: 'timer($function)', means: 'call', target: { by: 'path' } }, 'must be “function”'],
+  ];
+  for (const [row, message] of rows)
+    it(`tells whether a row can do something: ${JSON.stringify(row)}`, () => {
+      const text = JSON.stringify({ version: 1, name: 'Small', calls: [row] });
+      if (message === undefined) expect(readPlan(text).calls.length).toBe(1);
+      else expect(refused(text).mistakes[0].message).toContain(message);
+    });
+
   it('says which key is missing', () => {
     expect(refused('{"version": 1}').mistakes[0]).toEqual(
       jasmine.objectContaining({ key: 'name', message: 'is missing; it must be given.' }),

@@ -8,6 +8,7 @@ import type { TreeNode } from '../tree/node.js';
 import { BUILT_IN_PLANS } from './built-in/built-in.js';
 import { parseCallPattern } from './call-pattern.js';
 import { unfoldGraphs } from './graphs.js';
+import { idleRows } from './idle-rows.js';
 import { PLAN_FILE, type Plan } from './plan.js';
 import { planSchema } from './schema.js';
 
@@ -42,8 +43,10 @@ function checkedPlan(text: string, knownChecks: readonly string[], load: LoadPla
   const value: unknown = checked.value;
   const mistakes = error ? error.details.map((detail) => mistakeOf(detail, root, lines)) : [];
   if (!error) {
+    for (const rule of (value as Plan).calls) rule.pattern = parseCallPattern(rule.call);
     mistakes.push(...unknownChecks((value as Plan).checks, knownChecks, root, lines));
-    for (const { key, message } of unfoldGraphs(value as Plan)) mistakes.push(at(key, message, root, lines));
+    for (const { key, message } of [...unfoldGraphs(value as Plan), ...idleRows(value as Plan)])
+      mistakes.push(at(key, message, root, lines));
   }
   if (mistakes.length > 0) {
     const first = itemAt(mistakes, 0);
@@ -54,9 +57,7 @@ function checkedPlan(text: string, knownChecks: readonly string[], load: LoadPla
       mistakes,
     );
   }
-  const plan = value as Plan;
-  for (const rule of plan.calls) rule.pattern = parseCallPattern(rule.call);
-  return plan;
+  return value as Plan;
 }
 
 /** @throws GlueError `plan/not-json` */

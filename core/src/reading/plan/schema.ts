@@ -381,6 +381,9 @@ const callRule = shape({
   target: shape(target('path')).description(
     'for `spawn`, `load`, `use file`, `refer` and `call`: how the text leads to its target; for `listen` with a text as `$handler`: where that function is; for `declare`: its `pattern` cuts the identity out',
   ),
+  also: Joi.boolean()
+    .default(false)
+    .description('adds its reference beside what the first other row that matches says'),
   verb: verb.default('uses').description('for `refer`: how the link reads'),
   kind: oneOf(INNER_KINDS).default('record').description('for `declare`: what is made known'),
   becomes: Joi.string()

@@ -84,24 +84,34 @@ function chainOf(expression: Expression | undefined): string[] | undefined {
   return before && [...before, expression.name];
 }
 
-/** Finds the first entry of the table that a call (or, without `given`, a property read) matches. */
-export function matchCall(
+/**
+ * Finds the entries of the table that a call (or, without `given`, a property read) matches: the first one, which says
+ * what the call gives, and those that add a reference besides.
+ */
+export function matchCalls(
   table: CallTable,
   callee: Expression,
   given: Argument[] | undefined,
   typeArguments: string[],
   typeOf: TypeOf,
-): Match | undefined {
+): Match[] {
   const reach = reachOf(callee);
-  if (!reach) return undefined;
+  const matches: Match[] = [];
+  if (!reach) return matches;
+  let isSaid = false;
   for (const entry of entriesFor(given ? table.calls : table.properties, reach.member)) {
-    const { pattern } = entry.rule;
+    const { pattern, also } = entry.rule;
+    if (isSaid && !also) continue;
     if (pattern.typeArguments.length > 0 && pattern.typeArguments.length !== typeArguments.length) continue;
     const bound = bind(pattern.arguments ?? [], pattern.more, given ?? []);
     const named = bound && headNames(entry.rule, reach, typeOf);
-    if (named) return { ...entry, ...bound, named };
+    if (!named) continue;
+    const match = { ...entry, ...bound, named };
+    if (also) matches.push(match);
+    else matches.unshift(match);
+    isSaid ||= !also;
   }
-  return undefined;
+  return matches;
 }
 
 /** Finds the entry for a function that is not called here but given to somebody who will: `later(bells.ring)`. */

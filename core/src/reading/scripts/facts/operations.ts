@@ -2,7 +2,7 @@
 import { UNKNOWN, type Operation, type Value } from '../../facts.js';
 import type { Role } from '../../plan/call-pattern.js';
 import { MEANING, type Meaning } from '../../plan/meanings.js';
-import { matchCall, matchHandedOn, type Match } from '../call-table.js';
+import { matchCalls, matchHandedOn, type Match } from '../call-table.js';
 import type { Argument, Expression } from '../syntax.js';
 import { asked } from './asking.js';
 import { toldGates } from './gates.js';
@@ -19,57 +19,88 @@ export function operationOf(
   whole: Expression = callee,
 ): Value | undefined {
   const typeArguments = whole.is === 'call' ? whole.typeArguments : [];
-  const match = matchCall(taking.table, callee, given, typeArguments, taking.types.typeOf);
-  if (!match) return undefined;
-  const { here, facts } = taking;
-  const { pattern, means, moment } = match.rule;
+  const [first, ...others] = matchCalls(taking.table, callee, given, typeArguments, taking.types.typeOf);
+  if (!first) return undefined;
+  const { facts } = taking;
   const receiverCode = callee.is === 'member' ? callee.of : undefined;
+  // What stands there is evaluated once, whoever asks for it.
+  const known = new Map<Expression, Value>();
+  const valueOf: ValueOf = (code, isHandler) => {
+    let value = known.get(code);
+    if (!value) {
+      value = isHandler ? handlerOf(taking, code, scope) : taking.evaluate(taking, code, scope);
+      known.set(code, value);
+    }
+    return value;
+  };
+  const { pattern, means } = first.rule;
   const isStart = pattern.head.is === 'any receiver' || pattern.head.is === 'type';
-  const receiver: Value = isStart && receiverCode ? taking.evaluate(taking, receiverCode, scope) : { is: 'self' };
+  const receiver: Value = isStart && receiverCode ? valueOf(receiverCode, false) : { is: 'self' };
   if (callee.is === 'member' && callee.safe) asked(taking, receiver);
-  const values = argumentsOf(taking, match, receiverCode, typeArguments, scope);
-  const operation: Operation = {
-    rule: match.index,
+  const noted = [first, ...others].map((match) =>
+    noteOperation(taking, match, receiver, argumentsOf(match, receiverCode, typeArguments, valueOf), whole),
+  );
+  facts.operations.push(...noted);
+  const position = facts.operations.length - noted.length;
+  return MEANING[means].isFollowed ? { is: 'operation', operation: position } : UNKNOWN;
+}
+
+/** Evaluates code that stands in a call; a handler may be a name that stands for a function. */
+type ValueOf = (code: Expression, isHandler: boolean) => Value;
+
+function noteOperation(
+  taking: Taking,
+  { rule: { means, moment }, index, more }: Match,
+  receiver: Value,
+  values: Operation['arguments'],
+  whole: Expression,
+): Operation {
+  const { here } = taking;
+  noteCalled(taking, means, values.function);
+  const told = toldGates(taking);
+  return {
+    rule: index,
     function: here.function,
     type: here.type,
     receiver,
     arguments: values,
-    payload: match.more,
+    payload: more,
     moment: moment === 'unknown' ? here.moment : moment,
     side: here.side,
     guarded: false,
     isConditional: here.gates.length > 0,
+    ...(told.length > 0 && { gates: told }),
     range: taking.lines.range(whole.start, whole.end),
   };
-  noteCalled(taking, match.rule.means, values.function);
-  const told = toldGates(taking);
-  if (told.length > 0) operation.gates = told;
-  facts.operations.push(operation);
-  return MEANING[means].isFollowed ? { is: 'operation', operation: facts.operations.length - 1 } : UNKNOWN;
 }
 
 /** What stands for each role of the pattern. All that is given is evaluated, in its order. */
 function argumentsOf(
-  taking: Taking,
   { rule: { pattern }, named, arguments: given, rest }: Match,
   receiver: Expression | undefined,
   typeArguments: string[],
-  scope: Scope,
+  valueOf: ValueOf,
 ): Partial<Record<Role, Value>> {
   const values: Partial<Record<Role, Value>> = {};
-  if (pattern.head.is === 'role' && receiver) values[pattern.head.role] = taking.evaluate(taking, receiver, scope);
+  if (pattern.head.is === 'role' && receiver) values[pattern.head.role] = valueOf(receiver, false);
   for (const { role, name } of named) values[role] = { is: 'text', text: name };
-  for (const { role, value } of given)
-    values[role] =
-      role === 'handler' || role === 'function'
-        ? handlerOf(taking, value, scope)
-        : taking.evaluate(taking, value, scope);
-  for (const argument of rest) taking.evaluate(taking, argument, scope);
+  for (const { role, value } of given) {
+    const found = valueOf(value, role === 'handler' || role === 'function');
+    values[role] = textsIn(value) ?? found;
+  }
+  for (const argument of rest) valueOf(argument, false);
   pattern.typeArguments.forEach((role, position) => {
     const name = typeArguments[position];
     if (role !== '_' && name !== undefined) values[role] = { is: 'constant', name };
   });
   return values;
+}
+
+/** The texts of a list or table that is given as an argument: each of them is meant. */
+function textsIn(code: Expression): Value | undefined {
+  const items = code.is === 'list' ? code.items : code.is === 'table' ? code.entries.map(({ value }) => value) : [];
+  const texts = items.flatMap((item): Value[] => (item.is === 'text' ? [{ is: 'text', text: item.value }] : []));
+  return texts.length > 0 ? { is: 'any', of: texts } : undefined;
 }
 
 /** A function that a call has called counts as called from here: stories and moments go on into it. */
