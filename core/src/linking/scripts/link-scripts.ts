@@ -10,7 +10,7 @@ import { countShare, lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
 import { askerOf, sideOf, typePiece } from './operations.js';
-import { linkEvent } from './script-events.js';
+import { linkEvent, linkHandlersByName } from './script-events.js';
 import { linkFlags, linkUse, linkUseOfSpawned, linkStrangers } from './uses.js';
 
 export function linkTypes(work: Work, source: number): void {
@@ -45,6 +45,7 @@ export function linkScripts(work: Work, source: number): void {
     const verb = MEANING[rule.means].names;
     if (verb) linkTarget(work, fact, from, operation, rule, rule.means === 'refer' ? rule.verb : verb, source);
   }
+  linkHandlersByName(work, fact, source);
   for (const literal of fact.script.literals) linkLiteral(work, fact, source, literal);
   for (const use of fact.script.uses) {
     if (use.spawned === undefined) linkUse(work, fact, source, use);

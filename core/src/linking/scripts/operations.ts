@@ -13,6 +13,9 @@ export function sideOf(rule: CallRule, { side }: Operation): Side {
   return rule.side === 'unknown' ? side : rule.side;
 }
 
+/** A name that stands for itself wherever it is used, whatever its value. */
+const SPELT_AS_CONSTANT = /^[A-Z][A-Z0-9]*(_[A-Z0-9]+)*$/;
+
 /** Names an event argument can stand for. A name that is no text of ours may be a type that is the event. */
 export function eventNames(world: World, value: Value, source: number): string[] {
   const texts = textsOf(world, value);
@@ -21,7 +24,7 @@ export function eventNames(world: World, value: Value, source: number): string[]
   if (value.is === 'constant') {
     const last = must(value.name.split('.').pop());
     if (typeNamed(world, last, source)) return [last];
-    if (value.name.includes('.')) return [value.name];
+    if (value.name.includes('.') || SPELT_AS_CONSTANT.test(value.name)) return [value.name];
   }
   return [];
 }

@@ -1,7 +1,8 @@
 /** Events that scripts send and listen to. */
-import { itemAt, must } from '../../helpers/at.js';
+import { entryOf, itemAt, must } from '../../helpers/at.js';
 import type { FileFacts, Operation } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
+import { eventHeardBy } from '../../reading/scripts/facts/functions.js';
 import { OWN_FUNCTION } from '../../reading/plan/schema.js';
 import { eventNamed } from '../events.js';
 import { patternOf, textsOf } from '../look-ups/texts.js';
@@ -9,7 +10,7 @@ import { findTarget } from '../targets.js';
 import { lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
-import { askerOf, eventNames, sideOf } from './operations.js';
+import { askerOf, eventNames, sideOf, typePiece } from './operations.js';
 
 export function linkEvent(
   work: Work,
@@ -47,6 +48,33 @@ export function linkEvent(
       file: fact.file,
       range: operation.range,
     });
+  }
+}
+
+/** Functions that hear an event by their name alone. */
+export function linkHandlersByName(work: Work, fact: FileFacts, source: number): void {
+  const { world } = work;
+  const { handlers, side } = entryOf(world.plan.scripts, fact.rule);
+  if (handlers.length === 0) return;
+  for (const code of must(fact.script).functions) {
+    for (const rule of code.type < 0 ? [] : handlers) {
+      const name = eventHeardBy(rule, code.name);
+      if (name === undefined) continue;
+      const ends = eventNamed(work, name);
+      const from = typePiece(world, source, code.type);
+      const place = { file: fact.file, range: code.range, moment: code.moment };
+      ends.listeners.push({ ...place, piece: from, handler: code.name });
+      world.builder.addLink({
+        ...place,
+        from,
+        to: ends.piece,
+        verb: 'listens to',
+        grip: 'name',
+        scope: rule.scope,
+        side: code.side === 'unknown' ? side : code.side,
+        label: `→ ${code.name}()`,
+      });
+    }
   }
 }
 

@@ -52,6 +52,8 @@ export interface CallPattern {
     | { is: 'type'; type: string };
   /** The last name of the chain: the function or property; `*` in it stands for any letters. */
   member: string;
+  /** The last name is taken as a role: `on.$event(...)`; `member` is then a wildcard. */
+  memberRole?: Role;
   /** Arguments between angle brackets: `*.part<$type>()`. Empty when the pattern has none. */
   typeArguments: (Role | '_')[];
   /** Undefined for a property. */
@@ -61,7 +63,7 @@ export interface CallPattern {
 }
 
 /** All roles that a pattern gives, wherever they stand in it. */
-export function rolesIn({ head, typeArguments, arguments: given }: CallPattern): Role[] {
+export function rolesIn({ head, memberRole, typeArguments, arguments: given }: CallPattern): Role[] {
   const inHead =
     head.is === 'role'
       ? [head.role]
@@ -69,7 +71,12 @@ export function rolesIn({ head, typeArguments, arguments: given }: CallPattern):
         ? head.steps.flatMap((step) => (step.is === 'role' ? [step.role] : []))
         : [];
   const inArguments = (given ?? []).flatMap(({ role }) => role ?? []);
-  return [...inHead, ...typeArguments.filter((role) => role !== '_'), ...inArguments];
+  return [
+    ...inHead,
+    ...(memberRole ? [memberRole] : []),
+    ...typeArguments.filter((role) => role !== '_'),
+    ...inArguments,
+  ];
 }
 
 /** Operators that languages use like calls: `gate.Opened += handler` is written `gate.Opened.+=($handler)`. */
@@ -89,12 +96,14 @@ export function parseCallPattern(text: string): CallPattern {
   const found = /^(<[^<>\s]+>\.)?([^()<>\s]+)(?:<([^<>]*)>)?\s*(?:\(([^()]*)\))?$/.exec(text.trim());
   if (!found) return fail('write it as in code, e.g. “*.child($name)” or “bells.ring($event, ...)”.');
   const chain = itemAt(found, 2).split('.');
-  const member = must(chain.pop());
+  const last = must(chain.pop());
+  const memberRole = last.startsWith('$') && chain.some((name) => NAME.test(name)) ? roleOf(last, fail) : undefined;
+  const member = memberRole ? '*' : last;
   if (!LIKE.test(member) && !OPERATORS.includes(member)) fail(`“${member}” is not a name.`);
-  if (/^\*+$/.test(member)) fail('the last name of the chain cannot be a wildcard alone.');
+  if (!memberRole && /^\*+$/.test(member)) fail('the last name of the chain cannot be a wildcard alone.');
   const typeArguments = split(found[3] ?? '').map((word) => (word === '_' ? word : roleOf(word, fail)));
   const head = found[1] ? typeHead(found[1], chain, fail) : headOf(chain, fail);
-  const pattern: CallPattern = { head, member, typeArguments, more: false };
+  const pattern: CallPattern = { head, member, ...(memberRole && { memberRole }), typeArguments, more: false };
   if (found[4] === undefined) return pattern;
   pattern.arguments = [];
   for (const word of split(found[4])) {

@@ -5,10 +5,11 @@ import type { Plan } from './plan.js';
 
 /** Rows whose roles their meaning does not read, or that lack what it needs; by key. */
 export function idleRows({ calls }: Plan): { key: (string | number)[]; message: string }[] {
-  return calls.flatMap(({ means, pattern, target }, at) => {
+  return calls.flatMap(({ means, pattern, target, event }, at) => {
     const given = rolesIn(pattern);
     const { roles, needs } = MEANING[means];
-    const isLacking = needs !== undefined && !needs.some((role) => given.includes(role));
+    const isFixed = event !== undefined && !event.includes('*') && roles.includes('event');
+    const isLacking = !isFixed && needs !== undefined && !needs.some((role) => given.includes(role));
     const key = ['calls', at, 'call'];
     if (isLacking) return [{ key, message: `names no ${listed(needs)}, and “${means}” does nothing without.` }];
     const reads = roles.length > 0 ? `It reads ${listed(roles, 'and')}.` : 'It reads none.';

@@ -311,10 +311,21 @@ export interface ScriptRule {
   typeNamed?: TypeNaming;
   /** Functions by the moment at which the engine calls them; those of `start` one after the other, each on all objects. */
   moments: { start: string[]; everyFrame: string[]; leave: string[] };
+  /** Functions that hear an event without being named as its handler. */
+  handlers: HandlerRule[];
   /** On which side these scripts run. */
   side: Side;
   /** Decorators and modifiers: of types and functions that run on one side, of fields that both sides see. */
   sided: { server: string[]; client: string[]; shared: string[] };
+}
+
+/** Functions whose name says which event they hear: `onMoored` hears `moored`. */
+export interface HandlerRule {
+  /** A pattern that their whole name matches; its first group is what stands for `*`. */
+  functions: string;
+  /** The event, with `*` in the place of what the pattern cuts out. */
+  event: string;
+  scope: Scope;
 }
 
 /** `tow-rope` becomes `tow-rope` (same), `TowRope` (pascal), or anything with the same letters and digits. */
@@ -375,6 +386,8 @@ export interface CallRule {
   wild: boolean;
   /** What a call that gives an object gives: the object alone, or the script on it, so that its fields can be set. */
   gives: 'object' | 'script';
+  /** For `send`, `listen` and `let go`: the event, with `*` in the place of `$event` where it has one. */
+  event?: string;
   /** Only calls whose event names a type below this one (for events that are types). */
   under?: string;
 }

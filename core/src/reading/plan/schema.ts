@@ -358,6 +358,19 @@ const scriptRule = shape({
     .description(
       'names of the functions that the engine calls; those of `start` one after the other, each on all objects before the next',
     ),
+  handlers: Joi.array()
+    .items(
+      shape({
+        functions: pattern
+          .required()
+          .description('a pattern for the whole name; its first group is what stands for `*` in the event'),
+        event: Joi.string().min(1).default('*').description('the event, with `*` in the place of what was cut out'),
+        scope: happening.scope,
+      }),
+    )
+    .single()
+    .default([])
+    .description('functions that hear an event by their name alone'),
   side: oneOf(SIDES).default('unknown').description('on which side they run'),
   sided: shape({
     server: names.description('decorators and modifiers of types and functions that run on the server'),
@@ -381,6 +394,9 @@ const callRule = shape({
   target: shape(target('path')).description(
     'for `spawn`, `load`, `use file`, `refer` and `call`: how the text leads to its target; for `listen` with a text as `$handler`: where that function is; for `declare`: its `pattern` cuts the identity out',
   ),
+  event: Joi.string()
+    .min(1)
+    .description('for `send`, `listen` and `let go`: always this event, or, with `*` in it, what is made of `$event`'),
   also: Joi.boolean()
     .default(false)
     .description('adds its reference beside what the first other row that matches says'),

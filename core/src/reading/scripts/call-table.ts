@@ -162,8 +162,8 @@ function entryOf(value: Expression, key: string): Expression | undefined {
 }
 
 /** Names captured by the head of the pattern; undefined when the receiver does not fit. */
-function headNames(rule: CallRule, { receiver }: Reach, typeOf: TypeOf): Match['named'] | undefined {
-  const { head } = rule.pattern;
+function headNames(rule: CallRule, { receiver, member }: Reach, typeOf: TypeOf): Match['named'] | undefined {
+  const { head, memberRole } = rule.pattern;
   if (head.is === 'any receiver') return receiver !== undefined && receiver.is !== 'parent' ? [] : undefined;
   if (head.is === 'type') return receiver && typeOf(receiver) === head.type ? [] : undefined;
   const chain = chainOf(receiver);
@@ -173,7 +173,10 @@ function headNames(rule: CallRule, { receiver }: Reach, typeOf: TypeOf): Match['
   const code = isPassedOver ? chain.slice(1) : chain;
   if (code.length !== head.steps.length || !code.every((name, at) => fitsStep(itemAt(head.steps, at), name)))
     return undefined;
-  return head.steps.flatMap((step, at) => (step.is === 'role' ? [{ role: step.role, name: itemAt(code, at) }] : []));
+  const named = head.steps.flatMap((step, at) =>
+    step.is === 'role' ? [{ role: step.role, name: itemAt(code, at) }] : [],
+  );
+  return memberRole ? [...named, { role: memberRole, name: member }] : named;
 }
 
 function nameOf(step: ChainStep): string {

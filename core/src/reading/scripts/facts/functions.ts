@@ -1,7 +1,8 @@
 /** Functions, each with the code in it. */
 import type { Moment } from '../../../model/link.js';
 import { UNKNOWN, type FunctionFact } from '../../facts.js';
-import type { ScriptRule } from '../../plan/plan.js';
+import type { HandlerRule, ScriptRule } from '../../plan/plan.js';
+import { cut } from '../../source.js';
 import { bodyOf } from '../bodies.js';
 import type { FunctionSyntax } from '../syntax.js';
 import { hiding, sideOf } from './declared.js';
@@ -60,9 +61,16 @@ function isRest(parameter: string): boolean {
   return parameter.startsWith('...') || parameter.startsWith('*');
 }
 
+/** The event that a function hears by its name alone; undefined when the rule is not about it. */
+export function eventHeardBy({ functions, event }: HandlerRule, name: string): string | undefined {
+  const heard = cut(name, `^(?:${functions})$`);
+  return heard === undefined ? undefined : event.replace('*', () => heard);
+}
+
 /** When the engine calls a function of this name. */
-export function momentOf({ moments }: ScriptRule, name: string): Moment {
+export function momentOf({ moments, handlers }: ScriptRule, name: string): Moment {
   if (moments.start.includes(name)) return 'start';
   if (moments.everyFrame.includes(name)) return 'every frame';
-  return moments.leave.includes(name) ? 'leave' : 'unknown';
+  if (moments.leave.includes(name)) return 'leave';
+  return handlers.some((rule) => eventHeardBy(rule, name) !== undefined) ? 'on an event' : 'unknown';
 }

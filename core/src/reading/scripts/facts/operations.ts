@@ -50,13 +50,14 @@ type ValueOf = (code: Expression, isHandler: boolean) => Value;
 
 function noteOperation(
   taking: Taking,
-  { rule: { means, moment }, index, more }: Match,
+  { rule: { means, moment, event }, index, more }: Match,
   receiver: Value,
   values: Operation['arguments'],
   whole: Expression,
 ): Operation {
   const { here } = taking;
   noteCalled(taking, means, values.function);
+  if (event !== undefined) values.event = eventOf(event, values.event);
   const told = toldGates(taking);
   return {
     rule: index,
@@ -72,6 +73,17 @@ function noteOperation(
     ...(told.length > 0 && { gates: told }),
     range: taking.lines.range(whole.start, whole.end),
   };
+}
+
+/** The event that a row states: always the same, or put together from what the call names. */
+function eventOf(stated: string, named: Value | undefined): Value {
+  const [before = '', after] = stated.split('*');
+  if (after === undefined) return { is: 'text', text: stated };
+  if (!named) return UNKNOWN;
+  if (named.is === 'text') return { is: 'text', text: before + named.text + after };
+  if (named.is === 'any') return { is: 'any', of: named.of.map((one) => eventOf(stated, one)) };
+  const parts = named.is === 'join' ? named.parts : [named];
+  return { is: 'join', parts: [{ is: 'text', text: before }, ...parts, { is: 'text', text: after }] };
 }
 
 /** What stands for each role of the pattern. All that is given is evaluated, in its order. */

@@ -1,0 +1,95 @@
+/** Events that a row of the plan states, handlers that hear by their name, names that are identifiers. */
+import { plain } from '../model/finding.js';
+import { PLAN, scanWith, script, useGrammars, type Files } from '../testing/project.js';
+
+const CALLS = [
+  { call: 'on.$event($handler)', means: 'listen', event: 'on.*' },
+  { call: 'post($event)', means: 'send', event: 'on.*' },
+  { call: 'tide.turn()', means: 'send', event: 'tide.turned' },
+  { call: 'tide.onTurn($handler)', means: 'listen', event: 'tide.turned' },
+  { call: 'bells.ring($event, ...)', means: 'send' },
+  { call: 'bells.hear($event, $handler)', means: 'listen' },
+];
+const HANDLERS = { functions: 'on([A-Z]\\w*)', event: 'on.*' };
+
+/** What is told of events, in the whole project. */
+function told(files: Files, more: object = {}): string[] {
+  const { linked, findings } = scanWith(files, {
+    ...PLAN,
+    calls: CALLS,
+    scripts: {
+      ts: { ...PLAN.scripts.ts, ...more },
+      lua: { match: 'scripts/*.lua', language: 'lua', ...more },
+      cs: { match: 'scripts/*.cs', language: 'csharp', ...more },
+    },
+  });
+  const ends = linked.events.map(
+    ({ name, senders, listeners }) =>
+      `${name}: ${senders.length} sent, ${listeners.map(({ handler }) => handler).join()}`,
+  );
+  return [
+    ...ends,
+    ...findings.flatMap(({ check, sentence }) => (/event|sent|heard/.test(check) ? [plain(sentence)] : [])),
+  ];
+}
+const hears = (code: string): Files => ({ 'scripts/a.ts': script('A', code, 'up() { this.body.rise(); }') });
+
+describe('an event', () => {
+  beforeAll(useGrammars);
+
+  it('is put together from the chain by the row', () =>
+    expect(told({ ...hears('on.Moored(this.up);'), 'scripts/b.lua': 'post("Moored")' })).toEqual([
+      'on.Moored: 1 sent, up',
+    ]));
+  it('is what the row states', () =>
+    expect(told({ ...hears('tide.onTurn(this.up);'), 'scripts/b.lua': 'tide.turn()' })).toEqual([
+      'tide.turned: 1 sent, up',
+    ]));
+  it('that is put together and not sent is told', () =>
+    expect(told({ ...hears('on.Moored(this.up);'), 'scripts/b.lua': 'post("Mored")' }).length).toBeGreaterThan(2));
+  it('that is only known at run time is not told', () =>
+    expect(told({ ...hears('on.Moored(this.up);'), 'scripts/b.lua': 'post(what())' })).toEqual([
+      'on.Moored: 0 sent, up',
+    ]));
+  it('may be an identifier that stands for itself', () => {
+    const files: Files = {
+      'scripts/a.ts': script('A', 'bells.hear(TIDE_TURNED, this.up);', 'up() { this.body.rise(); }'),
+      'scripts/b.lua': 'bells.ring(TIDE_TURNED)',
+    };
+    expect(told(files)).toEqual(['TIDE_TURNED: 1 sent, up']);
+    expect(told({ ...files, 'scripts/b.lua': 'bells.ring(tide)' })[0]).toBe('TIDE_TURNED: 0 sent, up');
+  });
+
+  describe('heard by the name of a function', () => {
+    const BY_NAME: Files = {
+      'scripts/a.ts': script('A', '', 'onMoored() { this.body.rise(); } only() {} onward() {}'),
+      'scripts/b.lua': 'post("Moored")',
+    };
+    it('has that function for a listener', () =>
+      expect(told(BY_NAME, { handlers: HANDLERS })).toEqual(['on.Moored: 1 sent, onMoored']));
+    it('has none without the rule', () => expect(told(BY_NAME)[0]).toBe('on.Moored: 1 sent, '));
+    it('is told when its name is misspelt on either side', () => {
+      const [ends, other, ...findings] = told({ ...BY_NAME, 'scripts/b.lua': 'post("Mored")' }, { handlers: HANDLERS });
+      expect([ends, other].sort()).toEqual(['on.Moored: 0 sent, onMoored', 'on.Mored: 1 sent, ']);
+      expect(findings.length).toBe(2);
+    });
+    it('is heard in C# as well, and by several types', () => {
+      const files: Files = {
+        'scripts/a.cs': 'class A { void onMoored() { rise(); } }\nclass B { void onMoored() { rise(); } }',
+        'scripts/b.lua': 'post("Moored")',
+      };
+      expect(told(files, { handlers: HANDLERS })).toEqual(['on.Moored: 1 sent, onMoored,onMoored']);
+    });
+    it('goes on into the function in the story', () => {
+      const files: Files = {
+        'scripts/a.ts': script('A', '', "onMoored() { bells.ring('fast'); }"),
+        'scripts/b.lua': 'post("Moored")',
+      };
+      const scripts = { ts: { ...PLAN.scripts.ts, handlers: HANDLERS }, lua: { match: '**/*.lua', language: 'lua' } };
+      const { linked } = scanWith(files, { ...PLAN, calls: CALLS, scripts });
+      expect(linked.storyOf('on.Moored', 'forward').map(({ does, what }) => `${does} ${what}`.trim())).toContain(
+        'sends fast',
+      );
+    });
+  });
+});
