@@ -159,6 +159,23 @@ describe('the plan language: references', () => {
     expect(lost(paths(form, 'data://gone.csv', {}))).toEqual(['file data://gone.csv']);
   });
 
+  it('starts paths from the roots alone where there are any, and from the project where one of them is a point', () => {
+    const lost = (form: object, path: string): number => {
+      const references = { files: { at: '$.path', by: 'path', ...form } };
+      const files = { 'data/a.json': { path }, 'data/deep/b.json': {}, 'c.json': {} };
+      const plan = { files: { data: { match: '**/*.json', as: 'data asset', references } } };
+      return scanWith(files, plan).findings.filter(({ check }) => check === 'broken/missing-file').length;
+    };
+    expect([lost({}, 'data/deep/b.json'), lost({}, 'deep/b.json')]).toEqual([0, 1]);
+    const roots = { roots: ['data'] };
+    expect([lost(roots, 'data/deep/b.json'), lost(roots, 'deep/b.json'), lost(roots, '/deep/b.json')]).toEqual([
+      1, 0, 0,
+    ]);
+    const both = { roots: ['data', '.'] };
+    expect([lost(both, 'data/deep/b.json'), lost(both, 'deep/b.json'), lost(both, 'c.json')]).toEqual([0, 0, 0]);
+    expect([lost({ from: 'file', ...roots }, '../c.json'), lost({ from: 'file', ...roots }, 'c.json')]).toEqual([0, 1]);
+  });
+
   it('finds bare file names anywhere below the roots, with or without ending', () => {
     const form = { anywhere: true, roots: ['art'], endings: ['.svg'] };
     expect(lost(paths(form, 'gate', { 'art/locks/gate.svg': '' }))).toEqual([]);

@@ -50,15 +50,17 @@ function startsOf(world: World, form: TargetForm, written: string, file: string)
     if (written.startsWith(scheme)) return [{ folder, rest: written.slice(scheme.length) }];
   }
   const from = (...folders: string[]): { folder: string; rest: string }[] =>
-    folders.map((folder) => ({ folder, rest: written }));
+    folders.map((folder) => ({ folder: folder === '.' ? '' : folder, rest: written }));
+  // Roots stand in the place of the project's own; “.” names that.
+  const roots = form.roots.length > 0 ? form.roots : [''];
   if (form.from === 'package') {
     const home = packageOf(world.files.packages, file)?.folder;
     const folders = world.files.packages.map((one) => one.folder).reverse();
     return from(...(world.plan.packages.overlay || home === undefined ? folders : [home, ...folders]), ...form.roots);
   }
-  if (written.startsWith('/')) return from('');
+  if (written.startsWith('/')) return from(...roots);
   if (form.from === 'file' && !/^\w+:/.test(written)) return from(folderOf(file), ...form.roots);
-  return from('', ...form.roots);
+  return from(...roots);
 }
 
 /** Every path that a written path could mean: where the file would be looked for. */
@@ -111,7 +113,8 @@ function relativeTo(folder: string, path: string): string {
 /** The file of this name below the roots; of several the first by path. */
 function anywhere(world: World, form: TargetForm, name: string): FoundPath | undefined {
   const isBelow = (path: string): boolean =>
-    form.roots.length === 0 || form.roots.some((root) => path.startsWith(root.endsWith('/') ? root : `${root}/`));
+    form.roots.length === 0 ||
+    form.roots.some((root) => root === '.' || path.startsWith(root.endsWith('/') ? root : `${root}/`));
   const names = ['', ...form.endings].map((ending) => name + ending);
   const alike = names.flatMap((one) => world.files.byLowerName.get(one.toLowerCase()) ?? []).filter(isBelow);
   const exact = alike.filter((path) => names.includes(baseName(path))).sort();

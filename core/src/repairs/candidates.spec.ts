@@ -71,8 +71,8 @@ describe('candidates for a file that is gone', () => {
     };
     expect(gone({ from: 'file' }, '../tides.json')).toEqual(['Write “../data/deep/tides.json”']);
     expect(gone({ schemes: { 'data//': 'data' } }, 'data//tides.json')).toEqual(['Write “data//deep/tides.json”']);
-    expect(gone({ roots: ['data'], endings: ['.json'] }, 'tide')).toEqual(['Write “data/deep/tides”']);
-    expect(gone({ roots: ['data'], endings: ['.json'] }, 'other/tides.json')).toEqual(['Write “data/deep/tides.json”']);
+    expect(gone({ roots: ['data'], endings: ['.json'] }, 'tide')).toEqual(['Write “deep/tides”']);
+    expect(gone({ roots: ['data'], endings: ['.json'] }, 'other/tides.json')).toEqual(['Write “deep/tides.json”']);
   });
 });
 

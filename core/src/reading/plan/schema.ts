@@ -109,7 +109,9 @@ const plainForm = {
   from: oneOf(['project', 'file', 'package'])
     .default('project')
     .description('what paths start from: the project, the folder of the file, or the packages in load order'),
-  roots: names.description('for paths: folders they may start from, tried in turn'),
+  roots: names.description(
+    'for paths: folders that stand in the place of the project’s root, tried in turn; `.` is that root itself',
+  ),
   endings: names.description('for paths: endings to try when none is written'),
   schemes: Joi.object()
     .pattern(Joi.string(), Joi.string().allow(''))

@@ -112,6 +112,7 @@ export class LinkSentence {
       label: 'no such label',
       package: 'no such package',
       member: 'no such field or function',
+      function: 'no such function',
       object: loss.lastObject >= 0 ? 'no such child' : 'nothing of that name',
     }[loss.sought];
   });
