@@ -149,10 +149,27 @@ describe('the command line', () => {
     expect(code).toBe(0);
     expect(out).toMatch(/files\.scenes\.pieces\.objects +0 +82 +0 +0 +“Locks” scenes/);
     expect(out).toMatch(/references\.pictures +0 +0 +2 +2 +50%/);
+    expect(out).toMatch(/calls: \*\.child\(\$name\) +0 +0 +11 +17 +3 +15%/);
+    expect(out).toMatch(/calls: stage\.keep\(\$object\) +0 +0 +0 +0 +0$/m);
     expect(out).toMatch(/^scripts\/boats +4 +0 +0 +0$/m);
     expect(out).toMatch(/^\.yaml +5 +0 +0 +0$/m);
     expect(out).toContain('1 that nothing reads');
     expect(out).toContain('  stray.txt: no rule of the plan matches it');
+  });
+
+  it('ends with 1 when a rule for files, pieces or references finds nothing, unless that is allowed', () => {
+    const withRules = (files: object): string[] => {
+      writeFileSync(join(folder, 'glue-trace.json'), JSON.stringify({ version: 1, name: 'Small', files }));
+      writeFileSync(join(folder, 'a.json'), '{"rows": [{"id": "a"}]}');
+      const [strict, lenient] = [glue('plan', 'check', folder), glue('plan', 'check', folder, '--allow-empty')];
+      return [`${strict.code} ${lenient.code}`, strict.error];
+    };
+    const pieces = { rows: { at: '$.rows[*]', kind: 'record' } };
+    expect(withRules({ data: { match: '*.json', as: 'data asset', pieces } })[0]).toBe('0 0');
+    expect(withRules({ data: { match: '*.jsn', as: 'data asset' } })[0]).toBe('1 0');
+    const misspelt = { rows: { at: '$.rwos[*]', kind: 'record' } };
+    const [codes, error] = withRules({ data: { match: '*.json', as: 'data asset', pieces: misspelt } });
+    expect([codes, error!.includes('--allow-empty')]).toEqual(['1 0', true]);
   });
 
   it('writes a starter plan once, and its own plan reads every file it knows', () => {

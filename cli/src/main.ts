@@ -73,10 +73,13 @@ plan
   .action((dir: string, flags: { print?: boolean }) => planInit(dir, flags));
 plan
   .command('check')
-  .description('Say what each rule of a plan yields, and which files nothing reads.')
+  .description(
+    'Say what each rule of a plan yields, and which files nothing reads. Ends with 1 when a rule for files, pieces or references finds nothing.',
+  )
   .argument('<dir>', 'folder of the project')
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
-  .action((dir: string, flags: { plan?: string }) => planCheck(dir, flags));
+  .option('--allow-empty', 'end with 0 also when such a rule finds nothing')
+  .action((dir: string, flags: { plan?: string; allowEmpty?: boolean }) => planCheck(dir, flags));
 
 /** Where scans and repairs are kept. */
 function dataFolder(): string {

@@ -11,7 +11,7 @@ import {
   writePlan,
   type Coverage,
 } from '@glue-trace/server';
-import { give, tell } from './terminal.js';
+import { give, remark, tell } from './terminal.js';
 
 /** Writes a starter plan, or prints it. */
 export function planInit(dir: string, flags: { print?: boolean }): Promise<void> {
@@ -23,35 +23,46 @@ export function planInit(dir: string, flags: { print?: boolean }): Promise<void>
 }
 
 /** Prints a line for each rule of the plan with a sample, coverage by folder and ending, and the files nothing reads. */
-export async function planCheck(dir: string, flags: { plan?: string }): Promise<void> {
+export async function planCheck(dir: string, flags: { plan?: string; allowEmpty?: boolean }): Promise<void> {
   const { analysis, files, plan } = await scanFolder({ folder: dir, planFile: flags.plan });
   const { rules, facts } = analysis.linked;
   const samples = ruleSamples(facts, plan);
-  const rows = [...rules].map(([rule, { files: count, pieces, links, lost }]) => [
+  const rows = [...rules].map(([rule, { files: count, pieces, uses, links, lost }]) => [
     rule,
     count,
     pieces,
+    uses ?? '',
     links,
     lost,
     lost > 0 ? `${Math.round((100 * lost) / (links + lost))}%` : '',
     sampleWords(samples.get(rule)),
   ]);
-  const idle = [...rules].filter(([, count]) => count.files + count.pieces + count.links + count.lost === 0);
+  const idle = [...rules]
+    .filter(([, { files: count, pieces, uses = 0, links, lost }]) => count + pieces + uses + links + lost === 0)
+    .map(([rule]) => rule);
+  // A row of the call table may wait for scripts to come; a rule for files that finds nothing is most likely misspelt.
+  const empty = idle.filter((rule) => EMPTY_IS_WRONG.test(rule));
   const unread = files.filter((file) => file.status === 'unread');
   const troubled = files.filter((file) => file.status !== 'unread' && file.reason);
   const lines = [
-    table([['rule', 'files', 'pieces', 'links', 'lost', 'share', '  for example'], ...rows]),
+    table([['rule', 'files', 'pieces', 'calls', 'links', 'lost', 'share', '  for example'], ...rows]),
     '',
     coverage('folder', coverageBy(files, folderOf)),
     '',
     coverage('ending', coverageBy(files, endingOf)),
     '',
-    ...(idle.length > 0 ? [`Rules that found nothing: ${idle.map(([rule]) => rule).join(', ')}`, ''] : []),
+    ...(idle.length > 0 ? [`Rules that found nothing: ${idle.join(', ')}`, ''] : []),
     `${plan.name}: ${files.length} files, ${files.filter((file) => file.status === 'read').length} read, ${unread.length} that nothing reads`,
     ...[...unread, ...troubled].map((file) => `  ${file.path}: ${file.reason}`),
   ];
   await tell(lines.join('\n') + '\n');
+  if (empty.length === 0 || flags.allowEmpty) return;
+  remark('glue: a rule for files, pieces or references found nothing; --allow-empty lets that pass.');
+  process.exitCode = 1;
 }
+
+/** Kinds of steps of a graph may well not be used: their rules have a colon in their name. */
+const EMPTY_IS_WRONG = /^files\.[^.]+(\.(pieces|references)\.[^:]+)?$/;
 
 const LONGEST_SAMPLE = 40;
 
@@ -78,7 +89,7 @@ function table(rows: (string | number)[][]): string {
     .map((row) =>
       row
         .map((cell, column) =>
-          column === 0 || column === 6
+          column === 0 || column === 7
             ? String(cell).padEnd(itemAt(widths, column))
             : String(cell).padStart(itemAt(widths, column)),
         )

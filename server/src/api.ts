@@ -223,6 +223,8 @@ export interface RuleView {
   rule: string;
   files: number;
   pieces: number;
+  /** For rows of the call table: how many calls they match. */
+  uses?: number;
   links: number;
   lost: number;
 }

@@ -17,7 +17,7 @@ import { linkScripts, linkTypes } from './scripts/link-scripts.js';
 import { markBuiltEvents } from './scripts/script-events.js';
 import { NO_HISTORY } from '../model/history.js';
 import type { EventEnd, Linked } from './linked.js';
-import { countFacts } from './rule-counts.js';
+import { countFacts, withLookUps } from './rule-counts.js';
 import { findPath } from './paths.js';
 import { findTarget } from './targets.js';
 import { storyBackward, storyForward } from './story.js';
@@ -130,6 +130,7 @@ export function finish(work: Work): Linked {
   const { world } = work;
   return {
     ...work.linked,
+    rules: withLookUps(work.linked.rules, world.facts, world.plan, work.lookUps),
     events: [...work.events.values()],
     graph: world.builder.finish(),
     valuesOf: (piece) => valuesOf(world, piece),

@@ -166,6 +166,8 @@ export interface PartValues {
 export interface RuleCount {
   files: number;
   pieces: number;
+  /** For rows of the call table: how many calls they match. */
+  uses?: number;
   links: number;
   lost: number;
 }

@@ -1,7 +1,7 @@
 import { itemAt } from '../helpers/at.js';
 import type { FileFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
-import type { RuleCount } from './linked.js';
+import type { LookUp, RuleCount } from './linked.js';
 
 /** The count of one rule, begun when there is none. */
 export function countOf(counts: Map<string, RuleCount>, rule: string): RuleCount {
@@ -21,7 +21,7 @@ export function countFacts(facts: FileFacts[], plan: Plan): Map<string, RuleCoun
     }
   }
   for (const name of Object.keys(plan.literals)) countOf(counts, `literals.${name}`);
-  plan.calls.forEach((rule) => countOf(counts, callKey(rule.call)));
+  for (const rule of plan.calls) countOf(counts, callKey(rule.call)).uses = 0;
   for (const fact of facts) countFile(counts, fact, plan);
   return counts;
 }
@@ -39,6 +39,27 @@ export function countFile(counts: Map<string, RuleCount>, fact: FileFacts, plan:
   for (const piece of fact.pieces) countOf(counts, `${key}.pieces.${piece.rule}`).pieces += sign;
   for (const event of fact.events) countOf(counts, `${key}.events.${event.rule}`).links += sign;
   for (const entry of fact.attachments) countOf(counts, `${key}.attachments.${entry.rule}`).links += sign;
-  for (const operation of fact.script?.operations ?? [])
-    countOf(counts, callKey(itemAt(plan.calls, operation.rule).call)).links += sign;
+  for (const operation of fact.script?.operations ?? []) {
+    const count = countOf(counts, callKey(itemAt(plan.calls, operation.rule).call));
+    count.uses = (count.uses ?? 0) + sign;
+  }
+}
+
+/** The counts together with what look-ups came to, from all places; look-ups by script and operation. */
+export function withLookUps(
+  counts: ReadonlyMap<string, RuleCount>,
+  facts: readonly FileFacts[],
+  plan: Plan,
+  lookUps: ReadonlyMap<number, LookUp[]>,
+): Map<string, RuleCount> {
+  const all = new Map([...counts].map(([rule, count]) => [rule, { ...count }]));
+  for (const [source, ofScript] of lookUps) {
+    const operations = itemAt(facts, source).script?.operations ?? [];
+    ofScript.forEach(({ foundCount, lost }, at) => {
+      const count = countOf(all, callKey(itemAt(plan.calls, itemAt(operations, at).rule).call));
+      count.links += foundCount;
+      count.lost += lost.length;
+    });
+  }
+  return all;
 }

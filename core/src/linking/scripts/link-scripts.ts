@@ -6,6 +6,7 @@ import { MEANING } from '../../reading/plan/meanings.js';
 import type { CallRule } from '../../reading/plan/plan.js';
 import { textsOf } from '../look-ups/texts.js';
 import { findLabel, findTarget, referencesIn } from '../targets.js';
+import { callKey } from '../rule-counts.js';
 import { countShare, lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
@@ -116,8 +117,10 @@ function linkTarget(
   const place = { from, verb, file: fact.file, range: operation.range };
   for (const { text, inner } of textsOf(world, written).flatMap((one) => referencesIn(rule.target, one))) {
     const target = findTarget(world, rule.target, { ...asker, text, inner }, source);
-    if (target.state === 'lost' && !operation.guarded)
-      lose(work, { ...place, field: '', form: rule.target }, target.loss);
+    const isLost = target.state === 'lost' && !operation.guarded;
+    if (target.state === 'lost' && isLost) lose(work, { ...place, field: '', form: rule.target }, target.loss);
+    const found = target.state === 'found' ? target.pieces.length : 0;
+    countShare(work, source, callKey(rule.call), found, isLost ? 1 : 0);
     if (target.state !== 'found') continue;
     for (const to of target.pieces) {
       world.builder.addLink({

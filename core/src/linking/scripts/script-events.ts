@@ -7,7 +7,8 @@ import { OWN_FUNCTION } from '../../reading/plan/schema.js';
 import { eventNamed } from '../events.js';
 import { patternOf, textsOf } from '../look-ups/texts.js';
 import { findTarget } from '../targets.js';
-import { lose, type Work } from '../work.js';
+import { callKey } from '../rule-counts.js';
+import { countShare, lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
 import { askerOf, eventNames, sideOf, typePiece } from './operations.js';
@@ -25,6 +26,7 @@ export function linkEvent(
   const names = operation.arguments.event ? eventNames(world, operation.arguments.event, source) : [];
   if (names.length === 0) return noteUnknownEvent(work, operation, isSend);
   if (rule.under && !names.some((name) => isUnder(world, name, source, must(rule.under)))) return;
+  countShare(work, source, callKey(rule.call), names.length, 0);
   const handlerName = handlerOf(work, fact, from, operation, rule, source);
   for (const name of names) {
     const ends = eventNamed(work, name);

@@ -91,6 +91,6 @@ export class Reading {
   }
 }
 
-function isIdle({ files, pieces, links, lost }: RuleView): boolean {
-  return files + pieces + links + lost === 0;
+function isIdle({ files, pieces, uses = 0, links, lost }: RuleView): boolean {
+  return files + pieces + uses + links + lost === 0;
 }
