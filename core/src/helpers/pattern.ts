@@ -84,6 +84,14 @@ export function literally(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 }
 
+/** What the groups of a pattern are called, in their order; undefined for those without a name. */
+export function groupNames(source: string): (string | undefined)[] {
+  const groups = source.match(/\\[^]|\[(?:\\[^]|[^\]\\])*\]|\((?:\?(?:<[A-Za-z_$][\w$]*>)?)?/g) ?? [];
+  return groups
+    .filter((part) => part === '(' || part.startsWith('(?<'))
+    .map((part) => (part === '(' ? undefined : part.slice(3, -1)));
+}
+
 /** Any letters, line ends too. */
 export const ANYTHING = '[\\s\\S]*';
 

@@ -170,8 +170,13 @@ describe('linking', () => {
   it('counts what each rule of the plan came to', () => {
     const { linked } = scan({ 'scripts/rope.ts': ROPE, 'scenes/a.json': scene(boat('Tender', 'Cleat')) });
     expect(linked.rules.get('files.scenes.pieces.objects')!.pieces).toBe(4);
-    expect(linked.rules.get('calls: *.holder')!.links).toBe(2);
-    expect(linked.rules.get('calls: table($path)')!.links).toBe(0);
+    const call = (row: string): (number | undefined)[] => {
+      const { uses, links, lost } = linked.rules.get(`calls: ${row}`)!;
+      return [uses, links, lost];
+    };
+    expect(call('*.holder')).toEqual([2, 0, 0]);
+    expect(call('*.child($name)')).toEqual([1, 1, 0]);
+    expect(call('table($path)')).toEqual([0, 0, 0]);
   });
 
   it('takes the type named as the file when a script holds several', () => {

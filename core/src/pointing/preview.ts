@@ -3,7 +3,7 @@ import { GlueError, type Mistake } from '../model/errors.js';
 import type { Range } from '../model/piece.js';
 import type { FileFacts } from '../reading/facts.js';
 import { readPlan } from '../reading/plan/read-plan.js';
-import { readStructured, readsText, ruleFor } from '../reading/read-structured.js';
+import { formatBy, readStructured, readsText, ruleFor } from '../reading/read-structured.js';
 import { formatOf, type Format } from '../reading/tree/read-tree.js';
 
 /** A place in the file that a rule found something at. */
@@ -62,7 +62,7 @@ export function previewFile(planText: string, path: string, text: string, bases:
       mistakes: [],
       rule,
       reason: '',
-      format: found.rule.format ?? format,
+      format: formatBy(path, found.rule) ?? format,
       marks,
       counts,
       problems: facts.problems,

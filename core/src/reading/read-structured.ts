@@ -6,8 +6,8 @@ import { isMatch } from './match.js';
 import type { FileRule, Plan, ScriptRule } from './plan/plan.js';
 import { readData } from './read-data.js';
 import { stem } from './source.js';
-import type { ReadProblem } from './tree/node.js';
-import { endsEarly, formatOf, readTree } from './tree/read-tree.js';
+import type { ReadProblem, Tree } from './tree/node.js';
+import { endsEarly, formatOf, readByLines, readTree, type Format } from './tree/read-tree.js';
 
 /** The rule that reads a file. */
 export type RuleFor = { of: 'scripts'; name: string; rule: ScriptRule } | { of: 'files'; name: string; rule: FileRule };
@@ -24,7 +24,8 @@ export function ruleFor(plan: Plan, path: string): RuleFor | undefined {
 /** Whether a rule reads the file's text, or only lists the file. */
 export function readsText(found: RuleFor, path: string): boolean {
   if (found.of === 'scripts' || found.rule.as === 'glue facts') return true;
-  return found.rule.as !== 'media' && (found.rule.format ?? formatOf(path)) !== undefined;
+  const { as, lines } = found.rule;
+  return as !== 'media' && (lines !== undefined || formatBy(path, found.rule) !== undefined);
 }
 
 /** The facts of a file of which only the name is known: media, and files that cannot be read. */
@@ -58,6 +59,18 @@ export function noteProblems(facts: FileFacts, text: string, lines: Lines, probl
   if (problems.length > 0) facts.unread = endsEarly(text, problems) || text.length > LONGEST_KEPT ? '' : text;
 }
 
+/** The format that a rule has a file read in; undefined for text of the team's own, and for none. */
+export function formatBy(path: string, { lines, format }: FileRule): Format | undefined {
+  if (lines || format === 'lines') return undefined;
+  return format ?? formatOf(path);
+}
+
+function treeOf(path: string, text: string, rule: FileRule): Tree | undefined {
+  if (rule.lines) return readByLines(text, rule.lines);
+  const format = formatBy(path, rule);
+  return format && readTree(text, format, rule.columns);
+}
+
 /** Reads a structured file by its rule. Never throws for what stands in the file. */
 export function readStructured(path: string, text: string, found: RuleFor & { of: 'files' }): FileFacts {
   const facts = factsOfName(path, found);
@@ -66,10 +79,9 @@ export function readStructured(path: string, text: string, found: RuleFor & { of
     for (const line of text.split('\n')) reader.line(line);
     return reader.end();
   }
-  const format = found.rule.format ?? formatOf(path);
-  if (!format) return facts;
+  const tree = treeOf(path, text, found.rule);
+  if (!tree) return facts;
   const lines = linesOf(text);
-  const tree = readTree(text, format);
   noteProblems(facts, text, lines, tree.problems);
   readData(tree.documents, facts, found.rule, lines);
   return facts;

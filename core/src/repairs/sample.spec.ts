@@ -1,8 +1,7 @@
 /** Every repair of the sample, written: its finding goes, and nothing else changes. */
 import { plain, type Finding, type Repair } from '../model/finding.js';
 import type { Plan } from '../reading/plan/plan.js';
-import { ruleFor } from '../reading/read-structured.js';
-import { formatOf } from '../reading/tree/read-tree.js';
+import { formatBy, ruleFor } from '../reading/read-structured.js';
 import { analyseTexts, sampleFiles } from '../testing/sample.js';
 import { useGrammars } from '../testing/project.js';
 import { repairedText } from './repaired.js';
@@ -12,7 +11,7 @@ function repaired(plan: Plan, texts: ReadonlyMap<string, string>, { changes = []
   const after = new Map(texts);
   for (const file of new Set(changes.map((change) => change.file))) {
     const rule = ruleFor(plan, file);
-    const format = rule?.of === 'files' ? (rule.rule.format ?? formatOf(file)) : rule?.rule.language;
+    const format = rule?.of === 'files' ? formatBy(file, rule.rule) : rule?.rule.language;
     const own = changes.filter((change) => change.file === file);
     const text = texts.get(file)!;
     after.set(file, repairedText(file, text, format ?? 'plain', own));

@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import {
+  formatBy,
   formatOf,
   GlueError,
   isCode,
@@ -103,7 +104,7 @@ function writingOf(plan: Plan, file: string): Writing {
   const found = ruleFor(plan, file);
   if (found?.of === 'scripts') return found.rule.language;
   if (found?.rule.as === 'glue facts') return 'plain';
-  return found?.rule.format ?? formatOf(file) ?? 'plain';
+  return (found ? formatBy(file, found.rule) : formatOf(file)) ?? 'plain';
 }
 
 function readUnchanged(folder: string, file: string, hashOf: HashOf): { text: string; bytes: Buffer } {

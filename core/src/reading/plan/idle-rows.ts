@@ -3,6 +3,15 @@ import { rolesIn } from './call-pattern.js';
 import { MEANING } from './meanings.js';
 import type { Plan } from './plan.js';
 
+/** Rules for text of the team's own that do not say how its lines are read; by key. */
+export function formless({ files }: Plan): { key: (string | number)[]; message: string }[] {
+  return Object.entries(files).flatMap(([name, { format, lines }]) =>
+    format === 'lines' && !lines
+      ? [{ key: ['files', name, 'format'], message: 'is “lines”, and “lines” beside it must say how they are read.' }]
+      : [],
+  );
+}
+
 /** Rows whose roles their meaning does not read, or that lack what it needs; by key. */
 export function idleRows({ calls }: Plan): { key: (string | number)[]; message: string }[] {
   return calls.flatMap(({ means, pattern, target, event }, at) => {

@@ -62,7 +62,11 @@ export interface FileRule {
   match: string[];
   as: FileKind;
   /** By the file's ending when left out; files of kind `media` are listed, not read. */
-  format?: Format;
+  format?: Format | 'lines';
+  /** For text of none of the formats: how its lines become records. */
+  lines?: LinesForm;
+  /** For CSV without a first line that names them: the columns. */
+  columns: string[];
   id?: Source;
   named: Source;
   /** The file that this one is derived from: a base prefab, a parent record. */
@@ -76,6 +80,25 @@ export interface FileRule {
   connections: Record<string, ConnectionRule>;
   attachments: Record<string, AttachmentRule>;
   graphs: Record<string, GraphRule>;
+}
+
+/** How a text of the team's own is read, line by line. */
+export interface LinesForm {
+  /** Lines that are passed over, such as comments. */
+  skip?: string;
+  /** Kinds of lines by name, in the order in which they are tried. */
+  kinds: Record<string, LineKind>;
+  /** `indent`: a line holds those below it that stand further in. */
+  nested?: 'indent';
+}
+
+export interface LineKind {
+  /** Its named groups are the members of the record; groups called `key` and `value` make a member of what is around. */
+  pattern: string;
+  /** It holds what follows, up to the next of its kind. */
+  holds: boolean;
+  /** It holds what follows, up to a line that matches this. */
+  until?: string;
 }
 
 /**

@@ -4,11 +4,11 @@ import { GlueError, type Mistake } from '../../model/errors.js';
 import { nearest } from '../../helpers/nearest.js';
 import { linesOf } from '../lines.js';
 import { readJson } from '../tree/json.js';
-import type { TreeNode } from '../tree/node.js';
+import { plainValue, type TreeNode } from '../tree/node.js';
 import { BUILT_IN_PLANS } from './built-in/built-in.js';
 import { parseCallPattern } from './call-pattern.js';
 import { unfoldGraphs } from './graphs.js';
-import { idleRows } from './idle-rows.js';
+import { formless, idleRows } from './idle-rows.js';
 import { PLAN_FILE, type Plan } from './plan.js';
 import { planSchema } from './schema.js';
 
@@ -45,7 +45,11 @@ function checkedPlan(text: string, knownChecks: readonly string[], load: LoadPla
   if (!error) {
     for (const rule of (value as Plan).calls) rule.pattern = parseCallPattern(rule.call);
     mistakes.push(...unknownChecks((value as Plan).checks, knownChecks, root, lines));
-    for (const { key, message } of [...unfoldGraphs(value as Plan), ...idleRows(value as Plan)])
+    for (const { key, message } of [
+      ...unfoldGraphs(value as Plan),
+      ...idleRows(value as Plan),
+      ...formless(value as Plan),
+    ])
       mistakes.push(at(key, message, root, lines));
   }
   if (mistakes.length > 0) {
@@ -128,12 +132,6 @@ function merged(own: unknown, base: unknown): unknown {
 
 function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
-}
-
-function plainValue(tree: TreeNode): unknown {
-  if (tree.kind === 'list') return tree.children.map(plainValue);
-  if (tree.kind === 'object') return Object.fromEntries(tree.children.map((child) => [child.key, plainValue(child)]));
-  return tree.value;
 }
 
 type Lines = ReturnType<typeof linesOf>;

@@ -293,7 +293,21 @@ const graphRule = shape({
 const fileRule = shape({
   match: globs.required().description('glob or list of globs'),
   as: oneOf(FILE_KINDS).required().description('what the files are; `media` are listed and not read'),
-  format: oneOf(FORMATS).description('by the ending when left out'),
+  format: oneOf([...FORMATS, 'lines']).description('by the ending when left out; `lines` for text of the team’s own'),
+  lines: shape({
+    skip: pattern.description('lines that are passed over, such as comments'),
+    kinds: named(
+      shape({
+        pattern: pattern
+          .required()
+          .description('its named groups are the members; `key` and `value` make a member of what is around'),
+        holds: Joi.boolean().default(false).description('it holds what follows, up to the next of its kind'),
+        until: pattern.description('it holds what follows, up to a line that matches this'),
+      }),
+    ).description('kinds of lines by name; the first that matches counts'),
+    nested: oneOf(['indent']).description('a line holds those below it that stand further in'),
+  }).description('for text of none of the formats: how its lines become records'),
+  columns: names.description('for CSV whose first line is no head: what its columns are called'),
   id: source.description("the file's own identity"),
   named: source.default({ file: 'stem' }).description("the file's own name"),
   extends: fieldTarget('path').description('the file it is derived from: a base prefab, a parent record'),

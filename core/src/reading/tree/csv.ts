@@ -11,17 +11,17 @@ interface Cell {
  * Reads CSV (RFC 4180): the first line names the columns, every further line is an object. Commas, semicolons or tabs
  * part the cells, whichever the first line has most of.
  */
-export function readCsv(text: string): Tree {
+export function readCsv(text: string, columns: readonly string[] = []): Tree {
   const problems: ReadProblem[] = [];
   const rows = rowsOf(text, separatorOf(text), problems);
-  const [head = [], ...body] = rows;
+  const head = columns.length > 0 ? columns : (rows[0] ?? []).map(({ value }) => value);
+  const body = columns.length > 0 ? rows : rows.slice(1);
   const list = branch('list', 0, text.length);
   for (const row of body) {
     if (row.length === 1 && !itemAt(row, 0).value) continue;
     const object = branch('object', itemAt(row, 0).start, itemAt(row, row.length - 1).end);
     row.forEach((cell, at) => {
-      const column = head[at];
-      adopt(object, leaf('text', cell.value, cell.start, cell.end), column?.value ?? `column ${at + 1}`);
+      adopt(object, leaf('text', cell.value, cell.start, cell.end), head[at] ?? `column ${at + 1}`);
     });
     if (row.length > head.length)
       problems.push({ message: 'more cells than columns are named', start: itemAt(row, 0).start, end: object.end });

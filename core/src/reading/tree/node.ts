@@ -116,3 +116,10 @@ export function textOf(found: TreeNode | undefined): string {
 export function isLeaf(found: TreeNode): boolean {
   return found.kind !== 'object' && found.kind !== 'list';
 }
+
+/** What a tree stands for, as a plain value. */
+export function plainValue(tree: TreeNode): unknown {
+  if (tree.kind === 'list') return tree.children.map(plainValue);
+  if (tree.kind === 'object') return Object.fromEntries(tree.children.map((child) => [child.key, plainValue(child)]));
+  return tree.value;
+}

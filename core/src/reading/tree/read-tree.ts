@@ -4,12 +4,14 @@ import { readJson } from './json.js';
 import { readToml } from './toml.js';
 import { readXml } from './xml.js';
 import { readYaml } from './yaml.js';
+import { readLines } from './lines.js';
+import type { LinesForm } from '../plan/plan.js';
 import { isLeaf, type ReadProblem, type Tree, type TreeNode } from './node.js';
 
 export const FORMATS = ['json', 'yaml', 'xml', 'toml', 'ini', 'csv'] as const;
 export type Format = (typeof FORMATS)[number];
 
-const READERS: Record<Format, (text: string) => Tree> = {
+const READERS: Record<Format, (text: string, columns: readonly string[]) => Tree> = {
   json: readJson,
   yaml: readYaml,
   xml: readXml,
@@ -37,10 +39,22 @@ export function formatOf(path: string): Format | undefined {
   return BY_ENDING[path.slice(path.lastIndexOf('.') + 1).toLowerCase()];
 }
 
-/** Reads a structured text into trees. Never throws: what a parser cannot take becomes a problem over the whole text. */
-export function readTree(text: string, format: Format): Tree {
+/**
+ * Reads a structured text into trees. Never throws: what a parser cannot take becomes a problem over the whole text.
+ * @param columns for CSV whose first line is no head
+ */
+export function readTree(text: string, format: Format, columns: readonly string[] = []): Tree {
+  return readWith((whole) => READERS[format](whole, columns), text);
+}
+
+/** Reads a text of the team's own, line by line. Never throws. */
+export function readByLines(text: string, form: LinesForm): Tree {
+  return readWith((whole) => readLines(whole, form), text);
+}
+
+function readWith(read: (text: string) => Tree, text: string): Tree {
   try {
-    const tree = READERS[format](text);
+    const tree = read(text);
     if (isDeeper(tree.documents, MOST_LEVELS)) throw new RangeError('nested too deeply');
     if (endsEarly(text, tree.problems)) tree.documents.forEach((document) => dropLast(document, text));
     return tree;
