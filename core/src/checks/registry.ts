@@ -44,6 +44,7 @@ import { fileTypeMismatch } from './file-type-mismatch.js';
 import { loop } from './loop.js';
 import { missingCall } from './missing-call.js';
 import { missingMember } from './missing-member.js';
+import { sameIdentity } from './same-identity.js';
 import { staleValue } from './stale-value.js';
 import { unlistedScene } from './unlisted-scene.js';
 import { unreadable } from './unreadable.js';
@@ -71,6 +72,7 @@ export const CHECKS: readonly Check[] = [
   fileTypeMismatch,
   staleValue,
   barredTarget,
+  sameIdentity,
   wrongPlace,
   unlistedScene,
   missingPackage,

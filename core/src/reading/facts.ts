@@ -83,6 +83,8 @@ export interface PieceFact {
   /** It keeps its state over scene changes. */
   isKept?: true;
   details?: Record<string, string>;
+  /** It stands for one that is written elsewhere in the file. */
+  isCopy?: true;
   /** Where it is really written, when that is another file. */
   file?: string;
   range: Range;

@@ -183,6 +183,7 @@ function readPiece(work: Work, node: TreeNode, ruleName: string, rule: PieceRule
     piece.madeFrom = written(find(rule.madeFrom.field), rule.madeFrom.pattern, rule.madeFrom.empty, lines);
   if (rule.extends) piece.extends = written(find(rule.extends.field), rule.extends.pattern, rule.extends.empty, lines);
   if (rule.children) piece.children = compileSelector(rule.children.at)(node).filter(isLeaf).map(textOf);
+  if (node.isCopy) piece.isCopy = true;
   if (rule.off && holds(rule.off, node, file, home)) piece.isOff = true;
   if (rule.barred && holds(rule.barred, node, file, home)) piece.isBarred = true;
   if (rule.kept && holds(rule.kept, node, file, home)) piece.isKept = true;
