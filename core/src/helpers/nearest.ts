@@ -11,8 +11,8 @@ export interface Words {
   readonly patience: { left: number };
 }
 
-/** In words that are looked at: enough for a thousand questions among a hundred thousand words. */
-const PATIENCE = 100_000_000;
+/** In words that are looked at: enough for five hundred questions among a hundred thousand words. */
+const PATIENCE = 50_000_000;
 /** What comparing two words costs, beside looking at one. */
 const COMPARED = 25;
 
