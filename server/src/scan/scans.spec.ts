@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -5,6 +6,21 @@ import { GlueError } from '@glue-trace/core';
 import Fastify from 'fastify';
 import { openStore, type ProjectRow, type Store } from '../store/store.js';
 import { createScans, type Scans } from './scans.js';
+
+const MODULES = new URL('..', import.meta.url).href.replace(/\/$/, '');
+/** A server whose scans may take no more memory than they need to begin. */
+const STARVED = `
+const [modules, folder] = process.argv.slice(2);
+const { createServer } = await import(modules + '/server.js');
+const options = { storePath: folder + '/starved.db', folders: [{ folder }], startFolder: folder, version: '0', logLevel: 'silent' };
+const app = await createServer(options);
+const ask = () => app.inject({ url: '/api/projects/1', headers: { host: '127.0.0.1' } });
+let view = (await ask()).json();
+for (; view.running; view = (await ask()).json()) await new Promise((resolve) => setTimeout(resolve, 50));
+process.stdout.write(view.lastScan.error?.code + ' ' + view.lastScan.error?.detail);
+process.stdout.write(' lives ' + (await ask()).statusCode);
+await app.close();
+`;
 
 describe('questions to the map of a project', () => {
   let folder: string;
@@ -71,6 +87,21 @@ describe('questions to the map of a project', () => {
       await scans.settled(other.id);
     }
     expect(await codeOf(scans.ask(project, { ask: 'values', piece: 'object:a.scene.json#Gate' }))).toBe('answered');
+  });
+
+  it('of a project that needs more memory than a scan may take name the limit, and the server lives', () => {
+    const objects = Array.from({ length: 60_000 }, (_, at) => ({ name: `Gate ${at}` }));
+    writeFileSync(join(folder, 'b.scene.json'), JSON.stringify({ objects }));
+    // Threads take over how their program was started: a file, not a text.
+    const program = join(folder, 'starved.mjs');
+    writeFileSync(program, STARVED);
+    const { stdout, stderr } = spawnSync(process.execPath, [program, MODULES, folder], {
+      encoding: 'utf8',
+      env: { ...process.env, GLUE_TRACE_MEGABYTES: '24' },
+    });
+    expect(stderr).not.toContain('    at ');
+    expect(stdout).toContain('scan/too-large It took more than 24 MB and was ended');
+    expect(stdout).toContain('lives 200');
   });
 
   it('of a project that cannot be scanned say so', async () => {
