@@ -1,5 +1,5 @@
 import { resolve } from 'node:path';
-import { ruleSamples, type RuleSample, itemAt } from '@glue-trace/core';
+import { builtInRules, ruleSamples, type RuleSample, itemAt } from '@glue-trace/core';
 import {
   checkFolder,
   coverageBy,
@@ -41,7 +41,8 @@ export async function planCheck(dir: string, flags: { plan?: string; allowEmpty?
     .filter(([, { files: count, pieces, uses = 0, links, lost }]) => count + pieces + uses + links + lost === 0)
     .map(([rule]) => rule);
   // A row of the call table may wait for scripts to come; a rule for files that finds nothing is most likely misspelt.
-  const empty = idle.filter((rule) => EMPTY_IS_WRONG.test(rule));
+  const given = builtInRules(plan);
+  const empty = idle.filter((rule) => EMPTY_IS_WRONG.test(rule) && !given.has(rule.split('.')[1] ?? ''));
   const unread = files.filter((file) => file.status === 'unread');
   const troubled = files.filter((file) => file.status !== 'unread' && file.reason);
   const lines = [

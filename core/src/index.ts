@@ -9,7 +9,7 @@ export { cellAt, entryOf, itemAt, knownIn, must } from './helpers/at.js';
 export * from './helpers/folded.js';
 export * from './helpers/nearest.js';
 export { PLAN_FILE, LANGUAGES, type FileRule, type Language, type Plan, type ScriptRule } from './reading/plan/plan.js';
-export { readPlan, type LoadPlan } from './reading/plan/read-plan.js';
+export { builtInRules, readPlan, type LoadPlan } from './reading/plan/read-plan.js';
 export { planForStandards } from './reading/plan/built-in/built-in.js';
 export { planSchema } from './reading/plan/schema.js';
 export { linkLine, pieceLine } from './reading/glue-facts/schema.js';

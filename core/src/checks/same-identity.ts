@@ -1,4 +1,4 @@
-import { cellAt, entryOf, itemAt } from '../helpers/at.js';
+import { entryOf, itemAt } from '../helpers/at.js';
 import { push } from '../helpers/push.js';
 import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
@@ -17,7 +17,7 @@ export const sameIdentity: Check = {
     'Fires on an identity that the same rule of the plan finds twice: in one file, or in two files of one package (of the project, where there are no packages) when a third file refers to it. Silent on identities that only count in their own file, on objects of scenes, on what stands for something written elsewhere in the file, and on files of two packages, which are twin/name-clash.',
   restsOn: 'data',
   run: (linked) =>
-    [...byIdentity(linked)].flatMap(([, [first, ...others]]) =>
+    holdersOfOne(linked).flatMap(([first, ...others]) =>
       first ? others.slice(0, 1).map((second) => draftOf(linked, first, second, others.length + 1)) : [],
     ),
 };
@@ -31,8 +31,8 @@ interface Holder {
   file: string;
 }
 
-/** Holders of one identity that are in each other's way, by what they have in common. */
-function byIdentity(linked: Linked): Map<string, Holder[]> {
+/** Holders of one identity that are in each other's way. */
+function holdersOfOne(linked: Linked): Holder[][] {
   const groups = new Map<string, Holder[]>();
   const { facts, world } = linked;
   const wanted = referredTo(linked);
@@ -44,11 +44,7 @@ function byIdentity(linked: Linked): Map<string, Holder[]> {
       push(groups, `${home}\n${rule}\n${pieceRule}\n${id}`, { piece, id, file });
     }
   }
-  return new Map(
-    [...groups]
-      .map(([key, holders]): [string, Holder[]] => [key, inEachOthersWay(holders, wanted)])
-      .filter(([, holders]) => holders.length > 1),
-  );
+  return [...groups.values()].map((holders) => inEachOthersWay(holders, wanted)).filter(({ length }) => length > 1);
 }
 
 /** Those in one file, or all, when somebody in another file wants one of them. */
@@ -85,7 +81,7 @@ function draftOf({ graph }: Linked, first: Holder, second: Holder, count: number
       ? sentence` in lines ${lineOf(first)} and ${lineOf(second)} of ${{ name: first.file }}`
       : sentence` in ${{ name: first.file }} and ${{ name: second.file }}`;
   const names = [first, second].map(({ piece }) => nameOf(graph, piece));
-  const isTold = names.every((name) => name && name !== first.id) && cellAt(graph.pieces.name, first.piece) >= 0;
+  const isTold = names.every((name) => name && name !== first.id);
   return {
     sentence: [
       ...sentence`${{ name: first.id, piece: first.piece }} is the identity of two things`,

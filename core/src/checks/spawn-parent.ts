@@ -3,8 +3,7 @@ import { sentence } from '../model/finding.js';
 import { groupOf, kindOf, nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
-import { textsOf } from '../linking/look-ups/texts.js';
-import { findPath } from '../linking/paths.js';
+import { filesNamed } from '../linking/paths.js';
 import { rootsOf } from '../linking/world/world.js';
 import { placeOf, type Check } from './check.js';
 import { objectOf, operationsThat, reached, type TypeOperation } from './reached.js';
@@ -66,9 +65,7 @@ export const spawnParent: Check = {
 
 /** The name of what a call spawns, when it carries a script. */
 function spawnedWithScript({ world }: Linked, { operation, rule, file }: TypeOperation): string | undefined {
-  for (const text of operation.arguments.path ? textsOf(world, operation.arguments.path) : []) {
-    const path = findPath(world, rule.target, text, file).path;
-    const source = path === undefined ? undefined : world.files.sourceOf.get(path);
+  for (const source of filesNamed(world, rule.target, operation.arguments.path, file)) {
     if (source === undefined) continue;
     if (rootsOf(world, source).some((root) => (world.trees.partsOf.get(root) ?? []).some(({ type }) => type)))
       return itemAt(world.facts, source).name;

@@ -83,6 +83,15 @@ describe('functions named by a text', () => {
       lost: 'a calls on_tikc() by its name, and it is not there; there is on_tick() → Write “on_tick”',
     },
     {
+      it: 'by code outside of types, which another file may have',
+      files: { 'scripts/a.lua': "timer('on_tick')\n", 'scripts/b.lua': 'function on_tick() end\n' },
+    },
+    {
+      it: 'by code outside of types, which nobody has',
+      files: { 'scripts/a.lua': "timer('on_tikc')\n", 'scripts/b.lua': 'function on_tick() end\n' },
+      lost: 'a calls on_tikc() by its name, and it is not there → Define it or take the call out',
+    },
+    {
       it: 'in a file that is taken in by one that is taken in',
       files: {
         'scripts/a.lua': "require('scripts.b')\nshared('on_tick')\n",

@@ -63,12 +63,13 @@ const PLACES: Record<
   FunctionPlace,
   (world: World, pointer: Pointer, source: number, findHolder: FindHolder) => Ground
 > = {
-  type: (world, { type, piece }, source) =>
-    type
-      ? onTypes(world, [type])
-      : itemAt(world.facts, source).script
-        ? inFiles(world, [source])
-        : onObject(world, piece, source),
+  type(world, { type, piece, text }, source) {
+    if (type) return onTypes(world, [type]);
+    if (!itemAt(world.facts, source).script) return onObject(world, piece, source);
+    // Code outside of types may be loaded together with what has the function.
+    const ground = inFiles(world, [source]);
+    return { ...ground, isKnown: ground.isKnown && !world.code.functionNames.has(text) };
+  },
   object: (world, { piece }, source) => onObject(world, piece, source),
   file: (world, _pointer, source) => inFiles(world, [source]),
   imports: (world, _pointer, source) => withTakenIn(world, source),

@@ -3,8 +3,7 @@ import { itemAt, must } from '../helpers/at.js';
 import type { Language } from '../reading/plan/plan.js';
 import { LANGUAGE } from '../reading/scripts/languages.js';
 import { folderOf } from '../reading/source.js';
-import { textsOf } from './look-ups/texts.js';
-import { findPath, normal } from './paths.js';
+import { filesNamed, normal } from './paths.js';
 import type { Work } from './work.js';
 import type { World } from './world/world.js';
 
@@ -32,11 +31,8 @@ export function takenIn(world: World, source: number): { files: number[]; isInsi
   const called = (script?.operations ?? []).flatMap(({ rule: index, arguments: given }): (number | undefined)[] => {
     const { means, target } = itemAt(world.plan.calls, index);
     if (means !== 'take in') return [];
-    const written = given.path ?? given.name;
-    const texts = written ? textsOf(world, written) : [];
-    return texts.length === 0
-      ? [undefined]
-      : texts.map((text) => world.files.sourceOf.get(findPath(world, target, text, file).path ?? ''));
+    const files = filesNamed(world, target, given.path ?? given.name, file);
+    return files.length > 0 ? files : [undefined];
   });
   const all = [...imported, ...called];
   return { files: all.filter((one) => one !== undefined), isInside: !all.includes(undefined) };

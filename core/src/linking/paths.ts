@@ -3,7 +3,9 @@ import { itemAt } from '../helpers/at.js';
 import { oncePair } from '../helpers/once.js';
 import { titleOf } from '../model/graph.js';
 import type { TargetForm } from '../reading/plan/plan.js';
-import { baseName, folderOf } from '../reading/source.js';
+import type { Value } from '../reading/facts.js';
+import { baseName, cutAll, folderOf } from '../reading/source.js';
+import { textsOf } from './look-ups/texts.js';
 import { packageOf } from './packages.js';
 import { topOf, type World } from './world/world.js';
 
@@ -61,6 +63,31 @@ function startsOf(world: World, form: TargetForm, written: string, file: string)
   if (written.startsWith('/')) return from(...roots);
   if (form.from === 'file' && !/^\w+:/.test(written)) return from(folderOf(file), ...form.roots);
   return from(...roots);
+}
+
+/** A reference cut out of a text, with the piece inside the file where the text names both. */
+interface Reference {
+  text: string;
+  inner?: string;
+}
+
+/** The references that a text in a script is by its form: none when it is empty or does not match the form's pattern. */
+export function referencesIn(form: TargetForm, text: string): Reference[] {
+  if (form.empty.includes(text)) return [];
+  return cutAll(text, form.pattern, false).filter((one) => one.text !== '');
+}
+
+/** Positions of the files whose paths a value in a script gives; undefined for a path that leads to none that is read. */
+export function filesNamed(
+  world: World,
+  form: TargetForm,
+  value: Value | undefined,
+  file: string,
+): (number | undefined)[] {
+  const texts = value ? textsOf(world, value) : [];
+  return texts
+    .flatMap((text) => referencesIn(form, text))
+    .map(({ text }) => world.files.sourceOf.get(findPath(world, form, text, file).path ?? ''));
 }
 
 /** Every path that a written path could mean: where the file would be looked for. */

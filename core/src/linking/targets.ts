@@ -5,7 +5,7 @@ import { push } from '../helpers/push.js';
 import { kindOf, rangeOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
 import type { Naming, Plan, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
-import { baseName, cutAll } from '../reading/source.js';
+import { baseName } from '../reading/source.js';
 import { findFunction } from './functions.js';
 import { isEngines, emptyLoss } from './losses.js';
 import { findPath, sameName } from './paths.js';
@@ -42,12 +42,6 @@ export interface Pointer {
   type?: WorldType;
   receiver?: readonly WorldType[];
   holder?: string;
-}
-
-/** The references that a text in a script is by its form: none when it is empty or does not match the form's pattern. */
-export function referencesIn(form: TargetForm, text: string): Pick<Pointer, 'text' | 'inner'>[] {
-  if (form.empty.includes(text)) return [];
-  return cutAll(text, form.pattern, false).filter((one) => one.text !== '');
 }
 
 /** Finds what a text means by `form`, written in the file at position `source`. Object paths are walked elsewhere. */

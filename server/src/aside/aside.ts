@@ -14,7 +14,8 @@ const LONGEST_CLOSE = 2000;
 
 export type Aside = ReturnType<typeof createAside>;
 
-export function createAside(storePath: string, log: FastifyBaseLogger) {
+/** @param limitSeconds how long what only reads may take */
+export function createAside(storePath: string, log: FastifyBaseLogger, limitSeconds = LIMIT_SECONDS) {
   const pool = new Piscina<unknown, unknown>({
     filename: new URL('./thread.js', import.meta.url).href,
     minThreads: 1,
@@ -43,9 +44,9 @@ export function createAside(storePath: string, log: FastifyBaseLogger) {
      */
     async reading<Name extends WorkName>(name: Name, asked: Asked<Name>): Promise<Answered<Name>> {
       try {
-        return await run(name, asked, AbortSignal.timeout(LIMIT_SECONDS * 1000));
+        return await run(name, asked, AbortSignal.timeout(limitSeconds * 1000));
       } catch (error) {
-        const why = limitMet(error);
+        const why = limitMet(error, limitSeconds);
         if (!why) throw error;
         throw new GlueError('request/too-long', `It took more than ${why}, and was stopped. Nothing was changed.`);
       }
@@ -58,8 +59,8 @@ export function createAside(storePath: string, log: FastifyBaseLogger) {
   };
 }
 
-function limitMet(error: unknown): string | undefined {
+function limitMet(error: unknown, limitSeconds: number): string | undefined {
   const { name, code } = error as { name?: string; code?: string };
-  if (name === 'AbortError') return `${LIMIT_SECONDS} seconds`;
+  if (name === 'AbortError') return `${limitSeconds} seconds`;
   return code === 'ERR_WORKER_OUT_OF_MEMORY' ? `${LIMIT_MEGABYTES} MB of memory` : undefined;
 }

@@ -48,9 +48,10 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
   const tell = (projectId: number, event: ScanEvent): void => void events.emit(String(projectId), event);
   /** Writes whose outcome nobody waits for: closing waits for them. */
   const writes = new Set<Promise<void>>();
-  const write = (run: () => void): void => {
+  const write = (run: () => void, then: () => void): void => {
     const done = whenFree(run)
       .catch((error: unknown) => log.error({ error }, 'the store could not be told of a scan'))
+      .then(then)
       .finally(() => writes.delete(done));
     writes.add(done);
   };
@@ -69,10 +70,10 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
         ? 'The scan could not be finished. The log of the server says more; your files were only read.'
         : detail;
     const error: ScanError = { code, title: ERRORS[code].title, detail: told, mistakes };
-    write(() => {
-      store.failScan(scanId, 'failed', error);
-      end(projectId, scanId, { is: 'failed', scanId, error });
-    });
+    write(
+      () => store.failScan(scanId, 'failed', error),
+      () => end(projectId, scanId, { is: 'failed', scanId, error }),
+    );
   };
 
   const receive: ThreadOwner['receive'] = (projectId, message) => {
@@ -96,10 +97,10 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
         return threads.askForMore(projectId);
       case 'done':
         if (mine.map) maps.set(projectId, mine.map);
-        return write(() => {
-          store.renameProject(projectId, message.name);
-          end(projectId, scanId, { is: 'done', scanId, change: store.changeOf(projectId, scanId) });
-        });
+        return write(
+          () => store.renameProject(projectId, message.name),
+          () => end(projectId, scanId, { is: 'done', scanId, change: store.changeOf(projectId, scanId) }),
+        );
     }
   };
 
@@ -138,8 +139,9 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
       const current = running.get(projectId);
       if (!current) return;
       const scanId = await current.begun;
-      // The thread first: it may be saving.
+      // The thread first: it may be saving. What it has saved counts; its map is then made again.
       await threads.drop(projectId);
+      if (current.map) maps.delete(projectId);
       await whenFree(() => store.failScan(scanId, 'stopped', null));
       end(projectId, scanId, { is: 'stopped', scanId });
     },

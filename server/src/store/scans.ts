@@ -27,8 +27,13 @@ export function scansTable(sql: Sql) {
       );
       return Number(lastInsertRowid);
     },
+    /** Ends a scan that was not finished; one that was saved meanwhile stays. */
     failScan(scanId: number, state: 'failed' | 'stopped', error: ScanError | null): void {
-      sql('UPDATE scans SET state = ?, error = ? WHERE id = ?').run(state, error && JSON.stringify(error), scanId);
+      sql("UPDATE scans SET state = ?, error = ? WHERE id = ? AND state = 'running'").run(
+        state,
+        error && JSON.stringify(error),
+        scanId,
+      );
     },
     /** Scans that a stopped server left behind are no longer running. */
     endLeftOver: (): number => sql(`UPDATE scans SET state = 'stopped' WHERE state = 'running'`).run().changes,

@@ -135,6 +135,18 @@ describe('a store that is at fault', () => {
     db.close();
     store.close();
   });
+  it('keeps a scan that was saved before it was stopped', () => {
+    const store = openStore(join(folder, 'glue.db'));
+    const project = store.addProject(folder, 'Small', null).id;
+    const scan = store.beginScan(project);
+    const saved = { milliseconds: 1, reused: 0, readiness: {} as Readiness, rules: [], findings: [], files: [] };
+    store.finishScan(scan, saved);
+    store.failScan(scan, 'stopped', null);
+    const other = store.beginScan(project);
+    store.failScan(other, 'stopped', null);
+    expect([store.lastDoneScan(project)!.id, store.lastScan(project)!.state]).toEqual([scan, 'stopped']);
+    store.close();
+  });
   it('by standing in the place of a folder is refused by name', () => {
     mkdirSync(join(folder, 'glue.db'));
     expect(codeOf(() => openStore(join(folder, 'glue.db')))[0]).toBe('file/unwritable');

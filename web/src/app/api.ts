@@ -83,7 +83,7 @@ export function isSamePlace(one: Place, other: Place): boolean {
 
 /** The server's API, one function per address. Errors come as {@link Trouble} through {@link troubleOf}. */
 /** What is told while somebody listens. */
-export type ProgressEvent = { of: 'scan'; told: ScanEvent } | { of: 'watching'; told: Watching };
+export type ToldOfProject = { of: 'scan'; told: ScanEvent } | { of: 'watching'; told: Watching };
 
 @Injectable({ providedIn: 'root' })
 export class Api {
@@ -220,13 +220,13 @@ export class Api {
    * Progress of a project's scans, and how its files are watched, for as long as somebody listens; the browser reconnects
    * by itself.
    */
-  progress(id: number): Observable<ProgressEvent> {
+  progress(id: number): Observable<ToldOfProject> {
     return new Observable((subscriber) => {
       const source = new EventSource(`/api/projects/${id}/progress`);
       for (const of of ['scan', 'watching'] as const)
         source.addEventListener(of, (event) => {
           const told: unknown = JSON.parse((event as MessageEvent<string>).data);
-          this.zone.run(() => subscriber.next({ of, told } as ProgressEvent));
+          this.zone.run(() => subscriber.next({ of, told } as ToldOfProject));
         });
       return () => source.close();
     });

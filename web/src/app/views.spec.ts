@@ -57,11 +57,18 @@ describe('Projects', () => {
       project({ id: 3, plan: 'folder gone', planError: { ...planError, mistakes: [] } }),
       project({ id: 4, lastScan: failed }),
       project({ id: 5, lastScan: null, verdict: null }),
+      project({ id: 6, plan: 'broken', planError: { ...planError, mistakes: [] } }),
     );
-    expect(page.texts('.need .tag')).toEqual(['needs a plan', 'plan has mistakes', 'folder gone', 'scan failed']);
+    expect(page.texts('.need .tag')).toEqual([
+      'needs a plan',
+      'plan has mistakes',
+      'folder gone',
+      'scan failed',
+      'plan cannot be read',
+    ]);
     expect(page.text('.mistakes')).toBe('line 3 filse Did you mean “files”?');
     expect(page.text('.list > li:first-child button:first-child')).toBe('Write a starter plan…');
-    expect(page.text('.list > li:last-child p')).toBe('Not scanned yet.');
+    expect(page.text('.list > li:nth-child(5) p')).toBe('Not scanned yet.');
   });
 
   it('opens a folder and shows its verdict', async () => {

@@ -4,7 +4,8 @@
 import { cellAt, itemAt } from '../../helpers/at.js';
 import type { Value } from '../../reading/facts.js';
 import type { Meaning } from '../../reading/plan/meanings.js';
-import { findTarget, referencesIn } from '../targets.js';
+import { referencesIn } from '../paths.js';
+import { findTarget } from '../targets.js';
 import { rootsOf, type World, type WorldType } from '../world/world.js';
 import type { Evaluation, LookUpKind } from './evaluation.js';
 import { find, labelled, ofType } from './in-scene.js';

@@ -7,8 +7,7 @@ import type { FileFacts, Operation } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
 import { cut } from '../../reading/source.js';
 import { patternOf, textsOf } from '../look-ups/texts.js';
-import { findPath } from '../paths.js';
-import { referencesIn } from '../targets.js';
+import { filesNamed } from '../paths.js';
 import type { Work } from '../work.js';
 import { rootsOf, type World } from '../world/world.js';
 
@@ -19,10 +18,7 @@ export function collectMadeAtRun(work: Work): void {
     for (const operation of fact.script?.operations ?? []) {
       const rule = itemAt(world.plan.calls, operation.rule);
       if (rule.means !== 'spawn' || !operation.arguments.path) continue;
-      const written = textsOf(world, operation.arguments.path);
-      for (const { text } of written.flatMap((one) => referencesIn(rule.target, one))) {
-        const path = findPath(world, rule.target, text, fact.file).path;
-        const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
+      for (const prefab of filesNamed(world, rule.target, operation.arguments.path, fact.file)) {
         if (prefab === undefined || prefab === source) continue;
         work.madeAtRun.add(itemAt(world.facts, prefab).name);
         for (const root of rootsOf(world, prefab)) work.madeAtRun.add(nameOf(world.builder.graph, root));

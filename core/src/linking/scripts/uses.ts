@@ -5,11 +5,9 @@ import type { Range } from '../../model/piece.js';
 import type { FileFacts, FlagUse, MemberUse, ScriptFacts } from '../../reading/facts.js';
 import type { MissingMember } from '../faults.js';
 import { importedFile } from '../link-imports.js';
-import { textsOf } from '../look-ups/texts.js';
 import { findMember, isMissing, isOpen, mayBeAdded, mayBeExtension, memberNames } from '../members.js';
 import { emptyLoss, isEngines } from '../losses.js';
-import { findPath } from '../paths.js';
-import { referencesIn } from '../targets.js';
+import { filesNamed } from '../paths.js';
 import { addLost, type Work } from '../work.js';
 import { hasUnknownParts } from '../world/parts.js';
 import { flagPiece, typeNamed } from '../world/types.js';
@@ -121,10 +119,7 @@ export function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, us
   const { arguments: given, rule: index } = itemAt(must(fact.script).operations, spawned);
   const rule = itemAt(world.plan.calls, index);
   const from = typePiece(world, source, use.type);
-  const written = given.path ? textsOf(world, given.path) : [];
-  for (const { text } of written.flatMap((one) => referencesIn(rule.target, one))) {
-    const path = findPath(world, rule.target, text, fact.file).path;
-    const prefab = path === undefined ? undefined : world.files.sourceOf.get(path);
+  for (const prefab of filesNamed(world, rule.target, given.path, fact.file)) {
     if (prefab === undefined) continue;
     const root = itemAt(rootsOf(world, prefab), 0);
     const types = (world.trees.partsOf.get(root) ?? []).flatMap((part) => part.type ?? []);

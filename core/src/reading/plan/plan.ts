@@ -14,6 +14,8 @@ export const PLAN_FILE = 'glue-trace.json';
 export interface Plan {
   version: 1;
   name: string;
+  /** Plans that it builds on, by name or path, with those that these build on. */
+  extends: string[];
   /** Globs of files that are not part of the project. */
   ignore: string[];
   files: Record<string, FileRule>;

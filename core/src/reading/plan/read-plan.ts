@@ -31,6 +31,12 @@ export function readPlan(text: string, knownChecks: readonly string[] = [], load
   }
 }
 
+/** Names of the rules for files that a plan has from built-in ones: not each project has something of all of them. */
+export function builtInRules({ extends: bases }: Plan): Set<string> {
+  const plans = bases.flatMap((name) => BUILT_IN_PLANS[name] ?? []);
+  return new Set(plans.flatMap((text) => Object.keys(readPlan(text).files)));
+}
+
 function checkedPlan(text: string, knownChecks: readonly string[], load: LoadPlan): Plan {
   const root = parse(text);
   const lines = linesOf(text);

@@ -20,12 +20,20 @@ import { StarterPlan } from './starter-plan';
 export class Projects {
   private readonly store = inject(Store);
   private readonly dialog = inject(MatDialog);
+
   protected readonly list = this.store.selectSignal(projectsFeature.selectList);
   protected readonly isLoaded = this.store.selectSignal(projectsFeature.selectIsLoaded);
   protected readonly trouble = this.store.selectSignal(projectsFeature.selectTrouble);
 
   constructor() {
     this.store.dispatch(projectsActions.load());
+  }
+
+  /** What a project needs before it can be scanned. */
+  protected need({ plan, planError }: ProjectView): string {
+    if (plan === 'missing') return 'needs a plan';
+    if (plan === 'folder gone') return 'folder gone';
+    return planError?.mistakes.length ? 'plan has mistakes' : 'plan cannot be read';
   }
 
   protected reload(): void {
