@@ -61,6 +61,7 @@ const TABLES = {
   graphs: inner(files.graphs),
   packages: plan.keys.packages,
   scripts: inner(plan.keys.scripts),
+  tables: inner(inner(plan.keys.scripts).keys.tables),
   calls: inner(plan.keys.calls),
   house: plan.keys.house,
   places: plan.keys.house.keys.places.items[0],

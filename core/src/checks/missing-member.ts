@@ -9,11 +9,11 @@ import { missingMembers, placeOf, sameKey, titled, type Check } from './check.js
 /** A field or function of a known type that the type does not have. */
 export const missingMember: Check = {
   id: 'broken/missing-member',
-  title: 'A type does not have the field or function that is used',
+  title: 'A type or table does not have the member that is used',
   severity: 'error',
   why: 'The code reads nothing, writes into nothing, or stops with a fault as soon as it gets there.',
   decides:
-    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone. In languages in which code may add members at any time, only a name that stands nowhere else and differs by one letter from one that is there is sure. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, and in interfaces.',
+    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone; and where code reads an entry of a table that the plan means, which the table does not have. In languages in which code may add members at any time, only a name that stands nowhere else and differs by one letter from one that is there is sure. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, in interfaces, and for tables when the code copes with finding nothing.',
   run: (linked) =>
     // What is read and then set, as in `+=`, is one use.
     grouped(
@@ -23,7 +23,7 @@ export const missingMember: Check = {
       .map((faults) => faults.find(({ how }) => how === 'writes') ?? faults[0])
       .map((fault) => {
         const { graph } = linked;
-        const { file, range, from, type, typeName, member, how, isHidden, prefab, members } = fault;
+        const { file, range, from, type, typeName, member, how, isHidden, prefab, members, isEntry } = fault;
         const close = isHidden ? [] : nearest(member, members, 1);
         return {
           severity: isHidden ? 'warning' : undefined,
@@ -39,11 +39,13 @@ export const missingMember: Check = {
           ],
           sure: isHidden
             ? 'The type is named in the code, and the member is written there as not meant for others.'
-            : 'The type is named in the code, and all members of it and of its parents are known.',
+            : isEntry
+              ? 'The table is named in the code, all its entries are written out, and no code sets another.'
+              : 'The type is named in the code, and all members of it and of its parents are known.',
           pieces: [from, type],
           evidence: [
             { file, range, shows: `where it ${VERBS[how]} ${member}` },
-            ...placeOf(graph, type, `the type ${typeName}`),
+            ...placeOf(graph, type, isEntry ? `where ${typeName} is written` : `the type ${typeName}`),
           ],
           walk: [],
           places: 1,

@@ -1,3 +1,4 @@
+import { contentOf } from '../reading/plan/content.js';
 import { entryOf, itemAt } from '../helpers/at.js';
 import { push } from '../helpers/push.js';
 import { sentence } from '../model/finding.js';
@@ -63,9 +64,10 @@ function inEachOthersWay(holders: Holder[], wanted: ReadonlyMap<string, Readonly
 /** Files by the identities that they refer to, where these count in the whole project. */
 function referredTo({ facts, plan }: Linked): Map<string, Set<string>> {
   const wanted = new Map<string, Set<string>>();
-  for (const { file, rule, references } of facts) {
-    for (const { rule: at, text } of references) {
-      const { by, within } = entryOf(entryOf(plan.files, rule).references, at);
+  for (const fact of facts) {
+    const { file, references } = fact;
+    for (const { rule, text } of references) {
+      const { by, within } = entryOf(contentOf(plan, fact).references, rule);
       if (by !== 'id' || within === 'file') continue;
       const files = wanted.get(text) ?? new Set();
       wanted.set(text, files.add(file));

@@ -95,6 +95,16 @@ export function groupNames(source: string): (string | undefined)[] {
 /** Any letters, line ends too. */
 export const ANYTHING = '[\\s\\S]*';
 
+const likes = new Map<string, Pattern>();
+
+/** Whether a name fits one in which `*` stands for any letters. */
+export function isLike(wanted: string, name: string): boolean {
+  if (wanted === name || !wanted.includes('*')) return wanted === name;
+  let like = likes.get(wanted);
+  if (!like) likes.set(wanted, (like = compilePattern(`^${wanted.split('*').map(literally).join(ANYTHING)}$`)));
+  return like.test(name);
+}
+
 const everywhere = once((expression: RegExp) => new RegExp(expression.source, 'dgu'));
 
 function nativeMatch(match: RegExpExecArray | null): Match | undefined {

@@ -70,6 +70,8 @@ export interface MissingMember extends Placed {
   how: 'reads' | 'writes' | 'calls';
   /** It is a member of the code's own type. */
   isOwn: boolean;
+  /** It is an entry of a table in code, not a member of a type. */
+  isEntry?: true;
   isHidden: boolean;
   /** Only sure when no script mentions the name. */
   unlessMentioned: boolean;

@@ -1,3 +1,4 @@
+import { contentOf } from '../reading/plan/content.js';
 import { cellAt, entryOf, itemAt, must } from '../helpers/at.js';
 import type { FileFacts, PartFact, PieceFact } from '../reading/facts.js';
 import type { FieldTarget, Plan } from '../reading/plan/plan.js';
@@ -26,7 +27,7 @@ import { walkAt } from './walks.js';
 import { lose, type Work } from './work.js';
 import { addPart } from './world/parts.js';
 import { buildWorld } from './world/build.js';
-import { fileRuleOf, type World } from './world/world.js';
+import { contentAt, type World } from './world/world.js';
 import { mainType } from './world/types.js';
 import { push } from '../helpers/push.js';
 
@@ -87,8 +88,9 @@ export function linkAll(facts: FileFacts[], otherPaths: string[], plan: Plan): W
 }
 
 /** Functions that a file has called: handlers of its wires, and those that it names. */
-export function calledFunctions({ events, references, rule }: FileFacts, plan: Plan): string[] {
-  const rules = plan.files[rule]?.references ?? {};
+export function calledFunctions(fact: FileFacts, plan: Plan): string[] {
+  const { events, references } = fact;
+  const rules = contentOf(plan, fact).references;
   const named = references.filter((one) => rules[one.rule]?.by === 'function');
   return [...events.map(({ handler }) => handler), ...named.map(({ text }) => text)];
 }
@@ -148,13 +150,13 @@ function byPlace(a: Pick<EventEnd, 'file' | 'range'>, b: Pick<EventEnd, 'file' |
 
 /** The path of the prefab an object is made from; undefined when it leads nowhere. */
 function prefabOf(world: World, source: number, piece: PieceFact): string | undefined {
-  const form = must(entryOf(fileRuleOf(world, source).pieces, piece.rule).madeFrom);
+  const form = must(entryOf(contentAt(world, source).pieces, piece.rule).madeFrom);
   return pathOf(world, form, must(piece.madeFrom).text, source);
 }
 
 /** The path of the script a part runs. */
 function scriptOf(world: World, source: number, piece: PieceFact, part: PartFact): string | undefined {
-  const form = fileRuleOf(world, source).pieces[piece.rule]?.parts[part.rule]?.script;
+  const form = contentAt(world, source).pieces[piece.rule]?.parts[part.rule]?.script;
   // Glue facts give the path itself.
   if (!form) return world.files.paths.has(must(part.script).text) ? must(part.script).text : undefined;
   return pathOf(world, form, must(part.script).text, source);
@@ -179,7 +181,7 @@ function attachByTable(work: Work): void {
   };
   world.facts.forEach((fact, source) => {
     for (const { rule: ruleName, script, to } of fact.attachments) {
-      const rule = entryOf(fileRuleOf(world, source).attachments, ruleName);
+      const rule = entryOf(contentAt(world, source).attachments, ruleName);
       const place = { from: itemAt(world.files.piece, source), verb: 'carries' as const, file: fact.file, field: '' };
       const target = findTarget(world, rule.script, { text: script.text, piece: -1 }, source);
       const on = to && rule.to ? findTarget(world, rule.to, { text: to.text, piece: -1 }, source) : undefined;

@@ -1,5 +1,6 @@
 import { itemAt } from '../helpers/at.js';
 import type { FileFacts } from '../reading/facts.js';
+import { contentKeys, ruleKey } from '../reading/plan/content.js';
 import type { Plan } from '../reading/plan/plan.js';
 import type { LookUp, RuleCount } from './linked.js';
 
@@ -14,12 +15,8 @@ export function countOf(counts: Map<string, RuleCount>, rule: string): RuleCount
 export function countFacts(facts: FileFacts[], plan: Plan): Map<string, RuleCount> {
   const counts = new Map<string, RuleCount>();
   for (const name of Object.keys(plan.scripts)) countOf(counts, `scripts.${name}`);
-  for (const [name, rule] of Object.entries(plan.files)) {
-    countOf(counts, `files.${name}`);
-    for (const group of ['pieces', 'references', 'events', 'connections', 'attachments'] as const) {
-      for (const inner of Object.keys(rule[group])) countOf(counts, `files.${name}.${group}.${inner}`);
-    }
-  }
+  for (const name of Object.keys(plan.files)) countOf(counts, `files.${name}`);
+  for (const key of contentKeys(plan)) countOf(counts, key);
   for (const name of Object.keys(plan.literals)) countOf(counts, `literals.${name}`);
   for (const rule of plan.calls) countOf(counts, callKey(rule.call)).uses = 0;
   for (const fact of facts) countFile(counts, fact, plan);
@@ -36,9 +33,9 @@ export function countFile(counts: Map<string, RuleCount>, fact: FileFacts, plan:
   const file = countOf(counts, key);
   file.files += sign;
   file.pieces += sign * (fact.script ? fact.script.types.length : 1);
-  for (const piece of fact.pieces) countOf(counts, `${key}.pieces.${piece.rule}`).pieces += sign;
-  for (const event of fact.events) countOf(counts, `${key}.events.${event.rule}`).links += sign;
-  for (const entry of fact.attachments) countOf(counts, `${key}.attachments.${entry.rule}`).links += sign;
+  for (const { rule } of fact.pieces) countOf(counts, ruleKey(fact, 'pieces', rule)).pieces += sign;
+  for (const { rule } of fact.events) countOf(counts, ruleKey(fact, 'events', rule)).links += sign;
+  for (const { rule } of fact.attachments) countOf(counts, ruleKey(fact, 'attachments', rule)).links += sign;
   for (const operation of fact.script?.operations ?? []) {
     const count = countOf(counts, callKey(itemAt(plan.calls, operation.rule).call));
     count.uses = (count.uses ?? 0) + sign;

@@ -7,7 +7,7 @@ import { evaluateAt } from './look-ups/evaluate.js';
 import { referenceOutcome } from './look-ups/reference.js';
 import { walkOf } from './look-ups/outcome.js';
 import type { Work } from './work.js';
-import { fileRuleOf, topOf } from './world/world.js';
+import { contentAt, topOf } from './world/world.js';
 
 /** @returns no steps for links that are no look-ups in the tree */
 export function walkAt(work: Work, from: number, file: string, place: Range): WalkStep[] {
@@ -31,6 +31,6 @@ export function walkAt(work: Work, from: number, file: string, place: Range): Wa
   const reference =
     source === undefined ? undefined : itemAt(world.facts, source).references.find((one) => isHere(one.range));
   if (source === undefined || !reference) return [];
-  const { by } = entryOf(fileRuleOf(world, source).references, reference.rule);
+  const { by } = entryOf(contentAt(world, source).references, reference.rule);
   return by === 'object path' ? walkOf(world, referenceOutcome(world, reference, source, object, isLoose)) : [];
 }

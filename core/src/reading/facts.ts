@@ -5,7 +5,7 @@ import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 13;
+export const FACTS_VERSION = 14;
 
 export interface FileFacts {
   file: string;
@@ -209,6 +209,10 @@ export interface ScriptFacts {
   tableKeys: string[];
   /** Tables that hold a number under each of at least three names. */
   tables: TableFact[];
+  /** Tables that the plan means as documents and that have a name. */
+  namedTables: NamedTable[];
+  /** Members of tables under a name that code uses; each once for each type of the script. */
+  tableUses: TableUse[];
   /** Fields of the own object that are used without asking whether they hold anything: each once for each type. */
   fieldReads: { type: number; field: string; function: number; range: Range }[];
   /** What the code does with flags of its own types: each once for each function and way. */
@@ -376,6 +380,29 @@ export interface BodyFact {
 /** A table in code that holds numbers by name. */
 export interface TableFact {
   entries: { key: string; number: string; range: Range }[];
+  range: Range;
+}
+
+/** A table in code that is a document, and what it holds. */
+export interface NamedTable {
+  /** As written; `*` for what the file itself returns. */
+  name: string;
+  /** Where each stands, and its position in `pieces`, or -1. */
+  members: { name: string; piece: number; range: Range }[];
+  /** All that it holds is written out. */
+  isWhole: boolean;
+  range: Range;
+}
+
+export interface TableUse {
+  /** The table, as written: `Limits`, `harbour.Limits`. */
+  of: string;
+  member: string;
+  how: 'reads' | 'calls';
+  /** The code copes with its not being there. */
+  isAsked: boolean;
+  type: number;
+  function: number;
   range: Range;
 }
 

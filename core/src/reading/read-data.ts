@@ -15,6 +15,7 @@ import type {
 import type { Lines } from './lines.js';
 import type {
   AttachmentRule,
+  ContentRules,
   FileRule,
   OverrideRule,
   PartRule,
@@ -29,7 +30,7 @@ import { isLeaf, textOf, type TreeNode } from './tree/node.js';
 /** Everything under way while one file is read. */
 interface Work {
   file: string;
-  rule: FileRule;
+  rule: ContentRules;
   facts: FileFacts;
   lines: Lines;
   /** Where pieces and parts were found, to tell what a reference stands in. */
@@ -42,6 +43,21 @@ interface Work {
 
 /** Takes facts from the trees of a structured file, rule by rule. */
 export function readData(documents: TreeNode[], facts: FileFacts, rule: FileRule, lines: Lines): void {
+  readHead({ file: facts.file, facts, rule, lines }, documents[0]);
+  readContent(documents, facts, rule, lines);
+  if (rule.as === 'data asset') facts.leaves = leavesOf(documents, lines);
+}
+
+/**
+ * Takes from trees what the rules find in them; what a file says besides stays.
+ * @returns the positions of the pieces by the nodes that they were found at
+ */
+export function readContent(
+  documents: TreeNode[],
+  facts: FileFacts,
+  rule: ContentRules,
+  lines: Lines,
+): ReadonlyMap<TreeNode, number> {
   const work: Work = {
     file: facts.file,
     rule,
@@ -52,7 +68,6 @@ export function readData(documents: TreeNode[], facts: FileFacts, rule: FileRule
     values: new Set(),
     adding: new Map(),
   };
-  readHead(work, documents[0]);
   for (const document of documents) {
     readPieces(work, document);
     readReferences(work, document);
@@ -61,7 +76,7 @@ export function readData(documents: TreeNode[], facts: FileFacts, rule: FileRule
     readAttachments(work, document);
   }
   markCopies(facts.references);
-  if (rule.as === 'data asset') facts.leaves = leavesOf(documents, lines);
+  return work.pieces;
 }
 
 /** Longer files are tables, not things of which there is one more with another value. */
@@ -92,7 +107,10 @@ function leavesOf(documents: readonly TreeNode[], lines: Lines): LeafFacts | und
 }
 
 /** What the file says of itself. */
-function readHead({ facts, rule, file, lines }: Work, head: TreeNode | undefined): void {
+function readHead(
+  { facts, rule, file, lines }: Pick<Work, 'facts' | 'file' | 'lines'> & { rule: FileRule },
+  head: TreeNode | undefined,
+): void {
   const id = findSource(rule.id, head, file);
   const name = findSource(rule.named, head, file);
   facts.id = id?.text ?? '';

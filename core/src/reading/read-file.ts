@@ -1,9 +1,15 @@
-import type { FileFacts } from './facts.js';
-import { linesOf } from './lines.js';
-import type { Plan } from './plan/plan.js';
+import { entryOf } from '../helpers/at.js';
+import type { FileFacts, NamedTable, ScriptFacts } from './facts.js';
+import { linesOf, type Lines } from './lines.js';
+import { tableContent } from './plan/content.js';
+import type { Plan, ScriptRule } from './plan/plan.js';
+import { readContent } from './read-data.js';
 import { factsOfName, noteProblems, readStructured, type RuleFor } from './read-structured.js';
 import { LANGUAGE } from './scripts/languages.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
+import type { ScriptSyntax } from './scripts/syntax.js';
+import { CALL_MARK, findTables } from './scripts/tables.js';
+import type { TreeNode } from './tree/node.js';
 
 /**
  * Files → facts: reads one file by its rule. Depends on nothing but the arguments. Never throws for what stands in
@@ -18,9 +24,41 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
     const script = LANGUAGE[found.rule.language].read(text);
     noteProblems(facts, text, lines, script.problems);
     facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
+    readTables(script, facts, facts.script, found.rule, lines);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
     noteProblems(facts, text, lines, [{ message: 'nested too deeply to be read', start: 0, end: text.length }]);
   }
   return facts;
+}
+
+/** Reads the tables in a script that the plan means as documents. */
+function readTables(
+  syntax: ScriptSyntax,
+  facts: FileFacts,
+  { constants, namedTables }: ScriptFacts,
+  { tables }: ScriptRule,
+  lines: Lines,
+): void {
+  const texts = new Map(constants.map(({ name, text }) => [name, text]));
+  for (const [rule, documents] of findTables(syntax, tables, (name) => texts.get(name))) {
+    const trees = documents.map(({ tree }) => tree);
+    const pieces = readContent(trees, facts, tableContent(rule, entryOf(tables, rule)), lines);
+    for (const { name, tree } of documents)
+      if (name && tree.kind === 'object') namedTables.push(namedTable(name, tree, pieces, lines));
+  }
+}
+
+function namedTable(name: string, tree: TreeNode, pieces: ReadonlyMap<TreeNode, number>, lines: Lines): NamedTable {
+  const isNamed = ({ key, keyStart }: TreeNode): boolean => key !== '' && keyStart >= 0;
+  return {
+    name,
+    members: tree.children.filter(isNamed).map((node) => ({
+      name: node.key,
+      piece: pieces.get(node) ?? -1,
+      range: lines.range(node.keyStart, node.keyEnd),
+    })),
+    isWhole: tree.children.every((node) => isNamed(node) || node.key === CALL_MARK),
+    range: lines.range(tree.start, tree.start),
+  };
 }

@@ -8,7 +8,7 @@ import type { ReferenceRule } from '../reading/plan/plan.js';
 import { fits, slotTypes } from '../linking/slots.js';
 import { slotKey } from '../linking/look-ups/place.js';
 import type { EmptySlot, Linked } from '../linking/linked.js';
-import { fileRuleOf, type World } from '../linking/world/world.js';
+import { contentAt, type World } from '../linking/world/world.js';
 import type { Change } from './change.js';
 
 /** More things that would do than this are no help. */
@@ -71,7 +71,7 @@ function isFile(
   return itemAt(world.facts, source).references.some(
     (one) =>
       slotKey(source, one.piece, one.part, one.field) === slotKey(source, pieceFact, partFact, field) &&
-      entryOf(fileRuleOf(world, source).references, one.rule).by === 'path',
+      entryOf(contentAt(world, source).references, one.rule).by === 'path',
   );
 }
 
@@ -105,7 +105,7 @@ function fromNearby(linked: Linked, slot: EmptySlot): Repair[] {
 
 /** How slots of a file name objects by their identities. */
 function ruleFor(world: World, slot: EmptySlot): ReferenceRule | undefined {
-  return Object.values(fileRuleOf(world, slot.source).references).find((rule) => rule.by === 'id');
+  return Object.values(contentAt(world, slot.source).references).find((rule) => rule.by === 'id');
 }
 
 /** The text from which a pattern cuts out a given one: the pattern's group filled in, when the rest is plain. */
@@ -119,6 +119,6 @@ export function uncut(pattern: string | undefined, text: string): string | undef
 function fill({ world }: Linked, slot: EmptySlot, to: string): Change {
   if (slot.isWritten) return { is: 'set', file: slot.file, range: slot.range, to };
   const { rule, parts } = itemAt(itemAt(world.facts, slot.source).pieces, slot.pieceFact);
-  const partRule = itemAt(entryOf(fileRuleOf(world, slot.source).pieces, rule).parts, parts[slot.partFact]?.rule ?? 0);
+  const partRule = itemAt(entryOf(contentAt(world, slot.source).pieces, rule).parts, parts[slot.partFact]?.rule ?? 0);
   return { is: 'add member', file: slot.file, range: slot.range, into: partRule.values ?? '$', key: slot.field, to };
 }

@@ -8,7 +8,7 @@ import { emptyLoss } from '../losses.js';
 import { findTarget, type Target } from '../targets.js';
 import { lose, type Work } from '../work.js';
 import { placeKey } from '../world/overrides.js';
-import { fileRuleOf, type WorldPart } from '../world/world.js';
+import { contentAt, fileRuleOf, type WorldPart } from '../world/world.js';
 
 /** Objects made from prefabs. */
 export function linkInstances(work: Work, source: number): void {
@@ -17,7 +17,7 @@ export function linkInstances(work: Work, source: number): void {
   for (const { object, prefab, pieceFact } of world.prefabs.madeFrom.get(source) ?? []) {
     const { madeFrom } = itemAt(itemAt(world.facts, source).pieces, pieceFact);
     const form = must(
-      entryOf(fileRuleOf(world, source).pieces, itemAt(itemAt(world.facts, source).pieces, pieceFact).rule).madeFrom,
+      entryOf(contentAt(world, source).pieces, itemAt(itemAt(world.facts, source).pieces, pieceFact).rule).madeFrom,
     );
     world.builder.addLink({
       from: object,
@@ -30,7 +30,7 @@ export function linkInstances(work: Work, source: number): void {
   }
   fact.pieces.forEach((piece, at) => {
     if (!piece.madeFrom || !world.trees.incomplete.has(itemAt(itemAt(world.trees.pieceOf, source), at))) return;
-    const form = must(entryOf(fileRuleOf(world, source).pieces, piece.rule).madeFrom);
+    const form = must(entryOf(contentAt(world, source).pieces, piece.rule).madeFrom);
     const target = findTarget(world, form, { text: piece.madeFrom.text, piece: at }, source);
     if (target.state === 'lost') {
       lose(
@@ -78,7 +78,7 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
       });
     } else if (part.fact.script && cellAt(world.builder.graph.pieces.origin, part.piece) < 0) {
       const piece = itemAt(itemAt(world.facts, part.source).pieces, part.pieceFact);
-      const form = fileRuleOf(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
+      const form = contentAt(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
       const { text } = part.fact.script;
       const target: Target = form
         ? findTarget(world, form, { text, piece: part.pieceFact }, part.source)
@@ -116,7 +116,7 @@ export function linkBases(work: Work, source: number): void {
     if (piece.extends)
       link(
         itemAt(itemAt(world.trees.pieceOf, source), at),
-        must(entryOf(fileRuleOf(world, source).pieces, piece.rule).extends),
+        must(entryOf(contentAt(world, source).pieces, piece.rule).extends),
         piece.extends,
         at,
       );

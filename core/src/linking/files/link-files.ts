@@ -1,4 +1,5 @@
 /** What structured files say: instances, attachments, references, wires, connections, labels, packages. */
+import { ruleKey } from '../../reading/plan/content.js';
 import { entryOf, itemAt, must } from '../../helpers/at.js';
 import { kindOf } from '../../model/graph.js';
 import type { FileFacts } from '../../reading/facts.js';
@@ -6,7 +7,7 @@ import { walkOf } from '../look-ups/outcome.js';
 import { referenceOutcome } from '../look-ups/reference.js';
 import { countShare, lose, type Work } from '../work.js';
 import { placeKey } from '../world/overrides.js';
-import { fileRuleOf, topOf, type World, type WorldPart } from '../world/world.js';
+import { contentAt, topOf, type World, type WorldPart } from '../world/world.js';
 
 /** References written in structured files. */
 export function linkReferences(work: Work, source: number): void {
@@ -19,13 +20,13 @@ export function linkReferences(work: Work, source: number): void {
         : itemAt(world.files.piece, source);
     const part = reference.part >= 0 ? partOf(world, source, object, reference) : undefined;
     const from = part?.piece ?? object;
-    const form = entryOf(fileRuleOf(world, source).references, reference.rule);
+    const form = entryOf(contentAt(world, source).references, reference.rule);
     const { verb } = form;
     const isObject = kindOf(world.builder.graph, object) === 'object';
     const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
     const outcome = referenceOutcome(world, reference, source, isObject ? object : -1, isLoose);
     const found = outcome.state === 'found' ? outcome.pieces.length : 0;
-    const key = `files.${fact.rule}.references.${reference.rule}`;
+    const key = ruleKey(fact, 'references', reference.rule);
     countShare(work, source, key, found, outcome.state === 'lost' ? 1 : 0);
     if (outcome.state === 'lost' && !reference.isCopy) {
       lose(

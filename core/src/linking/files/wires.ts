@@ -1,4 +1,5 @@
 /** Wires and connections that are saved in files. */
+import { ruleKey } from '../../reading/plan/content.js';
 import { entryOf, itemAt } from '../../helpers/at.js';
 import type { Grip } from '../../model/link.js';
 import type { EventFact } from '../../reading/facts.js';
@@ -11,7 +12,7 @@ import { countShare, lose, type Work } from '../work.js';
 import { hasUnknownParts } from '../world/parts.js';
 import { pieceNamed } from '../world/pieces.js';
 import { isRead } from '../world/unread.js';
-import type { WorldType } from '../world/world.js';
+import { contentAt, type WorldType } from '../world/world.js';
 
 /** How firmly pieces of one file hold each other by what names them. */
 const GRIP_OF_NAMING: Record<Naming, Grip> = { id: 'fixed', name: 'name', index: 'path' };
@@ -21,7 +22,7 @@ export function linkWrittenEvents(work: Work, source: number): void {
   const { world } = work;
   const fact = itemAt(world.facts, source);
   for (const wire of fact.events) {
-    const rule = entryOf(entryOf(world.plan.files, fact.rule).events, wire.rule);
+    const rule = entryOf(contentAt(world, source).events, wire.rule);
     const ends = eventNamed(work, wire.event);
     const common = { file: fact.file, range: wire.range };
     const at = (named: string): number => {
@@ -103,7 +104,7 @@ export function linkConnections(work: Work, source: number): void {
   const { world } = work;
   const fact = itemAt(world.facts, source);
   for (const { rule: ruleName, from, to, label, piece, range } of fact.connections) {
-    const rule = entryOf(entryOf(world.plan.files, fact.rule).connections, ruleName);
+    const rule = entryOf(contentAt(world, source).connections, ruleName);
     const end = (text: string): number => {
       const at = pieceNamed(world, source, rule, text, piece);
       return at < 0 ? -1 : itemAt(itemAt(world.trees.pieceOf, source), at);
@@ -113,7 +114,7 @@ export function linkConnections(work: Work, source: number): void {
     const target = end(to);
     const isWhole = place.from >= 0 && target >= 0;
     if (!isWhole && !isRead(world, source)) continue;
-    countShare(work, source, `files.${fact.rule}.connections.${ruleName}`, isWhole ? 1 : 0, isWhole ? 0 : 1);
+    countShare(work, source, ruleKey(fact, 'connections', ruleName), isWhole ? 1 : 0, isWhole ? 0 : 1);
     if (isWhole) {
       world.builder.addLink({ ...place, to: target, grip: GRIP_OF_NAMING[rule.by], label });
     } else {

@@ -1,8 +1,8 @@
 /** What references that are written in files come to. */
-import { entryOf, itemAt } from '../../helpers/at.js';
+import { entryOf } from '../../helpers/at.js';
 import type { ReferenceFact } from '../../reading/facts.js';
 import { findTarget } from '../targets.js';
-import type { World } from '../world/world.js';
+import { contentAt, type World } from '../world/world.js';
 import { NOTHING_KNOWN, start, type Outcome } from './outcome.js';
 import { walkPath } from './walk-path.js';
 
@@ -14,7 +14,7 @@ export function referenceOutcome(
   object: number,
   isLoose = false,
 ): Outcome {
-  const rule = entryOf(entryOf(world.plan.files, itemAt(world.facts, source).rule).references, reference.rule);
+  const rule = entryOf(contentAt(world, source).references, reference.rule);
   if (rule.by === 'object path') {
     const from = start('found', [object], 'fixed');
     return object < 0 ? NOTHING_KNOWN : walkPath(world, from, reference.text, rule, isLoose, new Set());

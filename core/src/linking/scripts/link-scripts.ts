@@ -13,6 +13,7 @@ import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
 import { askerOf, sideOf, typePiece } from './operations.js';
 import { linkEvent, linkHandlersByName } from './script-events.js';
+import { linkTableUse } from './table-uses.js';
 import { linkFlags, linkUse, linkUseOfSpawned, linkStrangers } from './uses.js';
 
 export function linkTypes(work: Work, source: number): void {
@@ -53,6 +54,7 @@ export function linkScripts(work: Work, source: number): void {
     if (use.spawned === undefined) linkUse(work, fact, source, use);
     else linkUseOfSpawned(work, fact, source, use, use.spawned);
   }
+  for (const use of fact.script.tableUses) linkTableUse(work, fact, source, use);
   linkFlags(work, fact, source);
   linkStrangers(work, fact, source);
 }

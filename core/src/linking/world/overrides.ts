@@ -6,7 +6,7 @@ import type { OverrideFact } from '../../reading/facts.js';
 import type { OverrideRule } from '../../reading/plan/plan.js';
 import { partNamed } from './parts.js';
 import { isRead } from './unread.js';
-import { fileRuleOf, rootsOf, type World } from './world.js';
+import { contentAt, rootsOf, type World } from './world.js';
 
 /** A key for a part fact, or, counted behind the parts, an override of a piece fact. */
 export function placeKey(source: number, pieceFact: number, partFact: number): string {
@@ -64,7 +64,7 @@ function eachOverride(
   visit: (override: OverrideFact, rule: OverrideRule, index: number) => void,
 ): void {
   const piece = itemAt(itemAt(world.facts, source).pieces, at);
-  const rules = fileRuleOf(world, source).pieces[piece.rule]?.overrides ?? [];
+  const rules = contentAt(world, source).pieces[piece.rule]?.overrides ?? [];
   piece.overrides?.forEach((override, index) => visit(override, itemAt(rules, override.rule), index));
 }
 

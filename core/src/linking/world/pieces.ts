@@ -8,7 +8,7 @@ import { NO_PARENT } from '../../reading/glue-facts/read-glue-facts.js';
 import type { Naming } from '../../reading/plan/plan.js';
 import { addParts } from './parts.js';
 import type { ScriptFinder } from './world.js';
-import { fileRuleOf, type World } from './world.js';
+import { contentAt, type World } from './world.js';
 
 export function addFile(world: World, fact: FileFacts, source: number): void {
   const piece = world.builder.addPiece({
@@ -65,7 +65,7 @@ export function addPieces(world: World, source: number, findScript: ScriptFinder
 /** A parent named by a field, in the same file. */
 function adoptByField(world: World, source: number, at: number): void {
   const piece = itemAt(itemAt(world.facts, source).pieces, at);
-  const { parent } = entryOf(fileRuleOf(world, source).pieces, piece.rule);
+  const { parent } = entryOf(contentAt(world, source).pieces, piece.rule);
   if (typeof parent === 'string') return;
   const found = pieceNamed(world, source, parent, must(piece.parentNamed), at);
   if (found < 0) return;
@@ -82,9 +82,8 @@ function adoptByField(world: World, source: number, at: number): void {
 
 /** Children named by their parent, in the same file. One that is named twice stays with the first. */
 function adoptChildren(world: World, source: number, at: number): void {
-  const { pieces, rule } = itemAt(world.facts, source);
-  const piece = itemAt(pieces, at);
-  const naming = must(entryOf(entryOf(world.plan.files, rule).pieces, piece.rule).children);
+  const piece = itemAt(itemAt(world.facts, source).pieces, at);
+  const naming = must(entryOf(contentAt(world, source).pieces, piece.rule).children);
   const { parent } = world.builder.graph.pieces;
   for (const text of piece.children ?? []) {
     const child = pieceNamed(world, source, { ...naming, of: naming.of ?? piece.rule }, text, at);

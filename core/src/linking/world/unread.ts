@@ -2,7 +2,8 @@
 import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { PieceKind } from '../../model/piece.js';
-import type { FileRule } from '../../reading/plan/plan.js';
+import { contentOf } from '../../reading/plan/content.js';
+import type { ContentRules, FileRule } from '../../reading/plan/plan.js';
 import type { World, WorldType } from './world.js';
 
 /** Files that were not read whole, by their positions in `facts`. */
@@ -58,11 +59,11 @@ export function mayBeUnread(world: World, text: string, fits: Pick): boolean {
 type Pick = (world: World, source: number) => boolean;
 
 /** Picks files by their rules. Glue facts can tell of anything. */
-function picking(isScript: (world: World) => boolean, fits: (rule: FileRule) => boolean): Pick {
+function picking(isScript: (world: World, content: ContentRules) => boolean, fits: (rule: FileRule) => boolean): Pick {
   return (world, source) => {
-    const { kind, rule: name } = itemAt(world.facts, source);
-    if (kind === 'script') return isScript(world);
-    const rule = entryOf(world.plan.files, name);
+    const fact = itemAt(world.facts, source);
+    if (fact.kind === 'script') return isScript(world, contentOf(world.plan, fact));
+    const rule = entryOf(world.plan.files, fact.rule);
     return rule.as === 'glue facts' || fits(rule);
   };
 }
@@ -70,9 +71,11 @@ function picking(isScript: (world: World) => boolean, fits: (rule: FileRule) => 
 /** Picks files that can hold pieces of one of these kinds, or of any when none is named. */
 export function holding(kinds: readonly PieceKind[]): Pick {
   const isWanted = (kind: string): boolean => kinds.length === 0 || (kinds as readonly string[]).includes(kind);
+  const hasWanted = ({ pieces }: ContentRules): boolean => Object.values(pieces).some((piece) => isWanted(piece.kind));
   return picking(
-    ({ plan }) => plan.calls.some((call) => call.means === 'declare' && isWanted(call.kind)),
-    ({ as, pieces }) => isWanted(as) || Object.values(pieces).some((piece) => isWanted(piece.kind)),
+    ({ plan }, content) =>
+      hasWanted(content) || plan.calls.some((call) => call.means === 'declare' && isWanted(call.kind)),
+    (rule) => isWanted(rule.as) || hasWanted(rule),
   );
 }
 

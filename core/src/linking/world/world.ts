@@ -2,12 +2,13 @@
  * The world that look-ups run in: every piece of the project with its place in the trees, built from facts alone.
  * Prefab instances are unfolded, so that each object that is there in play is a piece of its own.
  */
+import { contentOf } from '../../reading/plan/content.js';
 import type { Pattern } from '../../helpers/pattern.js';
 import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import { kindOf, type GraphBuilder } from '../../model/graph.js';
 import type { Range } from '../../model/piece.js';
 import type { FileFacts, PartFact, PieceFact, ScriptFacts, ValueFact } from '../../reading/facts.js';
-import type { FileRule, Plan } from '../../reading/plan/plan.js';
+import type { ContentRules, FileRule, Plan } from '../../reading/plan/plan.js';
 import type { Package } from '../packages.js';
 
 /** A type of a script, with what is needed to follow it. */
@@ -193,6 +194,12 @@ export function topOf(world: World, piece: number): number {
   return at;
 }
 
+/** The rules by whose names the facts of a file go. */
+export function contentAt(world: World, source: number): ContentRules {
+  return contentOf(world.plan, itemAt(world.facts, source));
+}
+
+/** The rule that read a structured file. */
 export function fileRuleOf(world: World, source: number): FileRule {
   return entryOf(world.plan.files, itemAt(world.facts, source).rule);
 }

@@ -60,7 +60,7 @@ export const INNER_KINDS = [
 export type InnerKind = (typeof INNER_KINDS)[number];
 
 /** How files that match are read. The first rule in the plan that matches a file reads it. */
-export interface FileRule {
+export interface FileRule extends ContentRules {
   match: string[];
   as: FileKind;
   /** By the file's ending when left out; files of kind `media` are listed, not read. */
@@ -76,12 +76,16 @@ export interface FileRule {
   /** For packages: the version, and the packages it needs. */
   version?: Source;
   needs: { at: string; id: Source; version?: Source; pattern?: string }[];
+  graphs: Record<string, GraphRule>;
+}
+
+/** What is found in trees: those of structured files, and those of tables in code. */
+export interface ContentRules {
   pieces: Record<string, PieceRule>;
   references: Record<string, ReferenceRule>;
   events: Record<string, EventRule>;
   connections: Record<string, ConnectionRule>;
   attachments: Record<string, AttachmentRule>;
-  graphs: Record<string, GraphRule>;
 }
 
 /** How a text of the team's own is read, line by line. */
@@ -338,10 +342,24 @@ export interface ScriptRule {
   moments: { start: string[]; everyFrame: string[]; leave: string[] };
   /** Functions that hear an event without being named as its handler. */
   handlers: HandlerRule[];
+  /** Tables in the code that are documents. */
+  tables: Record<string, TableRule>;
   /** On which side these scripts run. */
   side: Side;
   /** Decorators and modifiers: of types and functions that run on one side, of fields that both sides see. */
   sided: { server: string[]; client: string[]; shared: string[] };
+}
+
+/** Literals in code that are read as documents; names may hold `*`. */
+export interface TableRule extends ContentRules {
+  /** What a name or field is given: `Limits`, `Harbour.limits`, `this.rows`, `default` for what a file exports as such. */
+  assigned: string[];
+  /** What is handed to these calls: the arguments are the document. */
+  calls: string[];
+  /** What these functions return; empty for the file itself. */
+  returned: string[];
+  /** What these decorators or attributes are given. */
+  decorators: string[];
 }
 
 /** Functions whose name says which event they hear: `onMoored` hears `moored`. */

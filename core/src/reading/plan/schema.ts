@@ -290,6 +290,14 @@ const graphRule = shape({
     .description('by kind: what a step does, as `verb` with `event`, or with `field` and a form'),
 });
 
+const content = {
+  pieces: named(pieceRule).description('rules by name: what stands in the file'),
+  references: named(referenceRule).description('rules by name: texts that refer to something'),
+  events: named(eventRule).description('rules by name: wires saved in the file'),
+  connections: named(connectionRule).description('rules by name: connections between pieces of the file'),
+  attachments: named(attachmentRule).description('rules by name: tables that say which script runs where'),
+};
+
 const fileRule = shape({
   match: globs.required().description('glob or list of globs'),
   as: oneOf(FILE_KINDS).required().description('what the files are; `media` are listed and not read'),
@@ -324,15 +332,31 @@ const fileRule = shape({
     .single()
     .default([])
     .description('for packages: those that must be there'),
-  pieces: named(pieceRule).description('rules by name: what stands in the file'),
-  references: named(referenceRule).description('rules by name: texts that refer to something'),
-  events: named(eventRule).description('rules by name: wires saved in the file'),
-  connections: named(connectionRule).description('rules by name: connections between pieces of the file'),
-  attachments: named(attachmentRule).description('rules by name: tables that say which script runs where'),
+  ...content,
   graphs: named(graphRule).description('rules by name: what steps of behaviour graphs do'),
 });
 
 // Scripts -----------------------------------------------------------------------------------------------------------
+
+const tableRule = shape({
+  assigned: names.description(
+    'what a name or field is given: `Limits`, `Harbour.limits`, `this.rows`, or `default` for what a file exports as such',
+  ),
+  calls: names.description('what is handed to these calls: their arguments, by position and name, are the document'),
+  returned: Joi.array()
+    .items(Joi.string().allow(''))
+    .single()
+    .default([])
+    .description('what functions of this name return; empty for the file itself'),
+  decorators: names.description('what these decorators or attributes are given'),
+  ...content,
+}).custom((rule: Record<string, unknown[]>, helpers) =>
+  ['assigned', 'calls', 'returned', 'decorators'].some((key) => rule[key]?.length)
+    ? rule
+    : helpers.error('glue.explained', {
+        why: 'says of no literal that it is meant: give `assigned`, `calls`, `returned` or `decorators`.',
+      }),
+);
 
 const scriptRule = shape({
   match: globs.required().description('glob or list of globs'),
@@ -387,6 +411,12 @@ const scriptRule = shape({
     .single()
     .default([])
     .description('functions that hear an event by their name alone'),
+  tables: Joi.object()
+    .pattern(/^[^/]+$/, tableRule)
+    .default({})
+    .description(
+      'rules by name: tables in the code that are documents, with the same keys as for files; `*` in names stands for any letters',
+    ),
   side: oneOf(SIDES).default('unknown').description('on which side they run'),
   sided: shape({
     server: names.description('decorators and modifiers of types and functions that run on the server'),

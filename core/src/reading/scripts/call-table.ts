@@ -1,4 +1,4 @@
-import { ANYTHING, compilePattern, literally, type Pattern } from '../../helpers/pattern.js';
+import { isLike } from '../../helpers/pattern.js';
 import { itemAt, must } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { ArgumentPattern, ChainStep, Role } from '../plan/call-pattern.js';
@@ -50,16 +50,6 @@ function entriesFor({ all, byMember }: Side, member: string): Entry[] {
     byMember.set(member, entries);
   }
   return entries;
-}
-
-const likes = new Map<string, Pattern>();
-
-/** Whether a name fits a pattern in which `*` stands for any letters. */
-function isLike(pattern: string, name: string): boolean {
-  if (pattern === name || !pattern.includes('*')) return pattern === name;
-  let like = likes.get(pattern);
-  if (!like) likes.set(pattern, (like = compilePattern(`^${pattern.split('*').map(literally).join(ANYTHING)}$`)));
-  return like.test(name);
 }
 
 /** Receiver and member of a callee or property: `a.b.c` has the receiver `a.b` and the member `c`. */

@@ -51,7 +51,7 @@ export function createReader<R extends Reader>(
   const basic: Reader = {
     text,
     root,
-    script: { types: [], functions: [], body: [], imports: [], problems, comments },
+    script: { types: [], functions: [], body: [], imports: [], problems, comments, decorated: [] },
     write: (node) => text.slice(node.start, node.end),
     statement(node) {
       const at = { start: node.start, end: node.end };
@@ -103,6 +103,12 @@ export function enumMember(reader: Reader, { start, end }: RawNode, name?: RawNo
     start,
     end,
   };
+}
+
+/** Keeps a decorator that is given something. */
+export function noteDecorated(reader: Reader, decorator: RawNode | undefined): void {
+  const code = decorator && reader.expression(decorator);
+  if (code?.is === 'call') reader.script.decorated.push(code);
 }
 
 /** The children of the child with a field, as statements. */

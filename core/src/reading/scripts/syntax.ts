@@ -15,6 +15,8 @@ export interface ScriptSyntax {
   problems: ReadProblem[];
   /** In the order of the text. */
   comments: CommentSyntax[];
+  /** Decorators and attributes that are given something, as calls. */
+  decorated: (Expression & { is: 'call' })[];
 }
 
 interface Placed {
@@ -123,7 +125,7 @@ export type Expression = Placed &
     | { is: 'join'; parts: Expression[] }
     | { is: 'function'; function: FunctionSyntax }
     | { is: 'list'; items: Expression[] }
-    | { is: 'table'; entries: { name: string; value: Expression }[] }
+    | { is: 'table'; entries: TableEntry[] }
     /** One of several values: `a ?? b`, `a || b`, `t ? a : b`. */
     | { is: 'choice'; test?: Expression; options: Expression[] }
     | { is: 'assign'; target: Expression; value: Expression }
@@ -133,9 +135,23 @@ export type Expression = Placed &
     | { is: 'other'; inner: Expression[] }
   );
 
+/** A place among the words of the code that names something. */
+export interface NamePlace {
+  start: number;
+  end: number;
+}
+
+export interface TableEntry {
+  /** Empty for one that has none, or whose name is only known at run time. */
+  name: string;
+  nameAt?: NamePlace;
+  value: Expression;
+}
+
 export interface Argument {
   /** For arguments given by name, else empty. */
   name: string;
+  nameAt?: NamePlace;
   value: Expression;
 }
 

@@ -15,6 +15,8 @@ export interface LanguageTraits {
   membersOfEvery: RegExp;
   /** Code may add members to an object at any time. */
   isOpen: boolean;
+  /** Entries of its tables are read as members: `Limits.harbour`. */
+  areEntriesMembers: boolean;
   /** A function of any type may be called as if it were the own type's. */
   hasExtensions: boolean;
   /** What is put behind the path of an import to find the file; none where imports name no files. */

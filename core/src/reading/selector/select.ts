@@ -90,14 +90,14 @@ function compileOne(selector: Selector): Visit {
       return (current, _root, found) => current.children.forEach(found);
     case 'index':
       return (current, _root, found) => {
-        if (current.kind !== 'list') return;
-        const child = current.children[selector.index < 0 ? current.children.length + selector.index : selector.index];
+        const items = itemsOf(current);
+        const child = items[selector.index < 0 ? items.length + selector.index : selector.index];
         if (child) found(child);
       };
     case 'slice':
       return (current, _root, found) => {
-        if (current.kind !== 'list') return;
-        for (const at of sliced(current.children.length, selector)) found(itemAt(current.children, at));
+        const items = itemsOf(current);
+        for (const at of sliced(items.length, selector)) found(itemAt(items, at));
       };
     case 'filter': {
       const decide = compileTest(selector.test);
@@ -106,6 +106,11 @@ function compileOne(selector: Selector): Visit {
       };
     }
   }
+}
+
+/** The items of a list; in code, tables may hold items beside members, which have no name. */
+function itemsOf({ kind, children }: TreeNode): readonly TreeNode[] {
+  return kind === 'list' ? children : children.filter(({ key, keyStart }) => key === '' && keyStart < 0);
 }
 
 /** Positions a slice selects (RFC 9535, section 2.3.4.2.2). */

@@ -1,7 +1,7 @@
 /** Types, functions and imports of C#. */
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { enumMember } from '../reader.js';
-import type { FieldSyntax, FunctionSyntax, ParameterSyntax, Statement, TypeSyntax } from '../syntax.js';
+import type { Argument, FieldSyntax, FunctionSyntax, ParameterSyntax, Statement, TypeSyntax } from '../syntax.js';
 import type { CSharpReader } from './nodes.js';
 
 export function declaration(reader: CSharpReader, node: RawNode): void {
@@ -128,11 +128,42 @@ function fieldOf(
 }
 
 function attributesOf(reader: CSharpReader, node: RawNode): string[] {
-  return childrenOf(node, 'attribute_list').flatMap((list) =>
-    childrenOf(list, 'attribute')
-      .flatMap((one) => childOf(one, 'name') ?? [])
-      .map(reader.write),
-  );
+  return childrenOf(node, 'attribute_list')
+    .flatMap((list) => childrenOf(list, 'attribute'))
+    .flatMap((one) => {
+      const name = childOf(one, 'name');
+      if (!name) return [];
+      noteAttribute(reader, one, name);
+      return [reader.write(name)];
+    });
+}
+
+/** Keeps an attribute with what it is given: `[Berth("north", Depth = 3)]`. */
+function noteAttribute(reader: CSharpReader, { start, end, children }: RawNode, name: RawNode): void {
+  const given = children.flatMap((list) => childrenOf(list, 'attribute_argument'));
+  if (given.length === 0) return;
+  reader.script.decorated.push({
+    is: 'call',
+    of: { is: 'name', name: reader.write(name), start: name.start, end: name.end },
+    arguments: given.flatMap(({ children: parts }): Argument[] => {
+      const value = parts.at(-1);
+      if (!value) return [];
+      const code = reader.expression(value);
+      const title = parts.length > 1 ? parts[0] : undefined;
+      if (title) return [{ name: nameOf(reader, title), nameAt: { start: title.start, end: title.end }, value: code }];
+      if (code.is !== 'assign' || code.target.is !== 'name') return [{ name: '', value: code }];
+      return [{ name: code.target.name, nameAt: code.target, value: code.value }];
+    }),
+    isNew: false,
+    typeArguments: [],
+    start,
+    end,
+  });
+}
+
+/** `Depth` of `Depth =` and of `Depth:`. */
+function nameOf(reader: CSharpReader, title: RawNode): string {
+  return reader.write(title.children[0] ?? title).replace(/\s*[=:]$/, '');
 }
 
 function readEnum(reader: CSharpReader, node: RawNode): void {

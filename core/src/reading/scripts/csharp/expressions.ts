@@ -67,7 +67,13 @@ export const EXPRESSIONS: ExpressionTable<CSharpReader> = {
       'initializer_expression',
       'collection_expression',
     ],
-    (reader, node, at) => ({ is: 'list', items: node.children.filter(isCode).map(reader.expression), ...at }),
+    (reader, node, at) => {
+      // What is made is what stands between the braces, whatever of the type is written before.
+      const filled = node.type.endsWith('creation_expression')
+        ? (childrenOf(node, 'initializer_expression')[0] ?? node)
+        : node;
+      return { is: 'list', items: filled.children.filter(isCode).map(reader.expression), ...at };
+    },
   ),
   assignment_expression: (reader, node, at) => {
     const operator = reader.text
@@ -156,7 +162,11 @@ function callOf(reader: CSharpReader, node: RawNode, field: string): Expression 
 
 function argument(reader: CSharpReader, node: RawNode): Argument {
   const name = childOf(node, 'name');
-  return { name: name ? reader.write(name) : '', value: reader.expression(node) };
+  return {
+    name: name ? reader.write(name) : '',
+    ...(name && { nameAt: { start: name.start, end: name.end } }),
+    value: reader.expression(node),
+  };
 }
 
 function binary(reader: CSharpReader, node: RawNode, left: Expression, right: Expression): Expression {

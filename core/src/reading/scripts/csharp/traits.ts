@@ -11,6 +11,7 @@ export const CSHARP: LanguageTraits = {
   ownFunctions: 'any',
   membersOfEvery: /^(ToString|Equals|GetHashCode|GetType|ReferenceEquals)$/,
   isOpen: false,
+  areEntriesMembers: false,
   hasExtensions: true,
   // Names of namespaces lead to no file.
   importEndings: [],

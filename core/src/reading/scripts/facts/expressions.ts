@@ -5,7 +5,17 @@ import { asked, condition, isAsking, test } from './asking.js';
 import { noteHandedOn, operationOf } from './operations.js';
 import { anyOf, joined, type Scope } from './scope.js';
 import type { Taking } from './taking.js';
-import { mention, noteFieldRead, noteFlag, noteLiteral, noteTable, noteUse, touch, truthOf } from './uses.js';
+import {
+  mention,
+  noteFieldRead,
+  noteFlag,
+  noteLiteral,
+  noteTable,
+  noteTableUse,
+  noteUse,
+  touch,
+  truthOf,
+} from './uses.js';
 
 export function evaluate(taking: Taking, expression: Expression, scope: Scope): Value {
   switch (expression.is) {
@@ -25,6 +35,10 @@ export function evaluate(taking: Taking, expression: Expression, scope: Scope): 
       );
     case 'member':
       return evaluateMember(taking, expression, scope);
+    case 'item':
+      noteTableUse(taking, expression, 'reads', scope);
+      evaluateInner(taking, expression, scope);
+      return UNKNOWN;
     case 'call':
       return evaluateCall(taking, expression, scope);
     case 'join':
@@ -65,6 +79,7 @@ function evaluateInner(taking: Taking, expression: Expression, scope: Scope): vo
 
 function evaluateChoice(taking: Taking, { test: asks, options }: Expression & { is: 'choice' }, scope: Scope): Value {
   if (asks) condition(taking, asks, scope);
+  else for (const option of options.slice(0, -1)) taking.notes.spared.add(option);
   const values = options.map((option) => evaluate(taking, option, scope));
   if (!asks) values.slice(0, -1).forEach((value) => asked(taking, value));
   return anyOf(values);
@@ -92,6 +107,7 @@ function evaluateMember(taking: Taking, expression: Expression & { is: 'member' 
     return scope.get(`this.${name}`) ?? { is: 'field', name };
   }
   noteHandedOn(taking, expression, scope);
+  noteTableUse(taking, expression, 'reads', scope);
   const receiver = evaluate(taking, of, scope);
   noteUse(taking, expression, receiver, 'reads');
   taking.notes.memberReads.add(name);
@@ -111,6 +127,7 @@ function evaluateCall(taking: Taking, expression: Expression & { is: 'call' }, s
   // The callee itself is no function handed on: only what it is called on is of interest.
   const calledOn = evaluate(taking, callee.is === 'member' ? callee.of : callee, scope);
   if (callee.is === 'member') {
+    noteTableUse(taking, callee, 'calls', scope);
     noteUse(taking, callee, calledOn, 'calls');
     if (callee.safe) asked(taking, calledOn);
     touch(taking, calledOn, 'calls', callee, expression === taking.here.bareStatement);

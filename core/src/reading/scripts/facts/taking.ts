@@ -50,6 +50,9 @@ export interface Notes {
   memberWrites: Set<string>;
   memberReads: Set<string>;
   tableKeys: Set<string>;
+  /** Members of tables that are used, once for each type; those for which the code has something else at hand. */
+  tableUses: Set<string>;
+  spared: Set<Expression>;
   /** Names of functions that are handed on to be called by an event. */
   handlers: Set<string>;
   /** What the entries of tables stand for. */
@@ -103,6 +106,8 @@ export function createTaking(
       memberReads: [],
       tableKeys: [],
       tables: [],
+      namedTables: [],
+      tableUses: [],
       fieldReads: [],
       flagUses: [],
       touches: [],
@@ -127,6 +132,8 @@ export function createTaking(
       memberWrites: new Set(),
       memberReads: new Set(),
       tableKeys: new Set(),
+      tableUses: new Set(),
+      spared: new Set(),
       handlers: new Set(),
       entryValues: new Map(),
       bareCalls: new Map(),

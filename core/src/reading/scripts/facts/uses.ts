@@ -1,6 +1,12 @@
 /** What the code uses: members of types, flags, fields, things it found, texts. */
-import type { FlagUse, MemberUse, Touch, Value } from '../../facts.js';
+import { once } from '../../../helpers/once.js';
+import { isLike } from '../../../helpers/pattern.js';
+import type { FlagUse, MemberUse, TableUse, Touch, Value } from '../../facts.js';
+import type { Plan } from '../../plan/plan.js';
 import { cutAll } from '../../source.js';
+import { LANGUAGE } from '../languages.js';
+import { nameOf } from '../tables.js';
+import type { Scope } from './scope.js';
 import type { Expression, ScriptSyntax } from '../syntax.js';
 import { operationIn, placed, thingKey, type Taking } from './taking.js';
 
@@ -140,4 +146,38 @@ export function noteTable({ facts, notes, text, lines }: Taking, table: Expressi
     name && is === 'number' ? [{ key: name, number: text.slice(start, end), range: lines.range(start, end) }] : [],
   );
   if (entries.length >= 3) facts.tables.push({ entries, range: lines.range(table.start, table.end) });
+}
+
+/** Names under which the plan has tables, and whether files may be such tables themselves. */
+const namesOfTables = once(({ scripts }: Plan) => {
+  const tables = Object.values(scripts).flatMap((rule) => Object.values(rule.tables));
+  return { any: tables.length > 0, names: tables.flatMap(({ assigned }) => assigned) };
+});
+
+/** A member of something that may be a table under a name: `Limits.harbour`, `Limits["harbour"]`. */
+export function noteTableUse(
+  taking: Taking,
+  expression: Expression & { is: 'member' | 'item' },
+  how: TableUse['how'],
+  scope: Scope,
+): void {
+  const { any, names } = namesOfTables(taking.plan);
+  if (!any) return;
+  const { script, here, notes, facts, rule } = taking;
+  // Where members are no entries of tables, only what stands in brackets is one.
+  if (expression.is === 'member' && !LANGUAGE[rule.language].areEntriesMembers) return;
+  if (expression.is === 'item' && expression.at.is !== 'text') return;
+  const member = expression.is === 'member' ? expression.name : expression.at.is === 'text' ? expression.at.value : '';
+  const of = nameOf(expression.of);
+  if (!of || of.startsWith('this')) return;
+  const [first = ''] = of.split('.');
+  if (here.function >= 0 && scope.has(first)) return;
+  const isTaken = script.imports.some((one) => one.names.some(({ as }) => as === first));
+  if (!isTaken && !names.some((name) => isLike(name, of))) return;
+  const isAsked =
+    here.asking !== undefined || notes.spared.has(expression) || (expression.is === 'member' && expression.safe);
+  const key = `${here.type} ${how} ${String(isAsked)} ${of}.${member}`;
+  if (notes.tableUses.has(key)) return;
+  notes.tableUses.add(key);
+  facts.tableUses.push({ of, member, how, isAsked, ...placed(taking, expression) });
 }

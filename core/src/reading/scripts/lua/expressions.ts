@@ -2,7 +2,7 @@
 import { itemAt } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { alike, inner, type ExpressionTable } from '../reader.js';
-import type { Argument, Expression } from '../syntax.js';
+import type { Argument, Expression, TableEntry } from '../syntax.js';
 import { functionOf } from './declarations.js';
 import { textOf, type LuaReader } from './nodes.js';
 
@@ -30,14 +30,7 @@ export const EXPRESSIONS: ExpressionTable<LuaReader> = {
     entries: childrenOf(node, 'field').flatMap((entry) => {
       const name = childOf(entry, 'name');
       const value = childOf(entry, 'value');
-      return value
-        ? [
-            {
-              name: name ? (name.type === 'string' ? textOf(reader, name) : reader.write(name)) : '',
-              value: reader.expression(value),
-            },
-          ]
-        : [];
+      return value ? [{ ...entryName(reader, entry, name), value: reader.expression(value) }] : [];
     }),
     ...at,
   }),
@@ -51,6 +44,15 @@ export const EXPRESSIONS: ExpressionTable<LuaReader> = {
   parenthesized_expression: (reader, node, at) =>
     node.children.length === 1 ? reader.expression(itemAt(node.children, 0)) : { is: 'other', inner: [], ...at },
 };
+
+/** `name = …`, `["name"] = …`, or a key that is put together; numbers count by what is written. */
+function entryName(reader: LuaReader, entry: RawNode, name: RawNode | undefined): Omit<TableEntry, 'value'> {
+  if (!name) return { name: '' };
+  const nameAt = { start: name.start, end: name.end };
+  if (name.type === 'string') return { name: textOf(reader, name), nameAt };
+  const isBare = !reader.text.startsWith('[', entry.start) || name.type === 'number';
+  return { name: isBare ? reader.write(name) : '', nameAt };
+}
 
 /** `Vessel.begin(self)` calls the parent's function, as `super` does elsewhere. */
 function callOf(reader: LuaReader, node: RawNode): Expression {

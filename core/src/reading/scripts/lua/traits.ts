@@ -12,6 +12,7 @@ export const LUA: LanguageTraits = {
     'rawget rawlen rawset require select setmetatable tonumber tostring type unpack xpcall setfenv getfenv module',
   membersOfEvery: /^(__\w+|new|extend|super|class|name)$/,
   isOpen: true,
+  areEntriesMembers: true,
   hasExtensions: false,
   importEndings: ['.lua', '/init.lua', ''],
 };

@@ -1,6 +1,7 @@
 /** Types, functions and imports of Python. */
 import { itemAt } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
+import { noteDecorated } from '../reader.js';
 import type { FieldSyntax, FunctionSyntax, ImportSyntax, ParameterSyntax, TypeSyntax } from '../syntax.js';
 import type { PythonReader } from './nodes.js';
 
@@ -41,6 +42,7 @@ export function importsOf(reader: PythonReader, node: RawNode): ImportSyntax[] {
 function decoratorsOf(reader: PythonReader, node: RawNode): string[] {
   return childrenOf(node, 'decorator').map((decorator) => {
     const [inner] = decorator.children;
+    noteDecorated(reader, inner);
     const name = inner?.type === 'call' ? childOf(inner, 'function') : inner;
     return name ? reader.write(name) : '';
   });

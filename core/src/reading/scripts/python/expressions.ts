@@ -2,7 +2,7 @@
 import { itemAt } from '../../../helpers/at.js';
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { alike, inner, type ExpressionTable } from '../reader.js';
-import { joinOf, type Argument, type Expression } from '../syntax.js';
+import { joinOf, type Argument, type Expression, type TableEntry } from '../syntax.js';
 import { functionOf } from './declarations.js';
 import { isCode, unescape, type PythonReader } from './nodes.js';
 
@@ -118,16 +118,18 @@ function argument(reader: PythonReader, node: RawNode): Argument {
   const value = childOf(node, 'value');
   return {
     name: name ? reader.write(name) : '',
+    ...(name && { nameAt: { start: name.start, end: name.end } }),
     value: value ? reader.expression(value) : { is: 'other', inner: [], start: node.start, end: node.end },
   };
 }
 
-function entry(reader: PythonReader, node: RawNode): { name: string; value: Expression } {
+function entry(reader: PythonReader, node: RawNode): TableEntry {
   const key = childOf(node, 'key');
   const value = childOf(node, 'value');
   const name = key ? reader.expression(key) : undefined;
   return {
-    name: name?.is === 'text' ? name.value : key ? reader.write(key) : '',
+    name: name?.is === 'text' ? name.value : name?.is === 'number' ? String(name.value) : '',
+    ...(key && { nameAt: { start: key.start, end: key.end } }),
     value: value ? reader.expression(value) : { is: 'other', inner: [], start: node.start, end: node.end },
   };
 }

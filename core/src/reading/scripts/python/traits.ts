@@ -15,6 +15,7 @@ export const PYTHON: LanguageTraits = {
     '__import__ Exception ValueError TypeError KeyError IndexError RuntimeError NotImplementedError AttributeError',
   membersOfEvery: /^__\w+__$/,
   isOpen: true,
+  areEntriesMembers: false,
   hasExtensions: false,
   importEndings: ['.py', '/__init__.py'],
 };

@@ -1,6 +1,7 @@
 /** Types, functions and imports of TypeScript and JavaScript. */
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { enumMember } from '../reader.js';
+import { noteDecorated } from '../reader.js';
 import type { FieldSyntax, FunctionSyntax, ImportSyntax, ParameterSyntax, Statement, TypeSyntax } from '../syntax.js';
 import { unquote, type TypeScriptReader } from './nodes.js';
 
@@ -10,6 +11,19 @@ export function topLevel(reader: TypeScriptReader, node: RawNode, decorators: st
       return void reader.script.imports.push(importOf(reader, node));
     case 'export_statement': {
       const outer = [...decorators, ...decoratorsOf(reader, node)];
+      const value = childOf(node, 'value');
+      if (value) {
+        const { start, end } = node;
+        reader.script.body.push({
+          is: 'local',
+          name: 'default',
+          type: '',
+          value: reader.expression(value),
+          start,
+          end,
+        });
+        return;
+      }
       return node.children
         .filter((child) => child.type !== 'decorator')
         .forEach((child) => topLevel(reader, child, outer));
@@ -55,6 +69,7 @@ function importOf(reader: TypeScriptReader, node: RawNode): ImportSyntax {
 function decoratorsOf(reader: TypeScriptReader, node: RawNode): string[] {
   return childrenOf(node, 'decorator').map((decorator) => {
     const [inner] = decorator.children;
+    noteDecorated(reader, inner);
     const name = inner?.type === 'call_expression' ? childOf(inner, 'function') : inner;
     return name ? reader.write(name) : '';
   });

@@ -1,7 +1,7 @@
 /** What the expressions of TypeScript and JavaScript mean. */
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { alike, inner, type ExpressionTable } from '../reader.js';
-import { joinOf, type Argument, type Expression } from '../syntax.js';
+import { joinOf, type Argument, type Expression, type TableEntry } from '../syntax.js';
 import { functionOf } from './declarations.js';
 import { isCode, unescape, unquote, type TypeScriptReader } from './nodes.js';
 
@@ -102,18 +102,27 @@ function argument(reader: TypeScriptReader, node: RawNode): Argument {
   return { name: '', value: reader.expression(node) };
 }
 
-function entry(reader: TypeScriptReader, node: RawNode): { name: string; value: Expression }[] {
+function entry(reader: TypeScriptReader, node: RawNode): TableEntry[] {
+  const placed = ({ start, end }: RawNode): Pick<TableEntry, 'nameAt'> => ({ nameAt: { start, end } });
   if (node.type === 'pair') {
     const key = childOf(node, 'key');
     const value = childOf(node, 'value');
-    const name = key ? (key.type === 'string' ? unquote(reader, key) : reader.write(key)) : '';
-    return value ? [{ name, value: reader.expression(value) }] : [];
+    if (!key || !value) return [];
+    const name =
+      key.type === 'string' ? unquote(reader, key) : key.type === 'computed_property_name' ? '' : reader.write(key);
+    return [{ name, ...placed(key), value: reader.expression(value) }];
   }
   if (node.type === 'shorthand_property_identifier')
-    return [{ name: reader.write(node), value: reader.expression(node) }];
+    return [{ name: reader.write(node), ...placed(node), value: reader.expression(node) }];
   if (node.type === 'method_definition') {
     const method = functionOf(reader, node, []);
-    return [{ name: method.name, value: { is: 'function', function: method, start: node.start, end: node.end } }];
+    return [
+      {
+        name: method.name,
+        ...placed(childOf(node, 'name') ?? node),
+        value: { is: 'function', function: method, start: node.start, end: node.end },
+      },
+    ];
   }
   return isCode(node) ? [{ name: '', value: reader.expression(node) }] : [];
 }

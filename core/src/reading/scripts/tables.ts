@@ -1,0 +1,283 @@
+/**
+ * Tables in code as documents: what the plan means among the literals of a script, as trees like those of structured
+ * files, with the same places.
+ */
+import { isLike } from '../../helpers/pattern.js';
+import type { TableRule } from '../plan/plan.js';
+import { adopt, branch, leaf, type TreeNode } from '../tree/node.js';
+import {
+  eachInner,
+  type Argument,
+  type Expression,
+  type FunctionSyntax,
+  type ScriptSyntax,
+  type Statement,
+} from './syntax.js';
+
+/** The member of a tree under which the name of a call stands. */
+export const CALL_MARK = '#call';
+/** The name of the table that a file itself returns. */
+export const RETURNED = '*';
+
+/** A literal of a script, and its name, if any: `Limits`, `Harbour.limits`, `*` for what the file itself returns. */
+export interface TableDocument {
+  name: string;
+  tree: TreeNode;
+}
+
+/** Where a literal stands in the code. */
+type Place = keyof Pick<TableRule, 'assigned' | 'calls' | 'returned' | 'decorators'>;
+type Found = (place: Place, name: string, code: () => TreeNode, written: Expression | undefined) => void;
+
+/**
+ * The literals that each rule means, in the order of the text.
+ * @param textOf the text that a name of the file stands for, if it does
+ */
+export function findTables(
+  script: ScriptSyntax,
+  rules: Readonly<Record<string, TableRule>>,
+  textOf: (name: string) => string | undefined,
+): Map<string, TableDocument[]> {
+  const found = new Map<string, TableDocument[]>();
+  const all = Object.entries(rules);
+  if (all.length === 0) return found;
+  eachPlace(script, textOf, (place, name, code, written) => {
+    for (const [rule, wanted] of all) {
+      if (!wanted[place].some((one) => isLike(one, name))) continue;
+      if (written && !isLiteral(written)) continue;
+      const documents = found.get(rule);
+      const isReturned = place === 'returned' && name === '';
+      const document = { name: place === 'assigned' ? name : isReturned ? RETURNED : '', tree: code() };
+      if (documents) documents.push(document);
+      else found.set(rule, [document]);
+    }
+  });
+  for (const documents of found.values()) documents.sort((a, b) => a.tree.start - b.tree.start);
+  return found;
+}
+
+/** Whether there is a list or a table to be read. */
+function isLiteral(code: Expression): boolean {
+  if (code.is === 'list' || code.is === 'table') return true;
+  if (code.is === 'call') return code.arguments.some(({ value }) => isLiteral(value));
+  return code.is === 'other' && code.inner.some(isLiteral);
+}
+
+/** Visits every place that a rule may mean. */
+function eachPlace(script: ScriptSyntax, textOf: (name: string) => string | undefined, found: Found): void {
+  // What a name stands for that is handed on instead of the literal itself.
+  const literals = new Map<string, Expression>();
+  const meant = (code: Expression): Expression => (code.is === 'name' ? (literals.get(code.name) ?? code) : code);
+  const tree = (code: Expression): TreeNode => treeOf(code, textOf);
+  const assigned = (name: string | undefined, value: Expression): void => {
+    const code = meant(value);
+    if (!name) return;
+    if (isLiteral(code)) literals.set(name, code);
+    found('assigned', name, () => tree(code), code);
+  };
+  const inExpression = (code: Expression): void => {
+    if (code.is === 'assign') assigned(nameOf(code.target), code.value);
+    else if (code.is === 'call') {
+      const name = nameOf(code.of);
+      const list = code.arguments.map((one) => ({ ...one, value: meant(one.value) }));
+      if (name) found('calls', name, () => given(list, code, textOf), undefined);
+    } else if (code.is === 'function') inFunction(code.function);
+    eachInner(code, inExpression);
+  };
+  const inStatements = (statements: readonly Statement[], home: string): void => {
+    for (const statement of statements) {
+      if (statement.is === 'local' && statement.value) assigned(statement.name, statement.value);
+      if (statement.is === 'return' && statement.value) {
+        const value = meant(statement.value);
+        found('returned', home, () => tree(value), value);
+      }
+      eachPart(statement, inExpression, (inner) => inStatements(inner, home), inFunction);
+    }
+  };
+  const inFunction = ({ name, body }: FunctionSyntax): void => inStatements(body, name);
+  inStatements(script.body, '');
+  script.functions.forEach(inFunction);
+  for (const type of script.types) {
+    for (const field of type.fields) {
+      if (!field.value) continue;
+      assigned(`${type.name}.${field.name}`, field.value);
+      inExpression(field.value);
+    }
+    type.functions.forEach(inFunction);
+  }
+  for (const { of, arguments: list, start, end } of script.decorated) {
+    const name = nameOf(of);
+    if (name) found('decorators', name, () => given(list, { start, end }, textOf), undefined);
+  }
+}
+
+/** Visits the expressions, statements and functions directly inside a statement. */
+function eachPart(
+  statement: Statement,
+  expression: (code: Expression) => void,
+  statements: (body: readonly Statement[]) => void,
+  inFunction: (code: FunctionSyntax) => void,
+): void {
+  switch (statement.is) {
+    case 'expression':
+    case 'local':
+    case 'return':
+      if (statement.value) expression(statement.value);
+      return;
+    case 'if':
+      expression(statement.test);
+      statements(statement.then);
+      return statements(statement.otherwise);
+    case 'loop':
+      if (statement.test) expression(statement.test);
+      if (statement.over) expression(statement.over);
+      return statements(statement.body);
+    case 'choose':
+      if (statement.value) expression(statement.value);
+      return statement.branches.forEach(({ body }) => statements(body));
+    case 'try':
+      statements(statement.body);
+      statement.handlers.forEach(({ body }) => statements(body));
+      return statements(statement.lastly);
+    case 'block':
+      return statements(statement.body);
+    case 'function':
+      return inFunction(statement.function);
+    case 'leave':
+      return;
+  }
+}
+
+/** A name or a chain of members as written; undefined when anything else stands in it. */
+export function nameOf(code: Expression): string | undefined {
+  if (code.is === 'name') return code.name;
+  if (code.is === 'self') return 'this';
+  if (code.is === 'item' && code.at.is === 'text') return chained(code.of, code.at.value);
+  return code.is === 'member' ? chained(code.of, code.name) : undefined;
+}
+
+function chained(of: Expression, name: string): string | undefined {
+  const before = nameOf(of);
+  return before === undefined ? undefined : `${before}.${name}`;
+}
+
+// Trees -------------------------------------------------------------------------------------------------------------
+
+/** What is handed over, as an object: arguments by their names, the others as its items. */
+function given(
+  list: readonly Argument[],
+  { start, end }: { start: number; end: number },
+  textOf: (name: string) => string | undefined,
+): TreeNode {
+  const whole = branch('object', start, end);
+  for (const { name, nameAt, value } of list) put(whole, treeOf(value, textOf), name, nameAt);
+  return whole;
+}
+
+function put(parent: TreeNode, child: TreeNode, name: string, nameAt?: { start: number; end: number }): void {
+  if (name === '') adopt(parent, child);
+  else adopt(parent, child, name, nameAt?.start ?? -1, nameAt?.end ?? -1);
+}
+
+/**
+ * A literal as a tree. Names and chains are texts as they are written, or what the file says they stand for; a call is
+ * an object with its name as `#call` and what it is given; what is known only at run time is an empty object.
+ */
+function treeOf(code: Expression, textOf: (name: string) => string | undefined): TreeNode {
+  const { start, end } = code;
+  switch (code.is) {
+    case 'text':
+      return leaf('text', code.value, start, end);
+    case 'number':
+      return leaf('number', code.value, start, end);
+    case 'boolean':
+      return leaf('boolean', code.value, start, end);
+    case 'nothing':
+      return leaf('nothing', null, start, end);
+    case 'join': {
+      const parts = code.parts.map((part) => (part.is === 'text' ? part.value : textOf(nameOf(part) ?? '')));
+      const isKnown = parts.every((part) => part !== undefined);
+      return isKnown ? leaf('text', parts.join(''), start, end) : branch('object', start, end);
+    }
+    case 'list':
+      return listOf(code.items, code, textOf);
+    case 'table': {
+      // A table of which nothing has a name is a list.
+      if (code.entries.length > 0 && code.entries.every(({ nameAt }) => !nameAt))
+        return listOf(
+          code.entries.map(({ value }) => value),
+          code,
+          textOf,
+        );
+      const table = branch('object', start, end);
+      for (const { name, nameAt, value } of code.entries) put(table, treeOf(value, textOf), name, nameAt);
+      return table;
+    }
+    case 'call':
+      return callOf(code, textOf);
+    case 'other':
+      return madeOf(code, textOf);
+    default: {
+      const name = nameOf(code);
+      if (name === undefined) return branch('object', start, end);
+      return leaf('text', textOf(name) ?? name, start, end);
+    }
+  }
+}
+
+type List = { start: number; end: number };
+
+/** A list; one that only sets members (`new Berth { Depth = 3 }`) is an object. */
+function listOf(
+  items: readonly Expression[],
+  { start, end }: List,
+  textOf: (name: string) => string | undefined,
+): TreeNode {
+  const isObject = items.length > 0 && items.every(({ is }) => is === 'assign');
+  const list = branch(isObject ? 'object' : 'list', start, end);
+  for (const item of items) {
+    if (item.is !== 'assign' || !isObject) adopt(list, treeOf(item, textOf));
+    else put(list, treeOf(item.value, textOf), keyOf(item.target), item.target);
+  }
+  return list;
+}
+
+/** What a member is set under: `Depth = …`, `["north"] = …`. */
+function keyOf(target: Expression): string {
+  if (target.is === 'text') return target.value;
+  if (target.is === 'item') return keyOf(target.at);
+  if (target.is === 'other') return target.inner.length === 1 && target.inner[0] ? keyOf(target.inner[0]) : '';
+  return target.is === 'member' ? target.name : (nameOf(target) ?? '');
+}
+
+function callOf(code: Expression & { is: 'call' }, textOf: (name: string) => string | undefined): TreeNode {
+  const [first] = code.arguments;
+  const isSole = first !== undefined && code.arguments.length === 1 && !first.name;
+  const whole = given(code.arguments, code, textOf);
+  const only = isSole ? whole.children[0] : undefined;
+  // `Berth { depth = 3 }` and `berth({ depth: 3 })`: the table alone is what is handed over.
+  const made = only?.kind === 'object' ? branch('object', code.start, code.end) : whole;
+  if (made !== whole)
+    for (const child of only?.children ?? []) adopt(made, child, child.key, child.keyStart, child.keyEnd);
+  mark(made, code.of);
+  return made;
+}
+
+function mark(made: TreeNode, callee: Expression): void {
+  const name = nameOf(callee);
+  if (name !== undefined) adopt(made, leaf('text', name, callee.start, callee.end), CALL_MARK);
+}
+
+/** Something made and filled in one go: `new Berth("north") { Depth = 3 }`. */
+function madeOf(code: Expression & { is: 'other' }, textOf: (name: string) => string | undefined): TreeNode {
+  const [made, filled] = code.inner;
+  if (code.inner.length === 1 && made) return treeOf(made, textOf);
+  if (made?.is !== 'call' || filled?.is !== 'list' || code.inner.length !== 2)
+    return branch('object', code.start, code.end);
+  const inner = treeOf(filled, textOf);
+  if (inner.kind === 'list') return inner;
+  const whole = given(made.arguments, code, textOf);
+  for (const child of inner.children) adopt(whole, child, child.key, child.keyStart, child.keyEnd);
+  mark(whole, made.of);
+  return whole;
+}
