@@ -3,7 +3,8 @@ import { sentence, type Sentence } from '../model/finding.js';
 import type { Loss } from '../model/link.js';
 import { titleOf } from '../model/graph.js';
 import { isDeclaredKind, lookUpRepairs, replacements } from '../repairs/candidates.js';
-import type { Linked } from '../linking/linked.js';
+import type { Linked, LostReference } from '../linking/linked.js';
+import type { Within } from '../reading/plan/plan.js';
 import { named, placeOf, sameKey, steps, titled, type Check, type Draft } from './check.js';
 import { lookUpDraft, lostLookUps, subject, type LostLookUp } from './look-up-drafts.js';
 
@@ -76,11 +77,11 @@ function fromReference(linked: Linked, lost: Linked['lostReferences'][number]): 
         ? [' inside its prefab, which holds nothing of that name']
         : loss.lastObject >= 0
           ? sentence`; ${titled(graph, loss.lastObject)} has no such child`
-          : ['; the project has nothing of that name or identity']),
+          : ['; ', ...nothingThere(lost)]),
     ],
     sure: isChange
       ? 'The prefab and all that it is made from were unfolded, and the name was looked for in the whole of it.'
-      : 'The reference is written out in full in the file, and everything the plan lets it mean was looked through.',
+      : `The reference is written out in full in the file, and everything the plan lets it mean was looked through.${elsewhere(loss)}`,
     pieces: [from],
     evidence: [
       { file, range, shows: isChange ? 'the change' : 'the reference' },
@@ -106,4 +107,25 @@ function fromReference(linked: Linked, lost: Linked['lostReferences'][number]): 
     sameBy: [sameKey(graph, from), field, loss.wanted],
     cause: [loss.wanted],
   };
+}
+
+/** Where nothing of the name is: as far as the plan lets the reference look. */
+const SEEN: Record<Within, string> = {
+  file: 'its file has nothing',
+  together: 'its file and what is loaded together with it have nothing',
+  package: 'its package has nothing',
+  needed: 'its package and those that it needs have nothing',
+  project: 'the project has nothing',
+};
+
+function nothingThere({ form }: LostReference): Sentence {
+  const where = SEEN[form?.within ?? 'project'];
+  return form?.space === undefined
+    ? [`${where} of that name or identity`]
+    : sentence`${where} of that name or identity among ${form.space}`;
+}
+
+/** What has the name, but cannot be meant. */
+function elsewhere({ elsewhere: files }: Loss): string {
+  return files.length > 0 ? ` What is called so in ${files.join(' and ')} cannot be meant.` : '';
 }

@@ -1,3 +1,4 @@
+import { push } from '../helpers/push.js';
 import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
@@ -28,12 +29,15 @@ export const nameClash: Check = {
       ),
     );
     const ids = [...world.names.byId].flatMap(([id, pieces]) => {
-      const unique = pieces.filter((piece) => UNIQUE.includes(kindOf(graph, piece)));
-      const homes = unique.map((piece) => ({
-        piece,
-        home: packageNamed(world.files.sourceOf.get(fileOf(graph, piece)) ?? -1),
-      }));
-      return unique.length > 1 ? clash(linked, 'identity', id, homes) : [];
+      if (pieces.length < 2) return [];
+      const spaces = new Map<string, { piece: number; home: string | undefined }[]>();
+      for (const piece of pieces) {
+        const kind = kindOf(graph, piece);
+        if (!UNIQUE.includes(kind)) continue;
+        const home = packageNamed(world.files.sourceOf.get(fileOf(graph, piece)) ?? -1);
+        push(spaces, world.names.spaceOf.get(piece) ?? kind, { piece, home });
+      }
+      return [...spaces.values()].flatMap((homes) => clash(linked, 'identity', id, homes));
     });
     return [...types, ...ids];
   },

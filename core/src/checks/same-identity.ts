@@ -15,7 +15,7 @@ export const sameIdentity: Check = {
   severity: 'error',
   why: 'Whoever refers to it gets one of the two, and which one hangs on the order in which files are loaded.',
   decides:
-    'Fires on an identity that the same rule of the plan finds twice: in one file, or in two files of one package (of the project, where there are no packages) when a third file refers to it. Silent on identities that only count in their own file, on objects of scenes, on what stands for something written elsewhere in the file, and on files of two packages, which are twin/name-clash.',
+    'Fires on an identity that the same rule of the plan finds twice: in one file, or in two files of one package (of the project, where there are no packages) when a third file refers to it or the plan gives them one space. Silent on identities that only count in their own file, on objects of scenes, on what stands for something written elsewhere in the file, and on files of two packages, which are twin/name-clash.',
   restsOn: 'data',
   run: (linked) =>
     holdersOfOne(linked).flatMap(([first, ...others]) =>
@@ -30,6 +30,8 @@ interface Holder {
   piece: number;
   id: string;
   file: string;
+  /** The plan says that all of this space are told apart by their identities. */
+  isInSpace: boolean;
 }
 
 /** Holders of one identity that are in each other's way. */
@@ -42,7 +44,9 @@ function holdersOfOne(linked: Linked): Holder[][] {
     for (const [at, { id, kind, rule: pieceRule, isCopy }] of pieces.entries()) {
       if (!id || !UNIQUE.has(kind) || isCopy) continue;
       const piece = itemAt(itemAt(world.trees.pieceOf, source), at);
-      push(groups, `${home}\n${rule}\n${pieceRule}\n${id}`, { piece, id, file });
+      const space = world.names.spaceOf.get(piece);
+      const where = space === undefined ? `rule ${rule}\n${pieceRule}` : `space ${space}`;
+      push(groups, `${home}\n${where}\n${id}`, { piece, id, file, isInSpace: space !== undefined });
     }
   }
   return [...groups.values()].map((holders) => inEachOthersWay(holders, wanted)).filter(({ length }) => length > 1);
@@ -50,7 +54,7 @@ function holdersOfOne(linked: Linked): Holder[][] {
 
 /** Those in one file, or all, when somebody in another file wants one of them. */
 function inEachOthersWay(holders: Holder[], wanted: ReadonlyMap<string, ReadonlySet<string>>): Holder[] {
-  if (holders.length < 2) return [];
+  if (holders.length < 2 || itemAt(holders, 0).isInSpace) return holders;
   const files = new Set(holders.map(({ file }) => file));
   const askers = wanted.get(itemAt(holders, 0).id);
   if (files.size > 1 && askers && [...askers].some((file) => !files.has(file))) return holders;

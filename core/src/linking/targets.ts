@@ -1,6 +1,6 @@
 /** How a written text leads to a target: identities, paths, names and types. The one place where this is decided. */
 import { cellAt, itemAt, knownIn } from '../helpers/at.js';
-import { keeper, once } from '../helpers/once.js';
+import { once } from '../helpers/once.js';
 import { push } from '../helpers/push.js';
 import { kindOf, rangeOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
@@ -9,6 +9,7 @@ import { baseName } from '../reading/source.js';
 import { findFunction } from './functions.js';
 import { isEngines, emptyLoss } from './losses.js';
 import { findPath, sameName } from './paths.js';
+import { inSight, inSpace } from './sight.js';
 import { pieceNamed } from './world/pieces.js';
 import { typeNamed } from './world/types.js';
 import { holding, isRead, isTypeRead, labelling, mayBeUnread, scripting } from './world/unread.js';
@@ -166,11 +167,13 @@ function filePiece(world: World, path: string): number {
 function oneOf(world: World, form: TargetForm, text: string, all: Map<string, number[]>, source: number): Target {
   const { graph } = world.builder;
   const isFit = (piece: number): boolean => form.kinds.length === 0 || form.kinds.includes(kindOf(graph, piece));
-  const { file } = itemAt(world.facts, source);
-  // An identity counts in its own file first: two files may both number their objects from one.
-  const named = all.get(text) ?? [];
-  const own = fewOf(world, text, inFile(world, named, file), isFit);
-  const fits = own.length > 0 || form.within === 'file' ? own : fewOf(world, text, named, isFit);
+  const called = all.get(text) ?? [];
+  const named = form.space === undefined ? called : inSpace(world, called, form.space);
+  let fits: number[] = [];
+  for (const pieces of inSight(world, source, form.within, named)) {
+    fits = fewOf(world, text, pieces, isFit);
+    if (fits.length > 0) break;
+  }
   if (fits.length > 0) return { state: 'found', pieces: fits, grip: GRIP_OF[form.by] };
   const { objects, parts, types, scenes, ids } = world.plan.engine;
   if (isEngines([...objects, ...parts, ...types, ...scenes, ...ids], text)) return UNKNOWN_TARGET;
@@ -178,7 +181,9 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   if (isUnread) return UNKNOWN_TARGET;
   if (form.by === 'id' && world.names.madeIds.some((pattern) => pattern.test(text))) return UNKNOWN_TARGET;
   const alike = (byLower(all).get(text.toLowerCase()) ?? []).filter((key) => knownIn(all, key).some(isFit));
-  const loss = { ...emptyLoss('object', text), otherCapitals: otherCapitals(alike, text) };
+  const unseen = form.within === 'project' ? [] : named.filter(isFit).slice(0, 5);
+  const elsewhere = [...new Set(unseen.map((piece) => itemAt(graph.texts, cellAt(graph.pieces.file, piece))))];
+  const loss = { ...emptyLoss('object', text), otherCapitals: otherCapitals(alike, text), elsewhere };
   return { state: 'lost', loss: form.kinds.length > 0 ? { ...loss, kinds: form.kinds } : loss };
 }
 
@@ -205,21 +210,6 @@ function leaveOutAlike(world: World, text: string, piece: number): void {
   const words = `what refers to “${text}” is linked to ${MOST_ALIKE} of the pieces that are called so, and there are more`;
   world.leftOut.set(`alike ${text}`, { words, piece, file, range: rangeOf(graph.pieces, piece) });
 }
-
-/** Those of some pieces that stand in a file. */
-function inFile({ builder: { graph } }: World, pieces: number[], file: string): readonly number[] {
-  const fileOf = (piece: number): string => itemAt(graph.texts, cellAt(graph.pieces.file, piece));
-  if (pieces.length <= MOST_ALIKE) return pieces.filter((piece) => fileOf(piece) === file);
-  const files = byFile(pieces, [pieces.length], () => {
-    const found = new Map<string, number[]>();
-    for (const piece of pieces) push(found, fileOf(piece), piece);
-    return found;
-  });
-  return files.get(file) ?? [];
-}
-
-/** Pieces of one name by the file they stand in; their list grows while the map is made. */
-const byFile = keeper<readonly number[], Map<string, number[]>>();
 
 /** Keys of a map by their lower letters, made when first asked for: the map must be complete by then. */
 const byLower = once((all: Map<string, unknown>): Map<string, string[]> => {

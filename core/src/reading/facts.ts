@@ -85,6 +85,8 @@ export interface PieceFact {
   details?: Record<string, string>;
   /** It stands for one that is written elsewhere in the file. */
   isCopy?: true;
+  /** The space of its identity, where the file itself says so. */
+  space?: string;
   /** Where it is really written, when that is another file. */
   file?: string;
   range: Range;
@@ -131,6 +133,9 @@ export interface GivenLink {
   from: string;
   /** Empty for a link that leads nowhere. */
   to: string;
+  /** Which pieces of these identities are meant. */
+  fromIs?: { kind?: PieceKind; space?: string };
+  toIs?: { kind?: PieceKind; space?: string };
   verb: Verb;
   grip: Grip;
   scope: Scope;

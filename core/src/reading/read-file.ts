@@ -5,6 +5,7 @@ import { tableContent } from './plan/content.js';
 import type { Plan, ScriptRule } from './plan/plan.js';
 import { readContent } from './read-data.js';
 import { factsOfName, noteProblems, readStructured, type RuleFor } from './read-structured.js';
+import { asType } from './scripts/as-type.js';
 import { LANGUAGE } from './scripts/languages.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
 import type { ScriptSyntax } from './scripts/syntax.js';
@@ -21,7 +22,7 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
   const facts = factsOfName(path, found);
   const lines = linesOf(text);
   try {
-    const script = LANGUAGE[found.rule.language].read(text);
+    const script = asType(LANGUAGE[found.rule.language].read(text), path, found.rule);
     noteProblems(facts, text, lines, script.problems);
     facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
     readTables(script, facts, facts.script, found.rule, lines);

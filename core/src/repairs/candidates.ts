@@ -11,6 +11,8 @@ import { fits, slotTypes } from '../linking/slots.js';
 import { pathsTried, pathWritten } from '../linking/paths.js';
 import { baseName, stem } from '../reading/source.js';
 import { nearest, wordsOf, type Words } from '../helpers/nearest.js';
+import { inSight } from '../linking/sight.js';
+import type { Within } from '../reading/plan/plan.js';
 import { topOf, type World } from '../linking/world/world.js';
 
 /** Something that may have been meant. */
@@ -121,35 +123,42 @@ interface Pool {
   words: Words;
 }
 
-/** Which pieces could be meant, as a text: by identity or name, of these kinds, in one file or in all. */
+/** Which pieces could be meant, as a text: by identity or name, of these kinds, in one file or in all that it sees. */
 function poolKey({ world }: Linked, { loss, form, file }: LostReference): string {
   const by = form?.by === 'id' ? 'id' : 'name';
-  if (loss.sought === 'label') return `${by}\nlabels\n`;
+  if (loss.sought === 'label') return [by, 'labels', '', '', ''].join('\n');
   const kinds = form?.kinds ?? [];
   const isAnywhere = kinds.length > 0 && !kinds.some((kind) => kind === 'object');
-  return `${by}\n${kinds.join(',')}\n${isAnywhere ? '' : String(world.files.sourceOf.get(file) ?? -1)}`;
+  const within = isAnywhere ? (form?.within ?? 'project') : 'file';
+  const source = within === 'project' ? '' : String(world.files.sourceOf.get(file) ?? -1);
+  return [by, kinds.join(','), source, within, form?.space ?? ''].join('\n');
 }
 
 /** Asked for thousands of times, for few different pools. */
 const poolOf = oncePer((linked: Linked, key: string): Pool => {
   const { graph, world } = linked;
-  const [by = '', kinds = '', source = ''] = key.split('\n');
+  const [by = '', kinds = '', source = '', within = '', space = ''] = key.split('\n');
   const wanted = kinds === '' ? [] : kinds.split(',');
   const pieces =
     kinds === 'labels'
       ? [...world.labels.piece.values()]
-      : source === ''
-        ? piecesOfKinds(world, kinds)
+      : within !== 'file'
+        ? seen(world, piecesOfKinds(world, kinds), source, within as Within)
         : (world.trees.pieceOf[Number(source)] ?? []).filter(
             (piece) => wanted.length === 0 || wanted.includes(kindOf(graph, piece)),
           );
   const byText = new Map<string, number>();
   for (const piece of pieces) {
     const text = by === 'id' ? itemAt(graph.texts, cellAt(graph.pieces.id, piece)) : nameOf(graph, piece);
-    if (text !== '') byText.set(text, piece);
+    if (text !== '' && (space === '' || world.names.spaceOf.get(piece) === space)) byText.set(text, piece);
   }
   return { byText, words: wordsOf(byText.keys()) };
 });
+
+/** Those of some pieces that a file sees; all where none is given. */
+function seen(world: World, pieces: readonly number[], source: string, within: Within): readonly number[] {
+  return source === '' ? pieces : [...new Set([...inSight(world, Number(source), within, pieces)].flat())];
+}
 
 /** Pieces of some kinds, by the kinds with commas between them. */
 const piecesOfKinds = oncePer(({ builder, files, trees, names }: World, kinds: string): number[] => {

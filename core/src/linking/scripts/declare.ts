@@ -30,7 +30,7 @@ export function collectMadeAtRun(work: Work): void {
 /** Records and the like that code makes known under an identity, so that references find them. */
 export function declarePieces(world: World): void {
   world.facts.forEach((fact, source) => {
-    for (const { id, pattern, kind, range } of declarations(world, fact)) {
+    for (const { id, pattern, kind, space, range } of declarations(world, fact)) {
       if (pattern) world.names.madeIds.push(pattern);
       if (!id) continue;
       const piece = world.builder.addPiece({
@@ -41,6 +41,7 @@ export function declarePieces(world: World): void {
         file: fact.file,
         range,
       });
+      if (space !== undefined) world.names.spaceOf.set(piece, space);
       push(world.names.declared, source, piece);
       push(world.names.byId, id, piece);
       push(world.names.byName, id, piece);
@@ -52,15 +53,15 @@ export function declarePieces(world: World): void {
 export function* declarations(
   world: World,
   fact: FileFacts,
-): Generator<{ id?: string; pattern?: Pattern; kind: CallRule['kind']; range: Operation['range'] }> {
+): Generator<{ id?: string; pattern?: Pattern; kind: CallRule['kind']; space?: string; range: Operation['range'] }> {
   for (const { rule: index, arguments: given, range } of fact.script?.operations ?? []) {
-    const { means, kind, target, becomes } = itemAt(world.plan.calls, index);
+    const { means, kind, space, target, becomes } = itemAt(world.plan.calls, index);
     const written = given.id ?? given.name;
     if (means !== 'declare' || !written) continue;
     if (written.is === 'join') yield { pattern: patternOf(written.parts), kind, range };
     for (const text of textsOf(world, written)) {
       const own = cut(text, target.pattern);
-      if (own) yield { id: becomes.replace('*', () => own), kind, range };
+      if (own) yield { id: becomes.replace('*', () => own), kind, space, range };
     }
   }
 }

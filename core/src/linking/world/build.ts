@@ -75,6 +75,7 @@ function emptyWorld(allFacts: FileFacts[], otherPaths: string[], plan: Plan): Wo
     names: {
       byId: new Map(),
       byName: new Map(),
+      spaceOf: new Map(),
       inTree: new Map(),
       inTreeLower: new Map(),
       parts: new Set(),

@@ -19,10 +19,11 @@ export function addFile(world: World, fact: FileFacts, source: number): void {
     range: fact.range,
   });
   world.files.piece[source] = piece;
-  register(world, piece, fact.id, fact.name);
+  register(world, piece, fact.id, fact.name, fact.kind === 'script' ? undefined : world.plan.files[fact.rule]?.space);
 }
 
-function register(world: World, piece: number, id: string, name: string): void {
+function register(world: World, piece: number, id: string, name: string, space: string | undefined): void {
+  if (space !== undefined) world.names.spaceOf.set(piece, space);
   if (id) push(world.names.byId, id, piece);
   if (name) push(world.names.byName, name, piece);
 }
@@ -30,6 +31,7 @@ function register(world: World, piece: number, id: string, name: string): void {
 export function addPieces(world: World, source: number, findScript: ScriptFinder): void {
   const fact = itemAt(world.facts, source);
   const pieces: number[] = [];
+  const rules = contentAt(world, source).pieces;
   world.trees.pieceOf[source] = pieces;
   for (const piece of fact.pieces) {
     const index = world.builder.addPiece({
@@ -42,7 +44,7 @@ export function addPieces(world: World, source: number, findScript: ScriptFinder
       flags: (piece.isOff ? FLAGS.off : 0) + (piece.isBarred ? FLAGS.barred : 0) + (piece.isKept ? FLAGS.kept : 0),
     });
     pieces.push(index);
-    register(world, index, piece.id, piece.name);
+    register(world, index, piece.id, piece.name, piece.space ?? rules[piece.rule]?.space);
     if (piece.labels?.length)
       world.labels.of.set(
         index,

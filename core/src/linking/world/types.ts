@@ -2,6 +2,7 @@
 import { itemAt, must } from '../../helpers/at.js';
 import { push } from '../../helpers/push.js';
 import type { ScriptFacts } from '../../reading/facts.js';
+import { nearestInSight } from '../sight.js';
 import type { World, WorldType } from './world.js';
 
 export function addTypes(world: World, script: ScriptFacts, source: number): void {
@@ -85,7 +86,8 @@ export function typeNamed(world: World, written: string, source: number): WorldT
     .filter(Boolean)
     .pop();
   return (
-    candidates.find((candidate) => module && itemAt(world.facts, candidate.source).name === module) ?? candidates[0]
+    candidates.find((candidate) => module && itemAt(world.facts, candidate.source).name === module) ??
+    nearestInSight(world, source, candidates, (candidate) => candidate.source)
   );
 }
 

@@ -136,6 +136,8 @@ export interface WorldNames {
   byId: Map<string, number[]>;
   /** Pieces found in files, by name; instances' copies are not among them. */
   byName: Map<string, number[]>;
+  /** The space of those pieces that the plan gives one. */
+  spaceOf: Map<number, string>;
   /** Every object of the trees by name, instances' copies too. */
   inTree: Map<string, number[]>;
   /** The same by name in lower letters. */

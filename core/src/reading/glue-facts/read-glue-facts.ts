@@ -3,7 +3,7 @@
  * writes them from a binary format or an editor. Read line by line, so that a file may be of any size.
  */
 import { itemAt } from '../../helpers/at.js';
-import type { FileFacts, PieceFact, ValueFact } from '../facts.js';
+import type { FileFacts, GivenLink, PieceFact, ValueFact } from '../facts.js';
 import type { Range } from '../../model/piece.js';
 import { linkLine, pieceLine, type LinkLine, type PieceLine } from './schema.js';
 
@@ -43,7 +43,10 @@ export function createGlueFactsReader(facts: FileFacts): GlueFactsReader {
     const range = rangeOf(line.file ? (line.line ?? 1) : number, line.column ?? 1);
     if (line.fact === 'link') {
       const { from, to = '', verb, grip, scope, moment, side, label = '', file = '' } = line;
-      facts.given.push({ from, to, verb, grip: to ? grip : 'lost', scope, moment, side, label, file, range });
+      const given: GivenLink = { from, to, verb, grip: to ? grip : 'lost', scope, moment, side, label, file, range };
+      if (line.fromKind ?? line.fromSpace) given.fromIs = { kind: line.fromKind, space: line.fromSpace };
+      if (line.toKind ?? line.toSpace) given.toIs = { kind: line.toKind, space: line.toSpace };
+      facts.given.push(given);
     } else if (line.kind === 'part') addPart(line, range, length);
     else addPiece(line, range, length);
   };
@@ -73,6 +76,7 @@ export function createGlueFactsReader(facts: FileFacts): GlueFactsReader {
     if (line.off) piece.isOff = true;
     if (line.barred) piece.isBarred = true;
     if (line.kept) piece.isKept = true;
+    if (line.space) piece.space = line.space;
     places.set(line.id, facts.pieces.length);
     facts.pieces.push(piece);
   };

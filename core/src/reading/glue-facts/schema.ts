@@ -33,12 +33,17 @@ export interface PieceLine extends Placed {
   off?: boolean;
   barred?: boolean;
   kept?: boolean;
+  space?: string;
 }
 
 export interface LinkLine extends Placed {
   fact: 'link';
   from: string;
+  fromKind?: PieceKind;
+  fromSpace?: string;
   to?: string;
+  toKind?: PieceKind;
+  toSpace?: string;
   verb: Verb;
   grip: Grip;
   label?: string;
@@ -49,6 +54,8 @@ export interface LinkLine extends Placed {
 
 const text = Joi.string().allow('').max(4096);
 const id = Joi.string().min(1).max(1024);
+const kind = Joi.string().valid(...PIECE_KINDS);
+const space = Joi.string().min(1).max(1024);
 const placed = {
   file: text.description('the file of the project that it is written in'),
   line: Joi.number().integer().min(1).description('1-based'),
@@ -58,10 +65,7 @@ const placed = {
 export const pieceLine = Joi.object<PieceLine>({
   fact: Joi.string().valid('piece').required().description('a thing on the map'),
   id: id.required().description('its identity: links name it, and so may the files of the project'),
-  kind: Joi.string()
-    .valid(...PIECE_KINDS)
-    .required()
-    .description('what it is'),
+  kind: kind.required().description('what it is'),
   name: text.description('its name'),
   in: id.description('the identity of the piece that holds it; a line above this one'),
   type: text.description('for parts: the type'),
@@ -71,13 +75,18 @@ export const pieceLine = Joi.object<PieceLine>({
   off: Joi.boolean().description('switched off at the start'),
   barred: Joi.boolean().description('its mode bars scripting'),
   kept: Joi.boolean().description('it keeps its state over scene changes'),
+  space: space.description('the space of its identity, as the reading plan names it'),
   ...placed,
 });
 
 export const linkLine = Joi.object<LinkLine>({
   fact: Joi.string().valid('link').required().description('one piece leading to another'),
   from: id.required().description('the identity of a piece, of this file or of any other, or the path of a file'),
+  fromKind: kind.description('of several pieces of this identity the one of this kind'),
+  fromSpace: space.description('and of this space'),
   to: id.description('the same; left out when it leads nowhere'),
+  toKind: kind.description('the same for where it leads'),
+  toSpace: space.description('the same for where it leads'),
   verb: Joi.string()
     .valid(...VERBS)
     .required()

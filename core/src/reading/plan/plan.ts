@@ -71,6 +71,8 @@ export interface FileRule extends ContentRules {
   columns: string[];
   id?: Source;
   named: Source;
+  /** The space that its identity and name belong to. */
+  space?: string;
   /** The file that this one is derived from: a base prefab, a parent record. */
   extends?: FieldTarget;
   /** For packages: the version, and the packages it needs. */
@@ -144,6 +146,8 @@ export interface PieceRule {
   kind: InnerKind;
   id?: Source;
   named: Source;
+  /** The space that its identity and name belong to. */
+  space?: string;
   /** `nesting`: the nearest piece of this file around it; a source: the id, name or index of a piece in the same file. */
   parent: 'nesting' | { field: Source; by: Naming; of?: string };
   /** Where the piece lists its children instead: texts that name pieces of the same file. */
@@ -221,6 +225,10 @@ export type ReferenceForm = (typeof REFERENCE_FORMS)[number];
 export const FUNCTION_PLACES = ['type', 'object', 'file', 'imports', 'receiver', 'holder', 'project'] as const;
 export type FunctionPlace = (typeof FUNCTION_PLACES)[number];
 
+/** How far is looked for what has an identity or a name: the nearest counts. */
+export const WITHIN = ['file', 'together', 'package', 'needed', 'project'] as const;
+export type Within = (typeof WITHIN)[number];
+
 /** How a written text leads to a target. */
 export interface TargetForm {
   by: ReferenceForm;
@@ -240,8 +248,10 @@ export interface TargetForm {
   anywhere: boolean;
   /** For paths: `%20` and the like stand for characters, as in URLs. */
   decode: boolean;
-  /** For identities, names and indexes: only pieces of the same file count. */
-  within: 'project' | 'file';
+  /** For identities, names and indexes: the outermost that counts. */
+  within: Within;
+  /** For identities and names: only pieces of this space count. */
+  space?: string;
   /** For indexes: the rule whose pieces are counted. */
   of?: string;
   /** For paths with two groups in the pattern: the second one names a piece in that file. */
@@ -336,6 +346,8 @@ export interface ScriptRule {
   hidden: HiddenRule;
   /** Scripts that belong to a scene without being attached: which one, from the script's path. */
   belongsTo?: { scene: Source; by: 'id' | 'name' | 'path' };
+  /** A file without types of its own is one, with its functions; those that belong to a scene are unless this says no. */
+  asType?: boolean;
   /** How the type of a script is named after its file; not looked at when left out. */
   typeNamed?: TypeNaming;
   /** Functions by the moment at which the engine calls them; those of `start` one after the other, each on all objects. */
@@ -415,8 +427,9 @@ export interface CallRule {
   puts?: 'own object' | 'holder' | 'scene';
   /** For `refer`: how the link reads. */
   verb: Verb;
-  /** For `declare`: what the code makes known under an identity. */
+  /** For `declare`: what the code makes known under an identity, and in which space. */
   kind: InnerKind;
+  space?: string;
   /** For `declare`: what the function makes of the text, with `*` in its place: `deck:*`. */
   becomes: string;
   /** When it happens, where the call itself says so. */

@@ -19,6 +19,7 @@ import {
   REFERENCE_FORMS,
   START_ORDERS,
   TYPE_NAMINGS,
+  WITHIN,
   type Source,
   type TargetForm,
 } from './plan.js';
@@ -121,9 +122,12 @@ const plainForm = {
     .default(false)
     .description('for paths: a bare file name means the file of that name anywhere below the roots'),
   decode: Joi.boolean().default(false).description('for paths: %20 and the like stand for characters, as in URLs'),
-  within: oneOf(['project', 'file'])
+  within: oneOf(WITHIN)
     .default('project')
-    .description('for identities and names: only pieces of the same file count'),
+    .description(
+      'for identities and names: the outermost that counts; of several the nearest is meant: the own file, scenes loaded `together` with it, the own `package`, those around it and those `needed`, the project',
+    ),
+  space: Joi.string().min(1).description('for identities and names: only pieces of this space count'),
   of: Joi.string().description('for indexes: the piece rule whose pieces are counted'),
   inner: oneOf(NAMINGS).description('for patterns with two groups: how the second names a piece in the file'),
   separator: Joi.string().min(1).default('/').description('for object paths: what stands between names'),
@@ -165,6 +169,10 @@ const naming = {
   of: Joi.string().description('for indexes: the piece rule whose pieces are counted'),
 };
 
+const space = Joi.string()
+  .min(1)
+  .description('the space that its identity and name belong to: things of two spaces may be called the same');
+
 const partRule = shape({
   at: selector.required().description('the parts, seen from the object'),
   type: source.description('the type of the part'),
@@ -190,6 +198,7 @@ const pieceRule = shape({
   kind: oneOf(INNER_KINDS).required().description('what they are'),
   id: source.description('the identity, under which others refer to it'),
   named: source.default({ select: '$.name' }).description('the name'),
+  space,
   parent: Joi.alternatives()
     .try(oneOf(['nesting']), shape({ field: source.required().description('the text that names it'), ...naming }))
     .default('nesting')
@@ -318,6 +327,7 @@ const fileRule = shape({
   columns: names.description('for CSV whose first line is no head: what its columns are called'),
   id: source.description("the file's own identity"),
   named: source.default({ file: 'stem' }).description("the file's own name"),
+  space,
   extends: fieldTarget('path').description('the file it is derived from: a base prefab, a parent record'),
   version: source.description('for packages: the version'),
   needs: Joi.array()
@@ -386,6 +396,9 @@ const scriptRule = shape({
     scene: source.required().description('which scene, from the path of the script'),
     by: oneOf(['id', 'name', 'path']).default('name').description('what that text is'),
   }).description('scripts that run in a scene without being attached'),
+  asType: Joi.boolean().description(
+    'whether a file of plain functions is a type, called as the file: its functions run on what it is attached to; with `belongsTo` it is unless this says `false`',
+  ),
   typeNamed: oneOf(TYPE_NAMINGS).description(
     'how the type is named after its file, for broken/file-type-mismatch: `same`, `pascal` (`tow-rope` holds `TowRope`), or the same `letters` and digits',
   ),
@@ -448,6 +461,7 @@ const callRule = shape({
     .description('adds its reference beside what the first other row that matches says'),
   verb: verb.default('uses').description('for `refer`: how the link reads'),
   kind: oneOf(INNER_KINDS).default('record').description('for `declare`: what is made known'),
+  space: space.description('for `declare`: the space of its identity'),
   becomes: Joi.string()
     .pattern(/\*/, 'a text with * in it')
     .default('*')

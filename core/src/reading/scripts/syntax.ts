@@ -46,6 +46,8 @@ export interface TypeSyntax extends Placed {
   others?: string[];
   /** It may have members whose names are not written out. */
   isOpen?: true;
+  /** It is the file itself, whose functions call each other without a receiver. */
+  isFile?: true;
 }
 
 export interface FieldSyntax extends Placed {

@@ -123,6 +123,7 @@ function evaluateCall(taking: Taking, expression: Expression & { is: 'call' }, s
   if (callee.is === 'member' && callee.name === 'bind') return evaluate(taking, callee.of, scope);
   noteParentCall(taking, callee);
   if (callee.is === 'name' && !isNew) noteBareCall(taking, callee);
+  if (callee.is === 'name' && taking.script.types[taking.here.type]?.isFile) noteOwnCall(taking, callee.name);
   if (callee.is === 'member' && callee.of.is === 'self') noteOwnCall(taking, callee.name);
   // The callee itself is no function handed on: only what it is called on is of interest.
   const calledOn = evaluate(taking, callee.is === 'member' ? callee.of : callee, scope);
