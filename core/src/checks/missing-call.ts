@@ -10,7 +10,7 @@ export const missingCall: Check = {
   severity: 'error',
   why: 'The script stops with a fault as soon as it gets there.',
   decides:
-    'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that no script defines. Fires as well on functions named by a text, in scripts and in files, that are in none of the places where the plan has them looked for. Silent when a parent is not known, when the language brings the function, and when it is taken in from elsewhere.',
+    'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that the file does not see: that it does not define, take in, or have from its parents, and that is not there for all. Fires as well on functions named by a text, in scripts and in files, that are in none of the places where the plan has them looked for. Silent when a parent is not known, when the language brings the function, and when it is taken in from elsewhere.',
   run: (linked) => {
     const { graph } = linked;
     const own = missingMembers(linked)
@@ -21,22 +21,29 @@ export const missingCall: Check = {
         from,
         name: member,
         functions: members,
+        elsewhere: [],
         how: ' on itself, and neither it nor its parents have it',
         sure: 'All functions of the type and of its parents are known.',
       }));
     const bare = faultsOf(linked, 'missing call').map((fault) => ({
       ...fault,
-      how: ', which no script defines',
-      sure: 'No script defines a function of this name, and the plan names those that the engine brings.',
+      functions: [...fault.functions],
+      how:
+        fault.elsewhere.length > 0 ? `, which only ${fault.elsewhere.join(' and ')} has` : ', which no script defines',
+      sure:
+        fault.elsewhere.length > 0
+          ? 'The file sees no function of this name: not its own, none that it takes in, and none that the engine brings.'
+          : 'No script defines a function of this name, and the plan names those that the engine brings.',
     }));
     const named = linked.lostReferences
       .filter(({ loss }) => loss.sought === 'function')
       .map(({ file, range, from, loss: { wanted: name, among: functions } }) => ({
         ...{ file, range, from, name, functions },
+        elsewhere: [],
         how: ' by its name, and it is not there',
         sure: 'All functions are known that stand where the plan has this one looked for.',
       }));
-    return [...own, ...bare, ...named].map(({ file, range, from, name, functions, how, sure }) => {
+    return [...own, ...bare, ...named].map(({ file, range, from, name, functions, elsewhere, how, sure }) => {
       // Of `Gate.open` only the last part is the function's name.
       const owner = /^.+[.:]/.exec(name)?.[0] ?? '';
       const close = nearest(name.slice(owner.length), functions, 1).map((other) => owner + other);
@@ -56,6 +63,10 @@ export const missingCall: Check = {
           ...close.map((other) =>
             writeInstead(file, range, name, other, `“${other}” is there and is written almost the same.`),
           ),
+          ...elsewhere.map((other) => ({
+            title: `Take in ${other}`,
+            words: `The function is written there: take it in, or call it by what gives it.`,
+          })),
           {
             title: 'Define it or take the call out',
             words: `Write the function “${name}”, or call one that is there.`,

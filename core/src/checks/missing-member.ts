@@ -13,7 +13,7 @@ export const missingMember: Check = {
   severity: 'error',
   why: 'The code reads nothing, writes into nothing, or stops with a fault as soon as it gets there.',
   decides:
-    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone; and where code reads an entry of a table that the plan means, which the table does not have. In languages in which code may add members at any time, only a name that stands nowhere else and differs by one letter from one that is there is sure. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, in interfaces, and for tables when the code copes with finding nothing.',
+    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone; and where code reads an entry of a table that the plan means, which the table does not have, or takes a name from a file that does not give it. In languages in which code may add members at any time, only a name that stands nowhere else and differs by one letter from one that is there is sure. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, in interfaces, and for tables when the code copes with finding nothing.',
   run: (linked) =>
     // What is read and then set, as in `+=`, is one use.
     grouped(
@@ -23,29 +23,31 @@ export const missingMember: Check = {
       .map((faults) => faults.find(({ how }) => how === 'writes') ?? faults[0])
       .map((fault) => {
         const { graph } = linked;
-        const { file, range, from, type, typeName, member, how, isHidden, prefab, members, isEntry } = fault;
+        const { file, range, from, type, typeName, member, how, isHidden, prefab, members, of } = fault;
         const close = isHidden ? [] : nearest(member, members, 1);
         return {
           severity: isHidden ? 'warning' : undefined,
           sentence: [
             titled(graph, from),
-            ` ${VERBS[how]} `,
+            ` ${of === 'file' ? 'takes' : VERBS[how]} `,
             { name: member },
             ...(prefab >= 0
               ? [' of what it spawns from ', titled(graph, prefab), ', whose script ', { name: typeName, piece: type }]
-              : [' of ', { name: typeName, piece: type }, ', which']),
-            isHidden ? ' keeps it for itself' : ' has no such member',
+              : [of === 'file' ? ' from ' : ' of ', { name: typeName, piece: type }, ', which']),
+            isHidden ? ' keeps it for itself' : of === 'file' ? ' gives nothing of that name' : ' has no such member',
             ...(close.length > 0 ? sentence`; there is ${itemAt(close, 0)}` : []),
           ],
           sure: isHidden
             ? 'The type is named in the code, and the member is written there as not meant for others.'
-            : isEntry
+            : of === 'table'
               ? 'The table is named in the code, all its entries are written out, and no code sets another.'
-              : 'The type is named in the code, and all members of it and of its parents are known.',
+              : of === 'file'
+                ? 'The file is named in the code, and all that it gives to others is written out.'
+                : 'The type is named in the code, and all members of it and of its parents are known.',
           pieces: [from, type],
           evidence: [
-            { file, range, shows: `where it ${VERBS[how]} ${member}` },
-            ...placeOf(graph, type, isEntry ? `where ${typeName} is written` : `the type ${typeName}`),
+            { file, range, shows: `where it ${of === 'file' ? 'takes' : VERBS[how]} ${member}` },
+            ...placeOf(graph, type, PLACES[of](typeName)),
           ],
           walk: [],
           places: 1,
@@ -69,4 +71,9 @@ export const missingMember: Check = {
       }),
 };
 
+const PLACES: Record<MissingMember['of'], (name: string) => string> = {
+  type: (name) => `the type ${name}`,
+  table: (name) => `where ${name} is written`,
+  file: (name) => `what ${name} gives`,
+};
 const VERBS: Record<MissingMember['how'], string> = { reads: 'reads', writes: 'sets', calls: 'calls' };

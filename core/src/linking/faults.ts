@@ -70,8 +70,8 @@ export interface MissingMember extends Placed {
   how: 'reads' | 'writes' | 'calls';
   /** It is a member of the code's own type. */
   isOwn: boolean;
-  /** It is an entry of a table in code, not a member of a type. */
-  isEntry?: true;
+  /** What it would be a member of; of a file, that it gives to others. */
+  of: 'type' | 'table' | 'file';
   isHidden: boolean;
   /** Only sure when no script mentions the name. */
   unlessMentioned: boolean;
@@ -85,7 +85,9 @@ export interface MissingCall extends Placed {
   is: 'missing call';
   from: number;
   name: string;
-  functions: string[];
+  /** Those that it sees, and files that it does not see and that have one of this name. */
+  functions: ReadonlySet<string>;
+  elsewhere: string[];
 }
 
 /** A package is there in another version than the one needed. */

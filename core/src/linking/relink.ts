@@ -112,7 +112,7 @@ function signatureOf(world: World, fact: FileFacts): string {
 
 function scriptSignature(
   { plan }: World,
-  { types, functions, fieldValues, constants, memberWrites, operations, imports, namedTables }: ScriptFacts,
+  { types, functions, fieldValues, constants, memberWrites, operations, imports, namedTables, gives }: ScriptFacts,
 ): unknown {
   const meaning = (operation: Operation): string => itemAt(plan.calls, operation.rule).means;
   const events = operations
@@ -134,6 +134,7 @@ function scriptSignature(
     sorted(events),
     made,
     imports.map(({ from, names }) => [from, names]),
+    gives,
     namedTables.map(({ name, isWhole, members }) => [name, isWhole, members.map((one) => [one.name, one.piece])]),
   ];
 }

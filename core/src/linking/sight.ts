@@ -133,3 +133,11 @@ export function inSpace(world: World, pieces: readonly number[], space: string):
   return spaces.get(space) ?? [];
 }
 const bySpace = keeper<readonly number[], Map<string | undefined, number[]>>();
+
+/** Whether a file stands in the package of another, around it, or in one that it needs. */
+export function inSameSight(world: World, source: number, other: number): boolean {
+  if (world.files.packages.length === 0) return true;
+  const homeOf = (at: number): number => packageOfFile(world, itemAt(world.facts, at).file);
+  const home = homeOf(source);
+  return homeOf(other) === home || seenFrom(world, home).includes(homeOf(other));
+}

@@ -3,6 +3,7 @@ import type { Grip, Moment, Scope, Side, Verb } from '../model/link.js';
 import type { PieceKind, Range } from '../model/piece.js';
 import type { Role } from './plan/call-pattern.js';
 import type { Language } from './plan/plan.js';
+import type { GivenNames } from './scripts/syntax.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
 export const FACTS_VERSION = 14;
@@ -233,6 +234,8 @@ export interface ScriptFacts {
   /** Members of types that the code uses, where it says which type it is; each once for each type of the script. */
   uses: MemberUse[];
   imports: { from: string; names: { name: string; as: string }[]; range: Range }[];
+  /** Names that other files can take from it, or see when it is loaded together with them. */
+  gives: GivenNames;
   /** On which side code outside of functions runs. */
   side: Side;
   /** Functions called without a receiver that the file neither defines nor takes from another; each once. */

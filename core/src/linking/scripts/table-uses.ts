@@ -45,7 +45,7 @@ export function linkTableUse(work: Work, fact: FileFacts, source: number, use: T
     member,
     how,
     isOwn: false,
-    isEntry: true,
+    of: 'table',
     isHidden: false,
     unlessMentioned: false,
     prefab: -1,
@@ -76,7 +76,7 @@ const homes = once(({ facts }: World): Map<string, Set<number>> => {
  * The tables that a name means in a file: those that it takes from another file, its own, those of files it takes in,
  * or the only ones of the project.
  */
-function tablesNamed(world: World, { file, script }: FileFacts, source: number, of: string): Home | undefined {
+function tablesNamed(world: World, { script }: FileFacts, source: number, of: string): Home | undefined {
   const [first = '', ...rest] = of.split('.');
   const taken = script?.imports.find(({ names }) => names.some(({ as }) => as === first));
   const inFile = (at: number, name: string): Home | undefined => {
@@ -84,7 +84,7 @@ function tablesNamed(world: World, { file, script }: FileFacts, source: number, 
     return tables.length > 0 ? { source: at, tables } : undefined;
   };
   if (taken && script) {
-    const at = importedFile(world, file, taken.from, script.language);
+    const at = importedFile(world, source, taken.from);
     const { name = '' } = taken.names.find(({ as }) => as === first) ?? {};
     const meant = (name === '*' ? rest : [name, ...rest]).join('.') || RETURNED;
     return at === undefined ? undefined : inFile(at, meant);

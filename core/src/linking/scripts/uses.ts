@@ -5,6 +5,8 @@ import type { Range } from '../../model/piece.js';
 import type { FileFacts, FlagUse, MemberUse, ScriptFacts } from '../../reading/facts.js';
 import type { MissingMember } from '../faults.js';
 import { importedFile } from '../link-imports.js';
+import { filesGiving, namesSeen } from './names-seen.js';
+import { LANGUAGE } from '../../reading/scripts/languages.js';
 import { findMember, isMissing, isOpen, mayBeAdded, mayBeExtension, memberNames } from '../members.js';
 import { emptyLoss, isEngines } from '../losses.js';
 import { filesNamed } from '../paths.js';
@@ -52,7 +54,7 @@ export function linkUse(work: Work, fact: FileFacts, source: number, use: Member
   const from = typePiece(world, source, type);
   if (!used) return;
   const found = findMember(used, member);
-  if (!found) return noteMissing(work, fact, from, used, use);
+  if (!found) return noteMissing(work, fact, source, from, used, use);
   const { declaring } = found;
   if (declaring.piece === from) return;
   const user = (world.types.inFile.get(source) ?? []).find((one) => one.piece === from);
@@ -78,6 +80,7 @@ export function linkUse(work: Work, fact: FileFacts, source: number, use: Member
 function missing({ file }: FileFacts, from: number, type: WorldType, { member, how, range }: MemberUse): MissingMember {
   return {
     is: 'missing member',
+    of: 'type',
     part: -1,
     foundIn: file,
     file,
@@ -95,12 +98,12 @@ function missing({ file }: FileFacts, from: number, type: WorldType, { member, h
   };
 }
 
-function noteMissing(work: Work, fact: FileFacts, from: number, type: WorldType, use: MemberUse): void {
+function noteMissing(work: Work, fact: FileFacts, source: number, from: number, type: WorldType, use: MemberUse): void {
   const { world } = work;
   const { member, how, range } = use;
   if (!isMissing(world, type, member) || mayBeAdded(world, type, member)) return;
   if (how === 'calls' && mayBeExtension(world, type, member)) return;
-  if (isFromOutside(world, fact, use.of)) return;
+  if (isFromOutside(world, fact, source, use.of)) return;
   work.linked.faults.push(missing(fact, from, type, use));
   if (isOpen(type)) return;
   const loss = { ...emptyLoss('member', member), lastObject: type.piece };
@@ -108,9 +111,9 @@ function noteMissing(work: Work, fact: FileFacts, from: number, type: WorldType,
 }
 
 /** Whether a file takes a type in from a module that is none of the project's. */
-function isFromOutside(world: World, { script, file }: FileFacts, name: string): boolean {
+function isFromOutside(world: World, { script }: FileFacts, source: number, name: string): boolean {
   const taken = script?.imports.find(({ names }) => names.some(({ as }) => as === name));
-  return taken !== undefined && importedFile(world, file, taken.from, must(script).language) === undefined;
+  return taken !== undefined && importedFile(world, source, taken.from) === undefined;
 }
 
 /** A member of the script on what was just spawned: one of the prefab's root must have it. */
@@ -145,16 +148,25 @@ export function linkUseOfSpawned(work: Work, fact: FileFacts, source: number, us
   }
 }
 
-/** Functions called by their bare names: some script defines them, the engine brings them, or nobody does. */
+/** Functions called by their bare names: the file sees one, the engine brings it, or nobody does. */
 export function linkStrangers(work: Work, fact: FileFacts, source: number): void {
   const { world } = work;
   const { functions } = world.plan.engine;
+  if (functions.length === 0) return;
   for (const { name, type, range } of must(fact.script).strangers) {
-    if (world.code.functionNames.has(name) || world.types.byName.has(name) || world.code.constants.has(name)) continue;
-    if (functions.length === 0 || isEngines(functions, name) || mayBeUnread(world, name, scripting)) continue;
+    if (isEngines(functions, name) || mayBeUnread(world, name, scripting)) continue;
+    // In a type it may be a member that every object has, or one that the engine's types have.
+    if (type >= 0 && (isEngines(world.plan.engine.members, name) || isOfEvery(fact, name))) continue;
+    const names = namesSeen(world, source, type);
+    if (!names || names.has(name)) continue;
     const from = typePiece(world, source, type);
     const place = { part: -1, foundIn: fact.file, file: fact.file, range };
-    work.linked.faults.push({ is: 'missing call', from, name, functions: [...world.code.functionNames], ...place });
+    const elsewhere = filesGiving(world, name);
+    work.linked.faults.push({ is: 'missing call', from, name, functions: names, elsewhere, ...place });
     addLost(work, { from, verb: 'calls', file: fact.file, field: '', range }, emptyLoss('member', name));
   }
+}
+
+function isOfEvery({ script }: FileFacts, name: string): boolean {
+  return script !== undefined && LANGUAGE[script.language].membersOfEvery.test(name);
 }

@@ -339,9 +339,20 @@ export type StepMeaning =
 export const LANGUAGES = ['typescript', 'javascript', 'lua', 'csharp', 'python'] as const;
 export type Language = (typeof LANGUAGES)[number];
 
+/**
+ * How far a function without a receiver is seen: in the own file and those that it takes in; in all that are connected by
+ * taking in; in the own package and those that it needs; in the whole project.
+ */
+export const SEES = ['imports', 'together', 'package', 'project'] as const;
+export type Sees = (typeof SEES)[number];
+
 export interface ScriptRule {
   match: string[];
   language: Language;
+  /** How what an import names leads to a file, where it is not as the language has it. */
+  imports?: TargetForm;
+  /** As the language has it when left out. */
+  sees?: Sees;
   exposed: ExposedRule;
   hidden: HiddenRule;
   /** Scripts that belong to a scene without being attached: which one, from the script's path. */

@@ -17,6 +17,7 @@ import {
   LANGUAGES,
   NAMINGS,
   REFERENCE_FORMS,
+  SEES,
   START_ORDERS,
   TYPE_NAMINGS,
   WITHIN,
@@ -396,6 +397,12 @@ const scriptRule = shape({
     scene: source.required().description('which scene, from the path of the script'),
     by: oneOf(['id', 'name', 'path']).default('name').description('what that text is'),
   }).description('scripts that run in a scene without being attached'),
+  imports: shape({ ...plainForm, by: plainForm.by.default('path') }).description(
+    'how what an import names leads to a file, where it is not as the language has it: `roots`, `endings`, `schemes` such as `{ "@/": "scripts" }`; dots between names of Lua and Python stand for slashes',
+  ),
+  sees: oneOf(SEES).description(
+    'how far a function without a receiver is seen: in files that are taken in (`imports`, the default but for Lua), in all that are connected by taking in (`together`), in the own `package` and those it needs, in the `project` (for Lua)',
+  ),
   asType: Joi.boolean().description(
     'whether a file of plain functions is a type, called as the file: its functions run on what it is attached to; with `belongsTo` it is unless this says `false`',
   ),

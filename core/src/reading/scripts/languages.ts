@@ -20,8 +20,7 @@ const wordsOf = once(({ ownFunctions }: LanguageTraits) => new Set(ownFunctions.
 
 /** Whether a function that is called without a receiver may be the language's own. */
 export function isOwnFunction(language: Language, name: string): boolean {
-  const traits = LANGUAGE[language];
-  return traits.ownFunctions === 'any' || wordsOf(traits).has(name);
+  return wordsOf(LANGUAGE[language]).has(name);
 }
 
 /** Makes the parsers of `languages` ready. Must have resolved before a script of theirs is read. */

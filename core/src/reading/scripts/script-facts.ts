@@ -30,6 +30,6 @@ export function takeScriptFacts(
   const known: Scope = new Map([...file].filter(([, value]) => value.is === 'text'));
   for (const code of script.functions) addFunction(taking, code, known, momentOf(rule, code.name));
   addTypes(taking);
-  finish(taking);
+  finish(taking, [...file.keys()]);
   return taking.facts;
 }

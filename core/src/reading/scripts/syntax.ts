@@ -17,6 +17,21 @@ export interface ScriptSyntax {
   comments: CommentSyntax[];
   /** Decorators and attributes that are given something, as calls. */
   decorated: (Expression & { is: 'call' })[];
+  /** Where the language has files say what they give; undefined where all names at their top are given. */
+  gives?: GivenNames;
+}
+
+/** Names that a file gives to others. */
+export interface GivenNames {
+  names: string[];
+  /** Names that it declares for all files, wherever they stand. */
+  everywhere: string[];
+  /** Files all of whose names it gives on, as written. */
+  from: string[];
+  /** Nothing else can be taken from it. */
+  isWhole: boolean;
+  /** It gives only what it says it gives. */
+  isModule: boolean;
 }
 
 interface Placed {

@@ -1,4 +1,5 @@
 /** What a language is like, as far as anything but its reader asks: one of these beside each reader. */
+import type { Sees } from '../plan/plan.js';
 import type { ScriptSyntax } from './syntax.js';
 
 export interface LanguageTraits {
@@ -9,14 +10,20 @@ export interface LanguageTraits {
   /** Endings of its files, without the dot. */
   fileEndings: readonly string[];
   comments: RegExp;
-  /** Functions that it brings with it and that are called without a receiver, with spaces between; `any` if all may be. */
-  ownFunctions: string | 'any';
+  /** Functions that it brings with it and that are called without a receiver, with spaces between. */
+  ownFunctions: string;
   /** Members that every object has. */
   membersOfEvery: RegExp;
   /** Code may add members to an object at any time. */
   isOpen: boolean;
   /** Entries of its tables are read as members: `Limits.harbour`. */
   areEntriesMembers: boolean;
+  /** A name that is given a value inside a function can be one for all files. */
+  namesAreGlobal: boolean;
+  /** Code by which a file may give names that are not written out. */
+  opensNames: RegExp;
+  /** As far as a name without a receiver is seen, unless the plan says: in the files taken in, or in the project. */
+  sees: Sees;
   /** A function of any type may be called as if it were the own type's. */
   hasExtensions: boolean;
   /** What is put behind the path of an import to find the file; none where imports name no files. */

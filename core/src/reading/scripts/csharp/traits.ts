@@ -7,11 +7,13 @@ export const CSHARP: LanguageTraits = {
   read: readCSharp,
   fileEndings: ['cs'],
   comments: /\/\/[^\n]*|\/\*[\s\S]*?\*\//,
-  // A call without receiver is one of the own type or of an outer one: every name counts as known.
-  ownFunctions: 'any',
+  ownFunctions: 'nameof typeof sizeof default checked unchecked',
   membersOfEvery: /^(ToString|Equals|GetHashCode|GetType|ReferenceEquals)$/,
   isOpen: false,
   areEntriesMembers: false,
+  namesAreGlobal: false,
+  opensNames: /(?!)/,
+  sees: 'imports',
   hasExtensions: true,
   // Names of namespaces lead to no file.
   importEndings: [],

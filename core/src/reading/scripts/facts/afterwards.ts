@@ -2,11 +2,13 @@
 import type { FunctionFact, Operation, ScriptFacts, Touch } from '../../facts.js';
 import type { Meaning } from '../../plan/meanings.js';
 import type { Plan } from '../../plan/plan.js';
-import { isOwnFunction } from '../languages.js';
+import { isOwnFunction, LANGUAGE } from '../languages.js';
+import type { GivenNames, ScriptSyntax } from '../syntax.js';
+import type { LanguageTraits } from '../traits.js';
 import { thingKey, type Taking } from './taking.js';
 
 /** Puts what was noted into the facts, in order. */
-export function finish({ facts, notes, plan, rule, script }: Taking): void {
+export function finish({ facts, notes, plan, rule, script, text }: Taking, atTop: readonly string[]): void {
   for (const { field, operation } of notes.keptIn) {
     const kept = facts.operations[operation];
     if (kept && notes.askedFields.has(field)) kept.guarded = true;
@@ -24,6 +26,8 @@ export function finish({ facts, notes, plan, rule, script }: Taking): void {
   for (const one of facts.touches) one.isAsked = isAskedBefore(facts.functions, notes.askedIn, one);
   for (const { names } of script.imports) for (const { as } of names) notes.ownNames.add(as);
   for (const { name } of script.types) notes.ownNames.add(name);
+  facts.gives = givenBy(script, LANGUAGE[rule.language], atTop, notes.ownNames, text);
+  for (const name of facts.gives.everywhere) notes.ownNames.add(name);
   facts.strangers = [...notes.bareCalls.values()].filter(
     ({ name }) => !notes.ownNames.has(name) && !isOwnFunction(rule.language, name),
   );
@@ -31,6 +35,29 @@ export function finish({ facts, notes, plan, rule, script }: Taking): void {
   facts.memberReads = [...notes.memberReads].sort();
   facts.tableKeys = [...notes.tableKeys].sort();
   facts.mentions = [...notes.mentions].sort();
+}
+
+/** What a file gives: what it says, or all that has a name at its top. */
+function givenBy(
+  { gives, functions, types, imports }: ScriptSyntax,
+  { namesAreGlobal, opensNames }: LanguageTraits,
+  atTop: readonly string[],
+  all: ReadonlySet<string>,
+  text: string,
+): GivenNames {
+  const names = [
+    ...atTop.filter((name) => !name.startsWith('this.')),
+    ...functions.map(({ name }) => name),
+    ...types.map(({ name }) => name),
+    ...imports.flatMap((one) => one.names.map(({ as }) => as)),
+    // What a function gives a name may be there for all.
+    ...(namesAreGlobal ? all : []),
+  ];
+  const own = [...new Set(names.filter(Boolean))].sort();
+  const isOpen = opensNames.test(text);
+  if (!gives?.isModule)
+    return { names: own, everywhere: gives?.everywhere ?? [], from: [], isWhole: !isOpen, isModule: false };
+  return { ...gives, names: [...new Set(gives.names)].sort(), isWhole: gives.isWhole && !isOpen };
 }
 
 /** Whether the function, or one of its type that calls it, asks whether the thing is there. */

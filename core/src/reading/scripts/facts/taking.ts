@@ -117,6 +117,7 @@ export function createTaking(
       literals: [],
       uses: [],
       strangers: [],
+      gives: script.gives ?? { names: [], everywhere: [], from: [], isWhole: true, isModule: false },
       imports: script.imports.map(({ from, names, start, end }) => ({ from, names, range: lines.range(start, end) })),
     },
     notes: {

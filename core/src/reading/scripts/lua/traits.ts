@@ -13,6 +13,9 @@ export const LUA: LanguageTraits = {
   membersOfEvery: /^(__\w+|new|extend|super|class|name)$/,
   isOpen: true,
   areEntriesMembers: true,
+  namesAreGlobal: true,
+  opensNames: /\b_G\b|\b_ENV\b|\bsetfenv\b|\bmodule\s*\(/,
+  sees: 'project',
   hasExtensions: false,
   importEndings: ['.lua', '/init.lua', ''],
 };

@@ -31,7 +31,8 @@ export function importsOf(reader: PythonReader, node: RawNode): ImportSyntax[] {
   };
   if (node.type === 'import_from_statement') {
     const module = childOf(node, 'module_name');
-    const names = node.children.filter((child) => child.field === 'name').map(named);
+    const isAll = childrenOf(node, 'wildcard_import').length > 0;
+    const names = isAll ? [{ name: '*', as: '*' }] : node.children.filter((child) => child.field === 'name').map(named);
     return [{ from: module ? reader.write(module) : '', names, ...at }];
   }
   return node.children

@@ -16,6 +16,9 @@ export const PYTHON: LanguageTraits = {
   membersOfEvery: /^__\w+__$/,
   isOpen: true,
   areEntriesMembers: false,
+  namesAreGlobal: false,
+  opensNames: /\bglobals\s*\(|\b__getattr__\b|\bexec\s*\(|\bsys\.modules\b/,
+  sees: 'imports',
   hasExtensions: false,
   importEndings: ['.py', '/__init__.py'],
 };

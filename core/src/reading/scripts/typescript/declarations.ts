@@ -1,15 +1,29 @@
 /** Types, functions and imports of TypeScript and JavaScript. */
 import { childOf, childrenOf, type RawNode } from '../grammar.js';
 import { enumMember } from '../reader.js';
+import { declaredNames, readExport } from './exports.js';
 import { noteDecorated } from '../reader.js';
-import type { FieldSyntax, FunctionSyntax, ImportSyntax, ParameterSyntax, Statement, TypeSyntax } from '../syntax.js';
+import type {
+  FieldSyntax,
+  FunctionSyntax,
+  GivenNames,
+  ImportSyntax,
+  ParameterSyntax,
+  Statement,
+  TypeSyntax,
+} from '../syntax.js';
 import { unquote, type TypeScriptReader } from './nodes.js';
 
 export function topLevel(reader: TypeScriptReader, node: RawNode, decorators: string[]): void {
   switch (node.type) {
     case 'import_statement':
+      givenBy(reader).isModule = true;
       return void reader.script.imports.push(importOf(reader, node));
+    case 'ambient_declaration':
+      givenBy(reader).everywhere.push(...declaredNames(reader, node));
+      return;
     case 'export_statement': {
+      readExport(reader, node, givenBy(reader));
       const outer = [...decorators, ...decoratorsOf(reader, node)];
       const value = childOf(node, 'value');
       if (value) {
@@ -47,6 +61,10 @@ export function topLevel(reader: TypeScriptReader, node: RawNode, decorators: st
     default:
       return void reader.script.body.push(...reader.statement(node));
   }
+}
+
+function givenBy({ script }: TypeScriptReader): GivenNames {
+  return (script.gives ??= { names: [], everywhere: [], from: [], isWhole: true, isModule: false });
 }
 
 function importOf(reader: TypeScriptReader, node: RawNode): ImportSyntax {

@@ -10,6 +10,9 @@ const COMMON = {
     'String Number Boolean BigInt Symbol Array Object Date Error RegExp Map Set Promise Function eval alert super import',
   membersOfEvery: /^(constructor|toString|valueOf|hasOwnProperty|prototype|name|length|call|apply|bind)$/,
   areEntriesMembers: true,
+  namesAreGlobal: false,
+  opensNames: /\bmodule\.exports\b|\bexports\.|\bdefine\s*\(/,
+  sees: 'imports' as const,
   hasExtensions: false,
 };
 
