@@ -52,6 +52,7 @@ const TABLES = {
   target: inner(plan.keys.calls).keys.target,
   files: inner(plan.keys.files),
   pieces: inner(files.pieces),
+  values: inner(pieces.values),
   parts: inner(pieces.parts),
   overrides: inner(pieces.overrides),
   references: withoutTarget(inner(files.references)),

@@ -10,6 +10,7 @@ import { nameOf } from '../model/graph.js';
 import { dated } from '../model/history.js';
 import type { FieldFact, FileFacts } from '../reading/facts.js';
 import type { Check, Draft } from './check.js';
+import { ofRecords } from './record-drift.js';
 import { placeKey } from './reached.js';
 
 /** Values saved on instances that hide the base's, or merely repeat it. */
@@ -19,8 +20,8 @@ export const baseDrift: Check = {
   severity: 'note',
   why: 'An edit of the prefab or of the code changes nothing, or misses the instances that somebody saved the old value on.',
   decides:
-    'Compares what instances of a prefab save with what the prefab says. Fires once for a field of a prefab when an instance saves the very value that is in force without it, and when at least three instances, all there are, save one other value, so that the prefab’s is in force nowhere. With a version history also when an instance saves what the prefab, or the code for its field, said before it was changed; a warning when all instances but one do: that one may have been meant. Silent on values that differ from instance to instance, on fields that the prefab does not save, on values that the prefab or the code never had, and on lists.',
-  run: (linked) => [...ofPrefabs(linked), ...ofCode(linked)],
+    'Compares what instances of a prefab save with what the prefab says. Fires once for a field of a prefab when an instance saves the very value that is in force without it, and when at least three instances, all there are, save one other value, so that the prefab’s is in force nowhere. With a version history also when an instance saves what the prefab, or the code for its field, said before it was changed; a warning when all instances but one do: that one may have been meant. Of records that are derived from others, it fires once for a record that says again what is in force without it. Silent on values that differ from instance to instance, on fields that the prefab does not save, on values that the prefab or the code never had, and on lists.',
+  run: (linked) => [...ofPrefabs(linked), ...ofCode(linked), ...ofRecords(linked)],
 };
 
 function ofPrefabs(linked: Linked): Draft[] {

@@ -4,7 +4,9 @@ import { sentence } from '../model/finding.js';
 import type { MissingMember } from '../linking/faults.js';
 import { writeInstead } from '../repairs/candidates.js';
 import { nearest } from '../helpers/nearest.js';
-import { missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
+import type { Linked } from '../linking/linked.js';
+import { nothingToTake, records } from '../linking/records.js';
+import { missingMembers, placeOf, sameKey, titled, type Check, type Draft } from './check.js';
 
 /** A field or function of a known type that the type does not have. */
 export const missingMember: Check = {
@@ -13,8 +15,12 @@ export const missingMember: Check = {
   severity: 'error',
   why: 'The code reads nothing, writes into nothing, or stops with a fault as soon as it gets there.',
   decides:
-    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone; and where code reads an entry of a table that the plan means, which the table does not have, or takes a name from a file that does not give it. In languages in which code may add members at any time, only a name that stands nowhere else and differs by one letter from one that is there is sure. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, in interfaces, and for tables when the code copes with finding nothing.',
-  run: (linked) =>
+    'Fires where the code says which type it is – declared, asked for as a part, or the script on a spawned prefab – and neither the type nor its parents have the member, or have it for themselves alone; and where code reads an entry of a table that the plan means, which the table does not have, or takes a name from a file that does not give it. A warning where a record takes something away from what it is derived from, or counts on it, and none of its bases has it. In languages in which code may add members at any time, only a name that stands nowhere else and differs by one letter from one that is there is sure. Silent when a parent is not known, when the engine brings the member, when code elsewhere may add it, in interfaces, and for tables when the code copes with finding nothing.',
+  run: (linked) => [...used(linked), ...taken(linked)],
+};
+
+function used(linked: Linked): Draft[] {
+  return (
     // What is read and then set, as in `+=`, is one use.
     grouped(
       missingMembers(linked).filter(({ isOwn, how, isHidden }) => !isOwn || how !== 'calls' || isHidden),
@@ -68,8 +74,45 @@ export const missingMember: Check = {
           sameBy: [sameKey(graph, from), typeName, member],
           cause: [typeName, member],
         };
-      }),
-};
+      })
+  );
+}
+
+/** What a record takes away from its bases, or counts on in them, though none of them has it. */
+function taken({ world, graph }: Linked): Draft[] {
+  return [...records(world)]
+    .flatMap((piece) => nothingToTake(world, piece))
+    .map(({ piece, base, name, word, file, range, among }) => {
+      const close = nearest(word || name, among, 1);
+      return {
+        severity: 'warning',
+        sentence: [
+          titled(graph, piece),
+          ...(word ? sentence` takes ${word} out of ${name}` : sentence` changes ${name}`),
+          ...sentence`, which ${titled(graph, base)} does not have`,
+          ...(close.length > 0 ? sentence`; there is ${itemAt(close, 0)}` : []),
+        ],
+        sure: 'The record and all that it is derived from were read, and none of them says it.',
+        pieces: [piece, base],
+        evidence: [
+          { file, range, shows: word ? `where it takes ${word}` : `where it changes ${name}` },
+          ...placeOf(graph, base, 'what it is derived from'),
+        ],
+        walk: [],
+        places: 1,
+        repairs: [
+          ...(word
+            ? close.map((other) =>
+                writeInstead(file, range, word, other, `“${other}” is there and is written almost the same.`),
+              )
+            : []),
+          { title: 'Take it out', words: 'It does nothing as it is: take it out, or name what is there.' },
+        ],
+        sameBy: [sameKey(graph, piece), name, word],
+        cause: [name, word],
+      };
+    });
+}
 
 const PLACES: Record<MissingMember['of'], (name: string) => string> = {
   type: (name) => `the type ${name}`,

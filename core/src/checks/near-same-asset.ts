@@ -10,7 +10,7 @@ export const nearSameAsset: Check = {
   severity: 'note',
   why: 'Whoever changes one forgets the others; as variants of one they would follow it.',
   decides:
-    'Compares prefabs object by object: the tree, the names below the root, the parts and the fields that are saved. Fires when all of that is the same in two or more and at most three saved values differ, out of at least three. Compares data assets of one rule value by value: fires when the same values stand in the same places, eight at least, and at most three of them, or a quarter, differ. Silent on prefabs of a single object without saved values, on those made from one another, on files with more than 120 values, on what more than a dozen files have alike, and on files for which copies are fine (house.copiesFine).',
+    'Compares prefabs object by object: the tree, the names below the root, the parts and the fields that are saved. Fires when all of that is the same in two or more and at most three saved values differ, out of at least three. Compares data assets of one rule value by value: fires when the same values stand in the same places, eight at least, and at most three of them, or a quarter, differ. Silent on prefabs of a single object without saved values, on those made or derived from one another, on files with more than 120 values, on what more than a dozen files have alike, and on files for which copies are fine (house.copiesFine).',
   restsOn: 'assets',
   run: (linked) => {
     const { facts, world } = linked;

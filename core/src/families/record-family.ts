@@ -1,11 +1,44 @@
 /** Families of records that extend another one. */
-import { cellAt, itemAt, must } from '../helpers/at.js';
+import { cellAt, itemAt, knownIn, must } from '../helpers/at.js';
 import type { Linked } from '../linking/linked.js';
+import { recordFields, type RecordLevel } from '../linking/records.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
-import { type FamilySummary, type FamilyCell, type FamilyRow, type Family, MOST_COLUMNS, inOrder } from './family.js';
+import {
+  type FamilySummary,
+  type FamilyCell,
+  type FamilyRow,
+  type Family,
+  MOST_COLUMNS,
+  NONE,
+  inOrder,
+} from './family.js';
 
 export const EXTENDS = VERBS.indexOf('extends');
+
+/** What a piece of data says: its values where the plan reads them, or what it keeps of it. */
+interface Says {
+  /** By name: the text in force, and where the piece itself says it. */
+  fields: Map<string, { text: string; own: RecordLevel | undefined }>;
+}
+
+function saysOf(linked: Linked, piece: number): Says {
+  const { world, graph } = linked;
+  const fields: Says['fields'] = new Map();
+  for (const { name, levels, text, words } of recordFields(world, piece).fields.values()) {
+    const last = levels.at(-1);
+    const own = last?.piece === piece ? last : undefined;
+    const written = last?.value.empty ? '(empty)' : (last?.value.text ?? '(a list)');
+    const isPlain = words === undefined && last?.value.joins === 'replaces';
+    fields.set(name, { text: isPlain ? written : (text ?? '(not known)'), own });
+  }
+  if (fields.size > 0) return { fields };
+  const file = itemAt(graph.texts, cellAt(graph.pieces.file, piece));
+  const range = rangeOf(graph.pieces, piece);
+  for (const [name, text] of Object.entries(detailsOf(linked, piece)))
+    fields.set(name, { text, own: { piece, file, value: { name, text, empty: false, range, joins: 'replaces' } } });
+  return { fields };
+}
 
 /** What the plan keeps of a piece of data. */
 function detailsOf({ world, graph }: Linked, piece: number): Record<string, string> {
@@ -16,9 +49,9 @@ function detailsOf({ world, graph }: Linked, piece: number): Record<string, stri
 
 export function recordSummary(linked: Linked, parent: number, children: readonly number[]): FamilySummary {
   const { graph } = linked;
-  const base = detailsOf(linked, parent);
+  const base = saysOf(linked, parent);
   const differing = (child: number): number =>
-    Object.entries(detailsOf(linked, child)).filter(([name, text]) => name in base && base[name] !== text).length;
+    [...saysOf(linked, child).fields].filter(([name, { text, own }]) => own && isOther(base, name, text)).length;
   return {
     piece: parent,
     kind: 'record',
@@ -31,19 +64,34 @@ export function recordSummary(linked: Linked, parent: number, children: readonly
   };
 }
 
+function isOther({ fields }: Says, name: string, text: string): boolean {
+  const there = fields.get(name);
+  return there !== undefined && there.text !== text;
+}
+
 export function recordGrid(linked: Linked, parent: number, children: readonly number[]): Family {
   const { graph } = linked;
-  const names = new Set([parent, ...children].flatMap((piece) => Object.keys(detailsOf(linked, piece))));
+  const says = new Map([parent, ...children].map((piece) => [piece, saysOf(linked, piece)]));
+  const names = new Set([...says.values()].flatMap(({ fields }) => [...fields.keys()]));
   const columns = [...names].slice(0, MOST_COLUMNS).map((name) => ({ name, kind: 'field' as const }));
-  const base = detailsOf(linked, parent);
+  const base = knownIn(says, parent);
   const rows = [parent, ...children].map((piece): FamilyRow => {
-    const own = detailsOf(linked, piece);
-    const file = itemAt(graph.texts, cellAt(graph.pieces.file, piece));
+    const { fields } = knownIn(says, piece);
     const cells = columns.map(({ name }): FamilyCell => {
-      const cell = { text: own[name] ?? '', file, range: rangeOf(graph.pieces, piece) };
-      if (!(name in own)) return { ...cell, range: null, is: piece === parent ? 'none' : 'inherited' };
-      if (piece === parent || !(name in base)) return { ...cell, is: 'own' };
-      return { ...cell, is: own[name] === base[name] ? 'same' : 'replaced' };
+      const said = fields.get(name);
+      const from = base.fields.get(name);
+      if (!said?.own) {
+        // What is kept of data without values is not handed down by name: the base's stands for it.
+        const has = said ?? (piece === parent ? undefined : from);
+        return has
+          ? { ...NONE, is: 'inherited', text: said?.text ?? '' }
+          : piece === parent
+            ? NONE
+            : { ...NONE, is: 'inherited' };
+      }
+      const cell = { text: said.text, file: said.own.file, range: said.own.value.range };
+      if (piece === parent || !from) return { ...cell, is: 'own' };
+      return { ...cell, is: from.text === said.text ? 'same' : 'replaced' };
     });
     const replaced = cells.filter(({ is }) => is === 'replaced').length;
     return { piece, name: nameOf(graph, piece), depth: piece === parent ? 0 : 1, objects: 0, cells, replaced };

@@ -134,7 +134,7 @@ export function importedFile(world: World, source: number, from: string): number
 const takenBefore = oncePer((_world: World, _source: number) => new Map<string, Taken>());
 
 /** What an import of a script means. */
-export function takenFrom(world: World, source: number, from: string): Taken {
+function takenFrom(world: World, source: number, from: string): Taken {
   const known = takenBefore(world, source);
   let found = known.get(from);
   if (!found) known.set(from, (found = lookFor(world, source, from)));

@@ -4,7 +4,7 @@ import type { History } from '../model/history.js';
 import type { Loss, Moment, Verb, WalkStep } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 import type { FileFacts } from '../reading/facts.js';
-import type { Plan, ReferenceRule, TargetForm } from '../reading/plan/plan.js';
+import type { Joins, Plan, ReferenceRule, TargetForm } from '../reading/plan/plan.js';
 import type { Fault } from './faults.js';
 import type { World } from './world/world.js';
 
@@ -137,6 +137,8 @@ export interface StoryLine {
 
 /** One value that a field could have. */
 export interface ValueLevel {
+  /** What it does with the one before, where that is not to replace it: `adds`, `times`. */
+  joins?: Joins;
   /** Who gives it, in words: `TowRope in code`, `prefab Tender`, `scene Upper Flight`. */
   by: string;
   /** As written; undefined for lists and objects. */
@@ -153,6 +155,8 @@ export interface FieldValues {
   exposed: boolean;
   /** From the code to the instance: the last one is in force. */
   levels: ValueLevel[];
+  /** What comes of them, where one does something else than replace the one before; null when that is not known. */
+  inForce?: string | null;
 }
 
 /** The fields of one part. */

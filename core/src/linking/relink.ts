@@ -93,17 +93,18 @@ function signatureOf(world: World, fact: FileFacts): string {
   const { file, rule, kind, name, id, extends: base, package: pack, pieces, attachments, given, events, script } = fact;
   const wires = events.map((wire) => [wire.event, wire.handler]);
   const told = pieces.map(
-    ({ parts, overrides, range: _range, details: _details, labels, madeFrom, extends: from, ...piece }) => ({
+    ({ parts, overrides, range: _range, details: _details, values, labels, madeFrom, extends: from, ...piece }) => ({
       ...piece,
+      saysValues: values !== undefined,
       madeFrom: madeFrom?.text,
-      from: from?.text,
+      from: from?.map(({ text }) => text),
       labels: labels?.map((label) => label.text),
       parts: parts.map((part) => [part.rule, part.type, part.script?.text, part.values.length > 0]),
       overrides: overrides?.map(({ on, part, adds, values, rule: at }) => [on, part, adds, values.length > 0, at]),
     }),
   );
   return JSON.stringify([
-    [file, rule, kind, name, id, base?.text, pack, attachments, given],
+    [file, rule, kind, name, id, base?.map(({ text }) => text), pack, attachments, given],
     sorted([...wires, ...calledFunctions(fact, world.plan)]),
     told,
     script && scriptSignature(world, script),

@@ -2,7 +2,7 @@
 import type { Grip, Moment, Scope, Side, Verb } from '../model/link.js';
 import type { PieceKind, Range } from '../model/piece.js';
 import type { Role } from './plan/call-pattern.js';
-import type { Language } from './plan/plan.js';
+import type { Joins, Language } from './plan/plan.js';
 import type { GivenNames } from './scripts/syntax.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
@@ -22,8 +22,8 @@ export interface FileFacts {
   events: EventFact[];
   connections: ConnectionFact[];
   attachments: AttachmentFact[];
-  /** The file this one is derived from. */
-  extends?: Written;
+  /** The files this one is derived from, in order. */
+  extends?: Written[];
   /** For packages: the version, and what they need. */
   package?: { version: string; needs: NeedFact[] };
   /** Links that a glue facts file gives directly. */
@@ -73,7 +73,9 @@ export interface PieceFact {
   /** Position in its list, 0-based. */
   index: number;
   madeFrom?: Written;
-  extends?: Written;
+  extends?: Written[];
+  /** What it says itself, and what is derived from it has from it. */
+  values?: RecordValue[];
   parts: PartFact[];
   overrides?: OverrideFact[];
   labels?: Written[];
@@ -165,6 +167,13 @@ export interface ValueFact {
   /** Nothing is saved here: null, or a text the plan calls empty. */
   empty: boolean;
   range: Range;
+}
+
+/** A value of a record. */
+export interface RecordValue extends ValueFact {
+  joins: Joins;
+  /** For lists of words: each, and whether it takes one away. */
+  words?: { text: string; takes: boolean }[];
 }
 
 export interface ReferenceFact extends Written {

@@ -15,6 +15,7 @@ import type {
 import type { Lines } from './lines.js';
 import type {
   AttachmentRule,
+  BaseTarget,
   ContentRules,
   FileRule,
   OverrideRule,
@@ -23,6 +24,7 @@ import type {
   ReferenceRule,
   Source,
 } from './plan/plan.js';
+import { readRecordValues } from './record-values.js';
 import { compileSelector } from './selector/select.js';
 import { cut, cutAll, findSource, holds, type Cut, type Found } from './source.js';
 import { isLeaf, textOf, type TreeNode } from './tree/node.js';
@@ -117,13 +119,7 @@ function readHead(
   facts.name = name?.text || facts.name;
   const node = id?.node ?? name?.node;
   if (node) facts.range = lines.range(node.start, node.end);
-  if (rule.extends)
-    facts.extends = written(
-      findSource(rule.extends.field, head, file),
-      rule.extends.pattern,
-      rule.extends.empty,
-      lines,
-    );
+  if (rule.extends) facts.extends = basesOf(rule.extends, head, file, head, lines);
   if (rule.as !== 'package' || !head) return;
   const needs = rule.needs.flatMap((need) =>
     compileSelector(need.at)(head).flatMap((node) => {
@@ -199,7 +195,9 @@ function readPiece(work: Work, node: TreeNode, ruleName: string, rule: PieceRule
   }
   if (rule.madeFrom)
     piece.madeFrom = written(find(rule.madeFrom.field), rule.madeFrom.pattern, rule.madeFrom.empty, lines);
-  if (rule.extends) piece.extends = written(find(rule.extends.field), rule.extends.pattern, rule.extends.empty, lines);
+  if (rule.extends) piece.extends = basesOf(rule.extends, node, file, home, lines);
+  const values = rule.values.flatMap((one) => readRecordValues(one, node, file, lines));
+  if (values.length > 0) piece.values = values;
   if (rule.children) piece.children = compileSelector(rule.children.at)(node).filter(isLeaf).map(textOf);
   if (node.isCopy) piece.isCopy = true;
   if (rule.off && holds(rule.off, node, file, home)) piece.isOff = true;
@@ -292,6 +290,26 @@ function written(
   const text = cut(found.text, pattern);
   if (!text) return undefined;
   return { text, range: lines.range(found.node.start, found.node.end) };
+}
+
+/** What something is derived from, in the order of the text; undefined for nothing. */
+function basesOf(
+  { field, every, pattern, empty }: BaseTarget,
+  node: TreeNode | undefined,
+  file: string,
+  home: TreeNode | undefined,
+  lines: Lines,
+): Written[] | undefined {
+  const found = every && node && field.select ? compileSelector(field.select)(node) : undefined;
+  const texts = found
+    ? found.filter(isLeaf).map((one): Found => ({ text: textOf(one), node: one }))
+    : [findSource(field, node, file, home)].filter((one) => one !== undefined);
+  const bases = texts.flatMap(({ text, node: at }): Written[] => {
+    if (!at || empty.includes(text)) return [];
+    const cuts = cutAll(cut(text, field.pattern) ?? '', pattern, every).filter((one) => one.text !== '');
+    return cuts.map((one) => ({ text: one.text, range: lines.range(at.start, at.end) }));
+  });
+  return bases.length > 0 ? bases : undefined;
 }
 
 /** The innermost piece that a node stands in, or -1. */

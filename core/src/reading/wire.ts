@@ -41,12 +41,13 @@ function eachPlace(facts: FileFacts, visit: (holder: Holder) => void): void {
   const all = (holders: Holder[] | undefined): void => holders?.forEach(visit);
   const one = (written: Written | undefined): void => void (written && visit(written));
   visit(facts);
-  one(facts.extends);
+  all(facts.extends);
   all(facts.package?.needs);
   for (const piece of facts.pieces) {
     visit(piece);
     one(piece.madeFrom);
-    one(piece.extends);
+    all(piece.extends);
+    all(piece.values);
     all(piece.labels);
     for (const part of piece.parts) {
       visit(part);
@@ -78,5 +79,6 @@ function eachPlace(facts: FileFacts, visit: (holder: Holder) => void): void {
   all(script.imports);
   all(script.literals);
   all(script.uses);
+  all(script.tableUses);
   all(script.strangers);
 }

@@ -38,7 +38,11 @@ export function assetTwinsOf({ facts, plan }: Linked): AssetTwins[] {
     const { kind, pieces, extends: parent } = itemAt(facts, source);
     return kind === 'prefab' && pieces.length > 0 && !parent && !itemAt(pieces, 0).madeFrom;
   });
-  const assets = wanted.filter((source) => itemAt(facts, source).kind === 'data asset' && itemAt(facts, source).leaves);
+  const assets = wanted.filter((source) => {
+    const { kind, leaves, pieces, extends: parent } = itemAt(facts, source);
+    // What is derived from another says only what differs.
+    return kind === 'data asset' && leaves && !parent && !pieces[0]?.extends;
+  });
   return [
     ...grouped(prefabs, (source) => shapeOf(itemAt(facts, source))).flatMap((same) =>
       twinsIn(

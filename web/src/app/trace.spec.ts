@@ -51,6 +51,29 @@ describe('Trace, beyond the links', () => {
     expect(page.text('aside .file')).toBe('quay.json');
   });
 
+  it('shows what comes of values that do not replace one another', async () => {
+    const page = await open();
+    const range = { line: 3, column: 1, endLine: 3, endColumn: 2 };
+    const levels = [
+      { by: 'record Hull', text: 'float', empty: false, file: 'boats.json', range },
+      { by: 'record Barge', text: 'carry', joins: 'adds' as const, empty: false, file: 'boats.json', range },
+    ];
+    const field = (name: string, inForce: string | null): object => ({
+      ...{ field: name, type: '', exposed: false, levels, inForce },
+    });
+    await page.answer('/api/projects/1/values', {
+      parts: [
+        {
+          part: piece('record', 'boats / Barge'),
+          typeName: 'Barge',
+          fields: [field('can', 'float carry'), field('load', null)],
+        },
+      ],
+    });
+    expect(page.texts('glue-values .result')).toEqual(['in all float carry', 'in all known only in play']);
+    expect(page.texts('glue-values tr:first-child button')).toEqual(['float record Hull', 'adds carry record Barge']);
+  });
+
   it('shows the walk of a look-up that holds, and says what its grip means', async () => {
     const page = await open();
     await page.answer('/api/projects/1/walk', {

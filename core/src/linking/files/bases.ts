@@ -111,15 +111,11 @@ export function linkBases(work: Work, source: number): void {
     for (const to of target.pieces)
       if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
   };
-  if (fact.extends) link(itemAt(world.files.piece, source), must(fileRuleOf(world, source).extends), fact.extends, -1);
+  for (const base of fact.extends ?? [])
+    link(itemAt(world.files.piece, source), must(fileRuleOf(world, source).extends), base, -1);
   fact.pieces.forEach((piece, at) => {
-    if (piece.extends)
-      link(
-        itemAt(itemAt(world.trees.pieceOf, source), at),
-        must(entryOf(contentAt(world, source).pieces, piece.rule).extends),
-        piece.extends,
-        at,
-      );
+    const form = contentAt(world, source).pieces[piece.rule]?.extends;
+    for (const base of piece.extends ?? []) link(itemAt(itemAt(world.trees.pieceOf, source), at), must(form), base, at);
   });
 }
 

@@ -74,7 +74,7 @@ export interface FileRule extends ContentRules {
   /** The space that its identity and name belong to. */
   space?: string;
   /** The file that this one is derived from: a base prefab, a parent record. */
-  extends?: FieldTarget;
+  extends?: BaseTarget;
   /** For packages: the version, and the packages it needs. */
   version?: Source;
   needs: { at: string; id: Source; version?: Source; pattern?: string }[];
@@ -139,6 +139,46 @@ export interface Condition {
 
 export type FieldTarget = TargetForm & { field: Source };
 
+/** What a record or file is derived from: one, or several in order. */
+export interface BaseTarget extends FieldTarget {
+  /** Every node that the field selects counts, and in each text every match of the pattern: all of them are bases. */
+  every: boolean;
+  /** Of several that say the same, which one is in force. */
+  wins: 'first' | 'last';
+}
+
+/** What a value of a record does with the one that it has from its bases. */
+export const JOINS = [
+  'replaces',
+  'adds',
+  'takes',
+  'removes',
+  'plus',
+  'minus',
+  'times',
+  'divided by',
+  'unknown',
+] as const;
+export type Joins = (typeof JOINS)[number];
+
+/** Values of a record, which those that are derived from it have from it. */
+export interface ValueRule {
+  /** Selector from the piece: what it selects, with all that is below, are values. */
+  at: string;
+  /** The name of each, from what was selected; by its way down from there when left out. */
+  named?: Source;
+  /** Where the value stands, from what was selected. */
+  value?: Source;
+  /** For values by their way: what of it is their name. */
+  called?: string;
+  /** What a value does with that of the bases: by this text, from the value outwards. */
+  how?: Source;
+  means: Record<string, Joins>;
+  /** A value is a list of words, each a match of this; one that matches `takes` takes its first group away. */
+  words?: string;
+  takes?: string;
+}
+
 export interface PieceRule {
   /** Selector from the document's root; every node it selects is one piece. */
   at: string;
@@ -154,8 +194,10 @@ export interface PieceRule {
   children?: { at: string; by: Naming; of?: string };
   /** The prefab this object is an instance of. */
   madeFrom?: FieldTarget;
-  /** The piece this one is derived from. */
-  extends?: FieldTarget;
+  /** The pieces this one is derived from. */
+  extends?: BaseTarget;
+  /** What it says itself, and others have from it. */
+  values: ValueRule[];
   parts: PartRule[];
   overrides: OverrideRule[];
   /** Whether it is switched off at the start. */

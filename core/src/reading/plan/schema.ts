@@ -14,6 +14,7 @@ import {
   FILE_KINDS,
   FUNCTION_PLACES,
   INNER_KINDS,
+  JOINS,
   LANGUAGES,
   NAMINGS,
   REFERENCE_FORMS,
@@ -174,6 +175,34 @@ const space = Joi.string()
   .min(1)
   .description('the space that its identity and name belong to: things of two spaces may be called the same');
 
+const every = Joi.boolean().default(false).description('every match of the pattern in the text is a reference');
+
+const bases = (by: string): Joi.ObjectSchema =>
+  shape({
+    field: source.required().description('where the text stands'),
+    every: Joi.boolean()
+      .default(false)
+      .description('every node that the field selects, and every match of the pattern in it, is a base'),
+    wins: oneOf(['first', 'last']).default('first').description('of several that say the same, which is in force'),
+    ...target(by),
+  });
+
+const valueRule = shape({
+  at: selector.required().description('seen from the piece: what it selects, with all below, are values'),
+  named: source.description('the name of each; its way down from there when left out, as `hold.most`'),
+  value: source.description('where the value stands; what was selected when left out'),
+  called: pattern.description('for values by their way: what of it is their name'),
+  how: source.description('a text by which it does something else than replace, from the value outwards'),
+  means: Joi.object()
+    .pattern(Joi.string().allow(''), oneOf(JOINS))
+    .default({})
+    .description(
+      `by that text, what the value does with that of the bases: ${JOINS.map((one) => `\`${one}\``).join(', ')}`,
+    ),
+  words: pattern.description('the value is a list of words, each a match of this: they are added'),
+  takes: pattern.description('for words: one that matches takes its first group away'),
+});
+
 const partRule = shape({
   at: selector.required().description('the parts, seen from the object'),
   type: source.description('the type of the part'),
@@ -208,7 +237,12 @@ const pieceRule = shape({
     'where the piece lists its children instead',
   ),
   madeFrom: fieldTarget('path').description('the prefab it is an instance of'),
-  extends: fieldTarget('id').description('the piece it is derived from'),
+  extends: bases('id').description('the piece or pieces it is derived from'),
+  values: Joi.array()
+    .items(valueRule)
+    .single()
+    .default([])
+    .description('what it says, and what is derived from it has from it'),
   parts: Joi.array().items(partRule).single().default([]).description('what is attached to it'),
   overrides: Joi.array().items(overrideRule).single().default([]).description('what an instance changes of its prefab'),
   off: condition.description('when it is switched off at the start'),
@@ -222,8 +256,6 @@ const pieceRule = shape({
 });
 
 const verb = oneOf(VERBS);
-const every = Joi.boolean().default(false).description('every match of the pattern in the text is a reference');
-
 const referenceRule = shape({
   at: selector.required().description('selects the texts from the root'),
   when: condition.description('only texts for which this holds'),
@@ -329,7 +361,7 @@ const fileRule = shape({
   id: source.description("the file's own identity"),
   named: source.default({ file: 'stem' }).description("the file's own name"),
   space,
-  extends: fieldTarget('path').description('the file it is derived from: a base prefab, a parent record'),
+  extends: bases('path').description('the file or files it is derived from: a base prefab, a parent record'),
   version: source.description('for packages: the version'),
   needs: Joi.array()
     .items(

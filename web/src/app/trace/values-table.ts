@@ -25,7 +25,8 @@ import type { Place } from '../api';
             <td>
               @for (level of field.levels; track $index; let last = $last) {
                 <button
-                  [class.force]="last"
+                  [class.force]="last && field.inForce === undefined"
+                  [class.kept]="field.inForce !== undefined"
                   (click)="
                     chosen.emit({
                       file: level.file,
@@ -37,6 +38,9 @@ import type { Place } from '../api';
                   "
                   [title]="level.file + ':' + level.range.line"
                 >
+                  @if (level.joins) {
+                    <span class="dim">{{ level.joins }}&ngsp;</span>
+                  }
                   @if (level.empty) {
                     <i>empty</i>
                   } @else {
@@ -45,8 +49,20 @@ import type { Place } from '../api';
                   <span class="dim">&ngsp;{{ level.by }}</span>
                 </button>
                 @if (!last) {
-                  <span class="dim" aria-label="replaced by">→</span>
+                  <span class="dim" [attr.aria-label]="field.inForce === undefined ? 'replaced by' : 'then'">→</span>
                 }
+              }
+              @if (field.inForce !== undefined) {
+                <span class="result">
+                  <span class="dim">in all&ngsp;</span>
+                  @if (field.inForce === null) {
+                    <i>known only in play</i>
+                  } @else if (field.inForce === '') {
+                    <i>empty</i>
+                  } @else {
+                    <code>{{ field.inForce }}</code>
+                  }
+                </span>
               }
             </td>
           </tr>
@@ -104,11 +120,16 @@ import type { Place } from '../api';
       color: var(--ink);
     }
     .force code,
-    .force i {
+    .force i,
+    .result code {
       font-weight: 700;
     }
-    button:not(.force) code,
-    button:not(.force) i {
+    .result {
+      padding: 0 4px;
+      white-space: nowrap;
+    }
+    button:not(.force, .kept) code,
+    button:not(.force, .kept) i {
       text-decoration: line-through;
     }
   `,
