@@ -51,6 +51,7 @@ const TABLES = {
   source: pieces.named.matches[0].schema.matches[1].schema,
   target: inner(plan.keys.calls).keys.target,
   files: inner(plan.keys.files),
+  embedded: inner(files.embedded),
   pieces: inner(files.pieces),
   values: inner(pieces.values),
   parts: inner(pieces.parts),

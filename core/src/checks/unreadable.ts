@@ -10,8 +10,8 @@ export const unreadable: Check = {
   severity: 'error',
   why: 'The game may not be able to read it either, and what stands in it is not on the map.',
   decides:
-    'Fires once for each file in which the parser found a fault, at the first one. What could be read all the same is on the map, and whatever may stand in the rest is nowhere told to be missing: in its text, or, when it stops in the middle, anything that such a file can hold. Fires as well, as a warning, for what is left out of the map since there is too much of it, and for a check with more than 20,000 findings. Silent for files that nothing reads, and for those that are only listed.',
-  run: (linked) => [...leftOut(linked), ...notRead(linked)],
+    'Fires once for each file in which the parser found a fault, at the first one. What could be read all the same is on the map, and whatever may stand in the rest is nowhere told to be missing: in its text, or, when it stops in the middle, anything that such a file can hold. Fires as well, as a warning, for what is left out of the map since there is too much of it, and for a check with more than 20,000 findings; and, as a note, for rows of a table that have more or fewer cells than its head. Silent for files that nothing reads, and for those that are only listed.',
+  run: (linked) => [...leftOut(linked), ...notRead(linked), ...odd(linked)],
 };
 
 function notRead({ facts, world }: Linked): Draft[] {
@@ -38,6 +38,36 @@ function notRead({ facts, world }: Linked): Draft[] {
           },
         ],
         sameBy: [file],
+      },
+    ];
+  });
+}
+
+/** What was read all the same: rows of another length than the head. */
+function odd({ facts, world }: Linked): Draft[] {
+  return facts.flatMap(({ file, notes = [] }, source): Draft[] => {
+    const [first] = notes;
+    if (!first) return [];
+    const piece = itemAt(world.files.piece, source);
+    return [
+      {
+        severity: 'note',
+        sentence: [
+          ...sentence`${{ name: file, piece }} has ${first.message} in line ${first.range.line}`,
+          notes.length > 1 ? ` (and ${notes.length - 1} more)` : '',
+        ].filter((run) => run !== ''),
+        sure: 'The cells of each row were counted.',
+        pieces: [piece],
+        evidence: notes.slice(0, 4).map(({ message, range }) => ({ file, range, shows: message })),
+        walk: [],
+        places: notes.length,
+        repairs: [
+          {
+            title: 'Look whether cells have slipped',
+            words: 'Add the cells that lack, or put quotes around what holds the mark between cells.',
+          },
+        ],
+        sameBy: ['odd', file],
       },
     ];
   });

@@ -61,6 +61,8 @@ export interface LostReference {
   form?: TargetForm;
   /** What the list that it stands in means to the game. */
   role?: ReferenceRule['role'];
+  /** The text stands nowhere as it is: it is put together, or has holes that were filled. */
+  isJoined?: true;
 }
 
 /** A scene that a list of the game names. */

@@ -1,9 +1,10 @@
 /** Paths: what one that is written means, and how one would be written. */
 import { itemAt } from '../helpers/at.js';
-import { oncePair } from '../helpers/once.js';
+import { oncePair, oncePer } from '../helpers/once.js';
 import { titleOf } from '../model/graph.js';
 import type { TargetForm } from '../reading/plan/plan.js';
 import type { Value } from '../reading/facts.js';
+import { isMatch } from '../reading/match.js';
 import { baseName, cutAll, folderOf } from '../reading/source.js';
 import { textsOf } from './look-ups/texts.js';
 import { packageOf } from './packages.js';
@@ -84,11 +85,30 @@ export function filesNamed(
   value: Value | undefined,
   file: string,
 ): (number | undefined)[] {
-  const texts = value ? textsOf(world, value) : [];
-  return texts
-    .flatMap((text) => referencesIn(form, text))
-    .map(({ text }) => world.files.sourceOf.get(findPath(world, form, text, file).path ?? ''));
+  const texts = (value ? textsOf(world, value) : []).flatMap((text) => referencesIn(form, text));
+  return texts.flatMap(({ text }) =>
+    form.by === 'folder'
+      ? filesOfFolder(world, form, text, file).map((path) => world.files.sourceOf.get(path))
+      : [world.files.sourceOf.get(findPath(world, form, text, file).path ?? '')],
+  );
 }
+
+/** Paths of the files that a folder means, in order; none when it is not there, or nothing in it is meant. */
+export function filesOfFolder(world: World, form: TargetForm, text: string, file: string): string[] {
+  const written = text.replace(/\\/g, '/');
+  for (const { folder, rest } of startsOf(world, form, written, file)) {
+    const home = normal(`${folder}/${rest}`);
+    if (home === undefined) continue;
+    const before = home === '' ? '' : `${home}/`;
+    const files = filesBelow(world, home).filter((path) => isMatch(path.slice(before.length), form.files));
+    if (files.length > 0) return files;
+  }
+  return [];
+}
+
+const filesBelow = oncePer((world: World, folder: string): string[] =>
+  [...world.files.paths].filter((path) => folder === '' || path.startsWith(`${folder}/`)).sort(),
+);
 
 /** Every path that a written path could mean: where the file would be looked for. */
 export function pathsTried(world: World, form: TargetForm, text: string, file: string): string[] {

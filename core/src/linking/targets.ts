@@ -8,7 +8,8 @@ import type { Naming, Plan, ReferenceForm, TargetForm } from '../reading/plan/pl
 import { baseName } from '../reading/source.js';
 import { findFunction } from './functions.js';
 import { isEngines, emptyLoss } from './losses.js';
-import { findPath, sameName } from './paths.js';
+import { fillingsOf } from './holes.js';
+import { filesOfFolder, findPath, sameName } from './paths.js';
 import { inSight, inSpace } from './sight.js';
 import { pieceNamed } from './world/pieces.js';
 import { typeNamed } from './world/types.js';
@@ -28,6 +29,7 @@ const GRIP_OF: Record<ReferenceForm, Grip> = {
   label: 'name',
   index: 'path',
   function: 'name',
+  folder: 'path',
 };
 
 const UNKNOWN_TARGET: Target = { state: 'unknown' };
@@ -45,8 +47,26 @@ export interface Pointer {
   holder?: string;
 }
 
-/** Finds what a text means by `form`, written in the file at position `source`. Object paths are walked elsewhere. */
+/**
+ * Finds what a text means by `form`, written in the file at position `source`. Object paths are walked elsewhere.
+ * A text with holes means what each filling of them does; it is lost when none is there, or one that must be.
+ */
 export function findTarget(world: World, form: TargetForm, pointer: Pointer, source: number): Target {
+  const fillings = form.by === 'function' ? undefined : fillingsOf(world, pointer.text);
+  if (!fillings) return findOne(world, form, pointer, source);
+  const targets = fillings.map(({ text }) => findOne(world, form, { ...pointer, text }, source));
+  const missing = targets.find((target, at) => target.state === 'lost' && fillings[at]?.isStated);
+  if (missing) return missing;
+  const found = targets.filter((target) => target.state === 'found');
+  const pieces = [...new Set(found.flatMap((target) => target.pieces))];
+  if (pieces.length > 0) return { state: 'found', pieces, grip: 'built' };
+  const isLost = targets.every(({ state }) => state === 'lost');
+  return isLost
+    ? lost(form.by === 'path' || form.by === 'folder' ? 'file' : 'object', pointer.text, '')
+    : UNKNOWN_TARGET;
+}
+
+function findOne(world: World, form: TargetForm, pointer: Pointer, source: number): Target {
   const { text, inner, piece: near } = pointer;
   switch (form.by) {
     case 'id':
@@ -86,10 +106,28 @@ export function findTarget(world: World, form: TargetForm, pointer: Pointer, sou
       if (inner !== undefined && form.inner) return findInner(world, found.path, form.inner, inner);
       return { state: 'found', pieces: [filePiece(world, found.path)], grip: 'path' };
     }
+    case 'folder':
+      return findFolder(world, form, text, source);
     default:
       return UNKNOWN_TARGET;
   }
 }
+
+/** The files of a folder. */
+function findFolder(world: World, form: TargetForm, text: string, source: number): Target {
+  const paths = filesOfFolder(world, form, text, itemAt(world.facts, source).file);
+  if (paths.length === 0) return isEngines(world.plan.engine.files, text) ? UNKNOWN_TARGET : lost('file', text, '');
+  if (paths.length > MOST_FILES) {
+    const piece = filePiece(world, itemAt(paths, 0));
+    const words = `what takes in the folder ${text} is linked to ${MOST_FILES} of its files, and there are more`;
+    world.leftOut.set(`folder ${text}`, { words, piece, file: itemAt(paths, 0), range: WHOLE });
+  }
+  return { state: 'found', pieces: paths.slice(0, MOST_FILES).map((path) => filePiece(world, path)), grip: 'path' };
+}
+
+/** Files of one folder that what means it is linked to. */
+const MOST_FILES = 500;
+const WHOLE = { line: 1, column: 1, endLine: 1, endColumn: 1 };
 
 /** A label that a list declares or something carries. */
 export function findLabel(world: World, text: string): Target {

@@ -59,12 +59,13 @@ export interface Losing {
   range: Range;
   form?: LostReference['form'];
   role?: LostReference['role'];
+  isJoined?: true;
 }
 
 /** Notes a reference that leads nowhere, for the checks and on the map. */
 export function lose(work: Work, losing: Losing, loss: Loss, walk: WalkStep[] = []): void {
-  const { from, verb, file, field, range, form, role } = losing;
-  work.linked.lostReferences.push({ file, range, from, verb, field, loss, form, role });
+  const { from, verb, file, field, range, form, role, isJoined } = losing;
+  work.linked.lostReferences.push({ file, range, from, verb, field, loss, form, role, ...(isJoined && { isJoined }) });
   addLost(work, losing, loss, walk);
 }
 

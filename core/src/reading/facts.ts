@@ -32,6 +32,8 @@ export interface FileFacts {
   /** All that a data asset says, unless it is long. */
   leaves?: LeafFacts;
   problems: ProblemFact[];
+  /** What is odd, though all of it was read. */
+  notes?: ProblemFact[];
   /**
    * For a file that could not be read whole: its text, in which what was passed over still stands. Empty when it ends
    * before its end, so that anything may be missing, and when it is too long to be kept.
@@ -86,6 +88,8 @@ export interface PieceFact {
   /** It keeps its state over scene changes. */
   isKept?: true;
   details?: Record<string, string>;
+  /** Further names, of each that it stands for. */
+  alsoCalled?: string[];
   /** It stands for one that is written elsewhere in the file. */
   isCopy?: true;
   /** The space of its identity, where the file itself says so. */
@@ -187,6 +191,8 @@ export interface ReferenceFact extends Written {
   inner?: string;
   /** For functions: the script or type that has it, as another field names it. */
   holder?: string;
+  /** Its text is put together from several, so that it stands nowhere as it is. */
+  isJoined?: true;
   /** It stands in a copy of what is written elsewhere in the file: reported there. */
   isCopy?: true;
   /** The exposed field or key it stands under. */

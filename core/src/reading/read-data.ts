@@ -26,6 +26,7 @@ import type {
 } from './plan/plan.js';
 import { readRecordValues } from './record-values.js';
 import { compileSelector } from './selector/select.js';
+import { alignedOffsets } from './tree/align.js';
 import { cut, cutAll, findSource, holds, type Cut, type Found } from './source.js';
 import { isLeaf, textOf, type TreeNode } from './tree/node.js';
 
@@ -35,6 +36,9 @@ interface Work {
   rule: ContentRules;
   facts: FileFacts;
   lines: Lines;
+  /** The text of the whole file, and where letters stand in it that are not written as they are. */
+  text: string;
+  aligned: Map<TreeNode, Int32Array | undefined>;
   /** Where pieces and parts were found, to tell what a reference stands in. */
   pieces: Map<TreeNode, number>;
   parts: Map<TreeNode, { piece: number; part: number }>;
@@ -44,9 +48,9 @@ interface Work {
 }
 
 /** Takes facts from the trees of a structured file, rule by rule. */
-export function readData(documents: TreeNode[], facts: FileFacts, rule: FileRule, lines: Lines): void {
+export function readData(documents: TreeNode[], text: string, facts: FileFacts, rule: FileRule, lines: Lines): void {
   readHead({ file: facts.file, facts, rule, lines }, documents[0]);
-  readContent(documents, facts, rule, lines);
+  readContent(documents, text, facts, rule, lines);
   if (rule.as === 'data asset') facts.leaves = leavesOf(documents, lines);
 }
 
@@ -56,6 +60,7 @@ export function readData(documents: TreeNode[], facts: FileFacts, rule: FileRule
  */
 export function readContent(
   documents: TreeNode[],
+  text: string,
   facts: FileFacts,
   rule: ContentRules,
   lines: Lines,
@@ -65,6 +70,8 @@ export function readContent(
     rule,
     facts,
     lines,
+    text,
+    aligned: new Map(),
     pieces: new Map(),
     parts: new Map(),
     values: new Set(),
@@ -157,6 +164,9 @@ function readPieces(work: Work, document: TreeNode): void {
   }
 }
 
+/** More are not told one by one. */
+const MOST_REPEATED = 10_000;
+
 function readPiece(work: Work, node: TreeNode, ruleName: string, rule: PieceRule, document: TreeNode): PieceFact {
   const { file, lines } = work;
   const index = knownIn(work.pieces, node);
@@ -200,6 +210,13 @@ function readPiece(work: Work, node: TreeNode, ruleName: string, rule: PieceRule
   if (values.length > 0) piece.values = values;
   if (rule.children) piece.children = compileSelector(rule.children.at)(node).filter(isLeaf).map(textOf);
   if (node.isCopy) piece.isCopy = true;
+  const times = Math.min(Number(find(rule.repeat?.times)?.text ?? 0), MOST_REPEATED);
+  if (rule.repeat && times > 0) {
+    const { from, called } = rule.repeat;
+    piece.alsoCalled = Array.from({ length: times }, (_, at) =>
+      called.replace('{name}', () => piece.name || piece.id).replace('{n}', String(from + at)),
+    );
+  }
   if (rule.off && holds(rule.off, node, file, home)) piece.isOff = true;
   if (rule.barred && holds(rule.barred, node, file, home)) piece.isBarred = true;
   if (rule.kept && holds(rule.kept, node, file, home)) piece.isKept = true;
@@ -352,9 +369,9 @@ function readReferences(work: Work, document: TreeNode): void {
 
 function readReference(work: Work, node: TreeNode, ruleName: string, rule: ReferenceRule): void {
   const isKey = rule.written === 'key';
-  if (!isKey && (!isLeaf(node) || node.value === null)) return;
-  const whole = isKey ? node.key : textOf(node);
-  if (rule.empty.includes(whole)) return;
+  if (!isKey && !rule.text && (!isLeaf(node) || node.value === null)) return;
+  const whole = rule.text ? findSource(rule.text, node, work.file)?.text : isKey ? node.key : textOf(node);
+  if (whole === undefined || rule.empty.includes(whole)) return;
   const cuts = cutAll(whole, rule.pattern, rule.every);
   if (cuts.length === 0) return;
   let field = '';
@@ -376,8 +393,9 @@ function readReference(work: Work, node: TreeNode, ruleName: string, rule: Refer
       piece,
       part: part?.part ?? -1,
       field,
-      range: rangeOfCut(work, node, isKey, rule.every, one),
+      range: rangeOfCut(work, node, isKey, rule.every && !rule.text, one),
     };
+    if (rule.text) reference.isJoined = true;
     if (one.inner) reference.inner = one.inner;
     if (holder !== undefined) reference.holder = holder;
     if (node.isCopy) reference.isCopy = true;
@@ -395,19 +413,24 @@ function holderOf({ file }: Work, node: TreeNode, { holder }: ReferenceRule): st
 }
 
 /** Where a reference stands: the whole value, or its part when there may be several in one text. */
-function rangeOfCut(
-  { lines }: Work,
-  node: TreeNode,
-  isKey: boolean,
-  every: boolean,
-  { text, at }: Cut,
-): Written['range'] {
+function rangeOfCut(work: Work, node: TreeNode, isKey: boolean, every: boolean, { text, at }: Cut): Written['range'] {
+  const { lines } = work;
   if (isKey && node.keyStart >= 0) return lines.range(node.keyStart, node.keyEnd);
   const { start, end } = node;
+  if (!every) return lines.range(start, end);
   const whole = textOf(node);
-  // Only where the text stands as it is – nothing escaped, at most quoted – is a part of it found by counting.
-  const lead = end - start === whole.length ? 0 : end - start === whole.length + 2 ? 1 : -1;
-  return every && lead >= 0 ? lines.range(start + lead + at, start + lead + at + text.length) : lines.range(start, end);
+  // Where the text stands as it is – nothing escaped, at most quoted – a part of it is found by counting.
+  const lead = [0, 1].find((one) => end - start === whole.length + 2 * one && work.text.startsWith(whole, start + one));
+  if (lead !== undefined) return lines.range(start + lead + at, start + lead + at + text.length);
+  const offsets = offsetsIn(work, node);
+  if (!offsets) return lines.range(start, end);
+  return lines.range(start + (offsets[at] ?? 0), start + (offsets[at + text.length] ?? end - start));
+}
+
+/** Where each letter of a text stands that is not written as it is. */
+function offsetsIn({ text, aligned }: Work, node: TreeNode): Int32Array | undefined {
+  if (!aligned.has(node)) aligned.set(node, alignedOffsets(text.slice(node.start, node.end), textOf(node)));
+  return aligned.get(node);
 }
 
 /** A copy of what the same rule found at its first place is not to be reported twice. */

@@ -1,7 +1,8 @@
 import { entryOf } from '../helpers/at.js';
 import type { FileFacts, NamedTable, ScriptFacts } from './facts.js';
 import { linesOf, type Lines } from './lines.js';
-import { tableContent } from './plan/content.js';
+import { readInComments } from './embedded.js';
+import { insideContent } from './plan/content.js';
 import type { Plan, ScriptRule } from './plan/plan.js';
 import { readContent } from './read-data.js';
 import { factsOfName, noteProblems, readStructured, type RuleFor } from './read-structured.js';
@@ -25,7 +26,9 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
     const script = asType(LANGUAGE[found.rule.language].read(text), path, found.rule);
     noteProblems(facts, text, lines, script.problems);
     facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
-    readTables(script, facts, facts.script, found.rule, lines);
+    const problems = readInComments(found.rule.embedded, script.comments, text, facts, lines);
+    if (problems.length > 0) noteProblems(facts, text, lines, problems);
+    readTables(script, text, facts, facts.script, found.rule, lines);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
     noteProblems(facts, text, lines, [{ message: 'nested too deeply to be read', start: 0, end: text.length }]);
@@ -36,15 +39,16 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
 /** Reads the tables in a script that the plan means as documents. */
 function readTables(
   syntax: ScriptSyntax,
+  text: string,
   facts: FileFacts,
   { constants, namedTables }: ScriptFacts,
   { tables }: ScriptRule,
   lines: Lines,
 ): void {
-  const texts = new Map(constants.map(({ name, text }) => [name, text]));
+  const texts = new Map(constants.map((one) => [one.name, one.text]));
   for (const [rule, documents] of findTables(syntax, tables, (name) => texts.get(name))) {
     const trees = documents.map(({ tree }) => tree);
-    const pieces = readContent(trees, facts, tableContent(rule, entryOf(tables, rule)), lines);
+    const pieces = readContent(trees, text, facts, insideContent('tables', rule, entryOf(tables, rule)), lines);
     for (const { name, tree } of documents)
       if (name && tree.kind === 'object') namedTables.push(namedTable(name, tree, pieces, lines));
   }

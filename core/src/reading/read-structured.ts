@@ -1,5 +1,6 @@
 /** Which rule reads a file, and how structured files are read. Runs in browsers as well: no script grammar is needed. */
 import type { FileFacts } from './facts.js';
+import { readInTrees } from './embedded.js';
 import { createGlueFactsReader } from './glue-facts/read-glue-facts.js';
 import { linesOf, type Lines } from './lines.js';
 import { isMatch } from './match.js';
@@ -47,6 +48,8 @@ export function factsOfName(path: string, found: RuleFor): FileFacts {
   };
 }
 
+/** More of one file say nothing new. */
+const MOST_NOTES = 100;
 /** Texts of files with faults are kept up to here. */
 const LONGEST_KEPT = 500_000;
 
@@ -83,6 +86,12 @@ export function readStructured(path: string, text: string, found: RuleFor & { of
   if (!tree) return facts;
   const lines = linesOf(text);
   noteProblems(facts, text, lines, tree.problems);
-  readData(tree.documents, facts, found.rule, lines);
+  if (tree.notes && tree.notes.length > 0)
+    facts.notes = tree.notes
+      .slice(0, MOST_NOTES)
+      .map(({ message, start, end }) => ({ message, range: lines.range(start, end) }));
+  readData(tree.documents, text, facts, found.rule, lines);
+  const problems = readInTrees(found.rule.embedded, tree.documents, text, facts, lines);
+  if (problems.length > 0) noteProblems(facts, text, lines, problems);
   return facts;
 }

@@ -99,6 +99,13 @@ function findOne(
 ): Found | undefined {
   if (source.file) return { text: { path: file, name: baseName(file), stem: stem(file) }[source.file] };
   if (source.text !== undefined) return { text: source.text, node };
+  if (source.join) {
+    const parts = source.join.map((one) => findSource(one, node, file, around));
+    const known = parts.filter((part) => part !== undefined);
+    return known.length === parts.length
+      ? { text: known.map(({ text }) => text).join(''), node: known.find((part) => part.node)?.node ?? node }
+      : undefined;
+  }
   if (!node) return undefined;
   if (source.key) return { text: keyOf(node), node };
   if (source.index) return { text: String(node.position), node };

@@ -68,6 +68,7 @@ function eachPlace(facts: FileFacts, visit: (holder: Holder) => void): void {
   }
   all(facts.given);
   all(facts.problems);
+  all(facts.notes);
   const { script } = facts;
   if (!script) return;
   for (const type of script.types) {

@@ -190,6 +190,7 @@ function slotOf(
 /** Repairs that write a candidate in the place of what was written. */
 export function replacements(linked: Linked, lost: LostReference): Repair[] {
   const { file, range, loss } = lost;
+  if (lost.isJoined) return [];
   return candidatesFor(linked, lost).map(({ text, reason }) => ({
     title: `Write “${text}”`,
     words: reason,

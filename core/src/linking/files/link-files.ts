@@ -31,7 +31,10 @@ export function linkReferences(work: Work, source: number): void {
     if (outcome.state === 'lost' && !reference.isCopy) {
       lose(
         work,
-        { from, verb, file: fact.file, field: reference.field, range: reference.range, form, role: form.role },
+        {
+          ...{ from, verb, file: fact.file, field: reference.field, range: reference.range, form, role: form.role },
+          ...((reference.isJoined ?? hasHoles(world, reference.text)) && { isJoined: true }),
+        },
         must(outcome.loss),
         outcome.before ? walkOf(world, outcome) : [],
       );
@@ -53,6 +56,10 @@ export function linkReferences(work: Work, source: number): void {
       });
     }
   }
+}
+
+function hasHoles({ plan }: World, text: string): boolean {
+  return Object.keys(plan.holes).some((mark) => text.includes(mark));
 }
 
 /** The part that a reference is a slot of: attached here, or changed by an override. */

@@ -44,6 +44,7 @@ export function addPieces(world: World, source: number, findScript: ScriptFinder
       flags: (piece.isOff ? FLAGS.off : 0) + (piece.isBarred ? FLAGS.barred : 0) + (piece.isKept ? FLAGS.kept : 0),
     });
     pieces.push(index);
+    for (const name of piece.alsoCalled ?? []) register(world, index, name, name, undefined);
     register(world, index, piece.id, piece.name, piece.space ?? rules[piece.rule]?.space);
     if (piece.labels?.length)
       world.labels.of.set(

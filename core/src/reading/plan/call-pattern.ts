@@ -2,7 +2,7 @@ import { itemAt, must } from '../../helpers/at.js';
 import { GlueError } from '../../model/errors.js';
 
 /** Names that a call pattern can give to its arguments and to steps of its chain. */
-const ROLES = [
+export const ROLES = [
   'name',
   'path',
   'type',

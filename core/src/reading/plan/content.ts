@@ -1,59 +1,76 @@
-/** What is found in a file by the rule that reads it: in a script, by the rules of its tables. */
+/** What is found in a file by the rule that reads it, and by the rules of documents inside it: tables in code, texts in texts. */
 import { entryOf } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { FileFacts } from '../facts.js';
-import type { ContentRules, Plan, ScriptRule, TableRule } from './plan.js';
+import type { ContentRules, FileRule, Plan, ScriptRule } from './plan.js';
 
 const GROUPS = ['pieces', 'references', 'events', 'connections', 'attachments'] as const;
 type Group = (typeof GROUPS)[number];
+/** Where documents inside files are told of in the plan. */
+type Inside = 'tables' | 'embedded';
 
-/** A rule inside a table's has the table's name in front of its own, as in `limits/cargo`. */
-function within(table: string, rule: string): string {
-  return `${table}/${rule}`;
-}
+/** Stands in facts between the parts of a rule's name that is found in a document inside: no name in a plan has it. */
+const MARK = '\u001f';
 
-/** The rules of one table, by the names that facts know them under. */
-export function tableContent(name: string, table: TableRule): ContentRules {
-  const renamed = <Rule>(rules: Record<string, Rule>): Record<string, Rule> =>
-    Object.fromEntries(Object.entries(rules).map(([rule, value]) => [within(name, rule), value]));
+/** The rules of one document inside a file, by the names that facts know them under. */
+export function insideContent(inside: Inside, name: string, rules: ContentRules): ContentRules {
+  const renamed = <Rule>(all: Record<string, Rule>): Record<string, Rule> =>
+    Object.fromEntries(Object.entries(all).map(([rule, value]) => [[inside, name, rule].join(MARK), value]));
   return {
-    pieces: renamed(table.pieces),
-    references: renamed(table.references),
-    events: renamed(table.events),
-    connections: renamed(table.connections),
-    attachments: renamed(table.attachments),
+    pieces: renamed(rules.pieces),
+    references: renamed(rules.references),
+    events: renamed(rules.events),
+    connections: renamed(rules.connections),
+    attachments: renamed(rules.attachments),
   };
 }
 
-const allTables = once(({ tables }: ScriptRule): ContentRules => {
-  const whole: ContentRules = { pieces: {}, references: {}, events: {}, connections: {}, attachments: {} };
-  for (const [name, table] of Object.entries(tables)) {
-    const content = tableContent(name, table);
-    for (const group of GROUPS) Object.assign(whole[group], content[group]);
+const NONE: ContentRules = { pieces: {}, references: {}, events: {}, connections: {}, attachments: {} };
+
+function insideOf(rule: FileRule | ScriptRule): { inside: Inside; name: string; rules: ContentRules }[] {
+  const named = (
+    inside: Inside,
+    all: Record<string, ContentRules>,
+  ): { inside: Inside; name: string; rules: ContentRules }[] =>
+    Object.entries(all).map(([name, rules]) => ({ inside, name, rules }));
+  return [...named('tables', 'tables' in rule ? rule.tables : {}), ...named('embedded', rule.embedded)];
+}
+
+const whole = once((rule: FileRule | ScriptRule): ContentRules => {
+  const own: ContentRules = 'language' in rule ? NONE : rule;
+  const inside = insideOf(rule);
+  if (inside.length === 0) return own;
+  const all: ContentRules = { ...own };
+  for (const { inside: kind, name, rules } of inside) {
+    const content = insideContent(kind, name, rules);
+    for (const group of GROUPS) Object.assign(all, { [group]: { ...all[group], ...content[group] } });
   }
-  return whole;
+  return all;
 });
 
 /** The rules by whose names the facts of a file go. */
 export function contentOf(plan: Plan, { kind, rule }: Pick<FileFacts, 'kind' | 'rule'>): ContentRules {
-  return kind === 'script' ? allTables(entryOf(plan.scripts, rule)) : entryOf(plan.files, rule);
+  return whole(kind === 'script' ? entryOf(plan.scripts, rule) : entryOf(plan.files, rule));
 }
 
 /** Where the rule of something in a file stands in the plan: `files.scene.pieces.object`. */
 export function ruleKey({ kind, rule }: Pick<FileFacts, 'kind' | 'rule'>, group: Group, name: string): string {
-  if (kind !== 'script') return `files.${rule}.${group}.${name}`;
-  const [table = ''] = name.split('/', 1);
-  return `scripts.${rule}.tables.${table}.${group}.${name.slice(table.length + 1)}`;
+  const home = `${kind === 'script' ? 'scripts' : 'files'}.${rule}`;
+  const [inside, document, inner] = name.split(MARK);
+  return inner === undefined ? `${home}.${group}.${name}` : `${home}.${inside}.${document}.${group}.${inner}`;
 }
 
 /** The places of all rules of a plan that something is found by in trees. */
 export function contentKeys({ files, scripts }: Plan): string[] {
   const keysIn = (at: string, rules: ContentRules): string[] =>
     GROUPS.flatMap((group) => Object.keys(rules[group]).map((name) => `${at}.${group}.${name}`));
+  const keysInside = (at: string, rule: FileRule | ScriptRule): string[] =>
+    insideOf(rule).flatMap(({ inside, name, rules }) => keysIn(`${at}.${inside}.${name}`, rules));
   return [
-    ...Object.entries(files).flatMap(([name, rule]) => keysIn(`files.${name}`, rule)),
-    ...Object.entries(scripts).flatMap(([name, { tables }]) =>
-      Object.entries(tables).flatMap(([table, rule]) => keysIn(`scripts.${name}.tables.${table}`, rule)),
-    ),
+    ...Object.entries(files).flatMap(([name, rule]) => [
+      ...keysIn(`files.${name}`, rule),
+      ...keysInside(`files.${name}`, rule),
+    ]),
+    ...Object.entries(scripts).flatMap(([name, rule]) => keysInside(`scripts.${name}`, rule)),
   ];
 }

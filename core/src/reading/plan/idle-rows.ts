@@ -1,20 +1,27 @@
 /** Rows of the call table that can do nothing, or not what is written: mistakes of the plan. */
 import { rolesIn } from './call-pattern.js';
 import { MEANING } from './meanings.js';
-import type { Plan } from './plan.js';
+import type { FileRule, Plan, ScriptRule } from './plan.js';
 
 /** Rules for text of the team's own that do not say how its lines are read; by key. */
-export function formless({ files }: Plan): { key: (string | number)[]; message: string }[] {
-  return Object.entries(files).flatMap(([name, { format, lines }]) =>
-    format === 'lines' && !lines
-      ? [{ key: ['files', name, 'format'], message: 'is “lines”, and “lines” beside it must say how they are read.' }]
-      : [],
-  );
+export function formless({ files, scripts }: Plan): { key: (string | number)[]; message: string }[] {
+  const isFormless = ({ format, lines }: Pick<FileRule, 'format' | 'lines'>): boolean => format === 'lines' && !lines;
+  const inside = (group: string, all: Record<string, FileRule | ScriptRule>): (string | number)[][] =>
+    Object.entries(all).flatMap(([name, { embedded }]) =>
+      Object.entries(embedded).flatMap(([inner, rule]) =>
+        isFormless(rule) ? [[group, name, 'embedded', inner, 'format']] : [],
+      ),
+    );
+  const own = Object.entries(files).flatMap(([name, rule]) => (isFormless(rule) ? [['files', name, 'format']] : []));
+  return [...own, ...inside('files', files), ...inside('scripts', scripts)].map((key) => ({
+    key,
+    message: 'is “lines”, and “lines” beside it must say how they are read.',
+  }));
 }
 
 /** Rows whose roles their meaning does not read, or that lack what it needs; by key. */
 export function idleRows({ calls }: Plan): { key: (string | number)[]; message: string }[] {
-  return calls.flatMap(({ means, pattern, target, event }, at) => {
+  return calls.flatMap(({ means, pattern, target, event, when }, at) => {
     const given = rolesIn(pattern);
     const { roles, needs } = MEANING[means];
     const isFixed = event !== undefined && !event.includes('*') && roles.includes('event');
@@ -23,11 +30,13 @@ export function idleRows({ calls }: Plan): { key: (string | number)[]; message: 
     if (isLacking) return [{ key, message: `names no ${listed(needs)}, and “${means}” does nothing without.` }];
     const reads = roles.length > 0 ? `It reads ${listed(roles, 'and')}.` : 'It reads none.';
     const unread = given
-      .filter((role) => !roles.includes(role))
+      .filter((role) => !roles.includes(role) && role !== when?.role)
       .map((role) => ({
         key,
         message: `names $${role}, which “${means}” does not read. ${reads} Write _ for the rest.`,
       }));
+    if (when && !given.includes(when.role))
+      unread.push({ key, message: `names no $${when.role}, which “when” asks for.` });
     const isMisled = means === 'call' && target.by !== 'function';
     return isMisled
       ? [...unread, { key: ['calls', at, 'target', 'by'], message: 'must be “function” where a function is called.' }]

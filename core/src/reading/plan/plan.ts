@@ -6,7 +6,7 @@ import type { Severity } from '../../model/finding.js';
 import type { Moment, Scope, Side, Verb } from '../../model/link.js';
 import type { PieceKind } from '../../model/piece.js';
 import type { Format } from '../tree/read-tree.js';
-import type { CallPattern } from './call-pattern.js';
+import type { CallPattern, Role } from './call-pattern.js';
 import type { Meaning } from './meanings.js';
 
 export const PLAN_FILE = 'glue-trace.json';
@@ -25,6 +25,8 @@ export interface Plan {
   literals: Record<string, LiteralRule>;
   packages: PackageHouse;
   house: HouseRules;
+  /** Marks in paths and names, and what may stand in their place: `"{port}"`. */
+  holes: Record<string, Hole>;
   /** Names that stand for one object of a type wherever they are used, such as a service: `"clock": "FlightClock"`. */
   globals: Record<string, string>;
   /** Scenes (by identity, name or path) that are loaded together: a look-up in one finds what the others hold. */
@@ -34,6 +36,19 @@ export interface Plan {
   engine: EngineNames;
   /** House rules: a check switched off or given another severity. */
   checks: Record<string, Severity | 'off'>;
+}
+
+/** What may stand in the place of a mark. */
+export interface Hole {
+  texts: string[];
+  /** Numbers, both ends among them, written with so many digits at least. */
+  from?: number;
+  to?: number;
+  digits: number;
+  /** Identities or names of pieces. */
+  records?: { kinds: PieceKind[]; space?: string; by: 'id' | 'name' };
+  /** Fillings for which what is meant must be there; without any, one of all is enough. */
+  must: string[];
 }
 
 /** Kinds of piece that a file as a whole can be. */
@@ -78,6 +93,8 @@ export interface FileRule extends ContentRules {
   /** For packages: the version, and the packages it needs. */
   version?: Source;
   needs: { at: string; id: Source; version?: Source; pattern?: string }[];
+  /** Documents in texts of the file. */
+  embedded: Record<string, EmbeddedRule>;
   graphs: Record<string, GraphRule>;
 }
 
@@ -127,6 +144,8 @@ export interface Source {
    */
   item?: string;
   pattern?: string;
+  /** Texts put together; there is none when one of them is missing. */
+  join?: Source[];
   /** Sources to try, in order, when this one finds nothing. */
   or?: Source[];
 }
@@ -208,6 +227,8 @@ export interface PieceRule {
   kept?: Condition;
   /** Selector to the labels it carries. */
   labels?: string;
+  /** It stands for so many, called by its name and a number each. */
+  repeat?: { times: Source; from: number; called: string };
   /** Further texts worth keeping: the key of an input action, its context. */
   details: Record<string, Source>;
 }
@@ -255,6 +276,7 @@ export const REFERENCE_FORMS = [
   'label',
   'index',
   'function',
+  'folder',
 ] as const;
 export type ReferenceForm = (typeof REFERENCE_FORMS)[number];
 
@@ -290,6 +312,8 @@ export interface TargetForm {
   anywhere: boolean;
   /** For paths: `%20` and the like stand for characters, as in URLs. */
   decode: boolean;
+  /** For folders: globs of files in them that are meant. */
+  files: string[];
   /** For identities, names and indexes: the outermost that counts. */
   within: Within;
   /** For identities and names: only pieces of this space count. */
@@ -312,6 +336,8 @@ export interface TargetForm {
 export interface ReferenceRule extends TargetForm {
   at: string;
   when?: Condition;
+  /** The text, seen from what was selected, where it is not that itself. */
+  text?: Source;
   /** Every match of the pattern in the text is a reference, not only the first. */
   every: boolean;
   /** What the list that it stands in means to the game. */
@@ -407,12 +433,25 @@ export interface ScriptRule {
   moments: { start: string[]; everyFrame: string[]; leave: string[] };
   /** Functions that hear an event without being named as its handler. */
   handlers: HandlerRule[];
+  /** Documents in comments. */
+  embedded: Record<string, EmbeddedRule>;
   /** Tables in the code that are documents. */
   tables: Record<string, TableRule>;
   /** On which side these scripts run. */
   side: Side;
   /** Decorators and modifiers: of types and functions that run on one side, of fields that both sides see. */
   sided: { server: string[]; client: string[]; shared: string[] };
+}
+
+/** Documents inside a file: in its texts, or in comments of scripts. */
+export interface EmbeddedRule extends ContentRules {
+  /** Selector to the texts that hold them; any text when left out. */
+  at?: string;
+  /** Every match is a document, or its first group. */
+  pattern: string;
+  format: Format | 'lines';
+  lines?: LinesForm;
+  columns: string[];
 }
 
 /** Literals in code that are read as documents; names may hold `*`. */
@@ -474,6 +513,8 @@ export interface CallRule {
   side: Side;
   /** For `spawn`, `load`, `use file`, `refer` and `call`: how the written text leads to its target. */
   target: TargetForm;
+  /** Only calls in which this text is one of these. */
+  when?: { role: Role; is: string[] };
   /** It adds its reference to what the first row that matches says, which it is not itself. */
   also: boolean;
   /** For `spawn`: where the new object is put when the call names no parent. */

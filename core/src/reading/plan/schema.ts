@@ -9,7 +9,7 @@ import { compilePattern } from '../../helpers/pattern.js';
 import { compileGlob } from '../glob.js';
 import { compileSelector } from '../selector/select.js';
 import { FORMATS } from '../tree/read-tree.js';
-import { parseCallPattern } from './call-pattern.js';
+import { parseCallPattern, ROLES } from './call-pattern.js';
 import {
   FILE_KINDS,
   FUNCTION_PLACES,
@@ -63,7 +63,7 @@ const oneOf = (words: readonly string[]): Joi.StringSchema => Joi.string().valid
 
 // Sources -----------------------------------------------------------------------------------------------------------
 
-const sourceShape = shape({
+const sourceKeys = {
   select: selector.description('what the selector finds first, seen from here'),
   key: Joi.boolean().valid(true).description('the name under which the thing stands'),
   index: Joi.boolean().valid(true).description('its position in its list, from 0'),
@@ -73,11 +73,17 @@ const sourceShape = shape({
     'what was found is a position: the text is the one at that position among what this selector finds in the piece around',
   ),
   pattern: pattern.description('a part of the text: the first group of this regular expression, or all it matches'),
-}).or('select', 'key', 'index', 'file', 'text');
-const oneSource = Joi.alternatives().try(
-  selector.custom((select: string): Source => ({ select })),
-  sourceShape,
-);
+};
+const STARTS = ['select', 'key', 'index', 'file', 'text'];
+const selected = selector.custom((select: string): Source => ({ select }));
+const sourceShape = shape({
+  ...sourceKeys,
+  join: Joi.array()
+    .items(Joi.alternatives().try(selected, shape(sourceKeys).or(...STARTS)))
+    .min(1)
+    .description('texts put together, such as a folder and a name; there is none when one of them is missing'),
+}).or(...STARTS, 'join');
+const oneSource = Joi.alternatives().try(selected, sourceShape);
 const source = Joi.alternatives()
   .try(
     oneSource,
@@ -88,7 +94,7 @@ const source = Joi.alternatives()
   )
   .messages({
     'alternatives.match':
-      'a selector such as "$.name", an object with "select", "key", "index", "file" or "text", or a list of them to try in turn',
+      'a selector such as "$.name", an object with "select", "key", "index", "file", "text" or "join", or a list of them to try in turn',
   })
   .meta({ is: 'source' });
 
@@ -123,6 +129,11 @@ const plainForm = {
   anywhere: Joi.boolean()
     .default(false)
     .description('for paths: a bare file name means the file of that name anywhere below the roots'),
+  files: globs
+    .default(['*'])
+    .description(
+      'for folders: globs of files in them that are meant, seen from the folder; all that stand in it when left out',
+    ),
   decode: Joi.boolean().default(false).description('for paths: %20 and the like stand for characters, as in URLs'),
   within: oneOf(WITHIN)
     .default('project')
@@ -249,6 +260,14 @@ const pieceRule = shape({
   barred: condition.description('when a mode bars scripting, such as fixed scenery'),
   kept: condition.description('when a mark says that it keeps its state over scene changes'),
   labels: selector.description('the labels it carries'),
+  repeat: shape({
+    times: source.required().description('how many of it there are'),
+    from: Joi.number().integer().min(0).default(0).description('the first number'),
+    called: Joi.string()
+      .pattern(/\{n\}/, 'a text with {n} in it')
+      .default('{name}[{n}]')
+      .description('what each is called'),
+  }).description('it stands for several, which references may name'),
   details: Joi.object()
     .pattern(Joi.string().min(1), source)
     .default({})
@@ -262,6 +281,7 @@ const referenceRule = shape({
   written: oneOf(['value', 'key'])
     .default('value')
     .description('whether the value is the reference or the name it stands under'),
+  text: source.description('the text, seen from what was selected, where it is not that itself: a `join` of several'),
   every,
   role: oneOf(['build list', 'start scene']).description('what the list means to the game'),
   ...targetForm,
@@ -340,24 +360,40 @@ const content = {
   attachments: named(attachmentRule).description('rules by name: tables that say which script runs where'),
 };
 
+const linesForm = shape({
+  skip: pattern.description('lines that are passed over, such as comments'),
+  kinds: named(
+    shape({
+      pattern: pattern
+        .required()
+        .description('its named groups are the members; `key` and `value` make a member of what is around'),
+      holds: Joi.boolean().default(false).description('it holds what follows, up to the next of its kind'),
+      until: pattern.description('it holds what follows, up to a line that matches this'),
+    }),
+  ).description('kinds of lines by name; the first that matches counts'),
+  nested: oneOf(['indent']).description('a line holds those below it that stand further in'),
+}).description('for text of none of the formats: how its lines become records');
+
+const FORMAT = [...FORMATS, 'lines'];
+const columns = names.description('for CSV whose first line is no head: what its columns are called');
+
+const embeddedRule = shape({
+  at: selector.description('the texts that hold them, in structured files; any text when left out'),
+  pattern: pattern
+    .default('^[^]*$')
+    .description('every match in the text, or its first group, is a document; the whole text when left out'),
+  format: oneOf(FORMAT).required().description('what it is written in'),
+  lines: linesForm,
+  columns,
+  ...content,
+});
+
 const fileRule = shape({
   match: globs.required().description('glob or list of globs'),
   as: oneOf(FILE_KINDS).required().description('what the files are; `media` are listed and not read'),
-  format: oneOf([...FORMATS, 'lines']).description('by the ending when left out; `lines` for text of the team’s own'),
-  lines: shape({
-    skip: pattern.description('lines that are passed over, such as comments'),
-    kinds: named(
-      shape({
-        pattern: pattern
-          .required()
-          .description('its named groups are the members; `key` and `value` make a member of what is around'),
-        holds: Joi.boolean().default(false).description('it holds what follows, up to the next of its kind'),
-        until: pattern.description('it holds what follows, up to a line that matches this'),
-      }),
-    ).description('kinds of lines by name; the first that matches counts'),
-    nested: oneOf(['indent']).description('a line holds those below it that stand further in'),
-  }).description('for text of none of the formats: how its lines become records'),
-  columns: names.description('for CSV whose first line is no head: what its columns are called'),
+  format: oneOf(FORMAT).description('by the ending when left out; `lines` for text of the team’s own'),
+  lines: linesForm,
+  columns,
   id: source.description("the file's own identity"),
   named: source.default({ file: 'stem' }).description("the file's own name"),
   space,
@@ -376,6 +412,7 @@ const fileRule = shape({
     .default([])
     .description('for packages: those that must be there'),
   ...content,
+  embedded: named(embeddedRule).description('rules by name: documents inside texts of the file'),
   graphs: named(graphRule).description('rules by name: what steps of behaviour graphs do'),
 });
 
@@ -463,12 +500,10 @@ const scriptRule = shape({
     .single()
     .default([])
     .description('functions that hear an event by their name alone'),
-  tables: Joi.object()
-    .pattern(/^[^/]+$/, tableRule)
-    .default({})
-    .description(
-      'rules by name: tables in the code that are documents, with the same keys as for files; `*` in names stands for any letters',
-    ),
+  embedded: named(embeddedRule).description('rules by name: documents inside comments'),
+  tables: named(tableRule).description(
+    'rules by name: tables in the code that are documents, with the same keys as for files; `*` in names stands for any letters',
+  ),
   side: oneOf(SIDES).default('unknown').description('on which side they run'),
   sided: shape({
     server: names.description('decorators and modifiers of types and functions that run on the server'),
@@ -495,6 +530,15 @@ const callRule = shape({
   event: Joi.string()
     .min(1)
     .description('for `send`, `listen` and `let go`: always this event, or, with `*` in it, what is made of `$event`'),
+  when: shape({
+    role: oneOf(ROLES).required().description('which argument decides, as the pattern names it'),
+    is: Joi.array()
+      .items(Joi.string().allow(''))
+      .single()
+      .min(1)
+      .required()
+      .description('the texts for which it holds'),
+  }).description('only calls in which a written text is one of these'),
   also: Joi.boolean()
     .default(false)
     .description('adds its reference beside what the first other row that matches says'),
@@ -571,6 +615,20 @@ export const planSchema = shape({
   scripts: named(scriptRule).description('how scripts are read; they come before `files`'),
   calls: Joi.array().items(callRule).default([]).description('the call table: what calls in scripts mean'),
   literals: named(literalRule).description('texts in scripts that are references wherever they stand'),
+  holes: named(
+    shape({
+      texts: names.description('texts that may stand there'),
+      from: Joi.number().integer().description('or numbers: the first'),
+      to: Joi.number().integer().description('and the last'),
+      digits: Joi.number().integer().min(1).max(12).default(1).description('with so many digits at least'),
+      records: shape({
+        kinds: plainForm.kinds,
+        space: plainForm.space,
+        by: oneOf(['id', 'name']).default('id').description('their identities or their names'),
+      }).description('or what pieces are called'),
+      must: names.description('those for which what is meant must be there; without any, one of all is enough'),
+    }),
+  ).description('marks in paths, names and identities, and what may stand in their place, such as "{port}"'),
   typeNames: Joi.object()
     .pattern(Joi.string(), Joi.string().min(1))
     .default({})

@@ -96,12 +96,21 @@ export function matchCalls(
     const bound = bind(pattern.arguments ?? [], pattern.more, given ?? []);
     const named = bound && headNames(entry.rule, reach, typeOf);
     if (!named) continue;
+    if (!fits(entry.rule, bound.arguments, named)) continue;
     const match = { ...entry, ...bound, named };
     if (also) matches.push(match);
     else matches.unshift(match);
     isSaid ||= !also;
   }
   return matches;
+}
+
+/** Whether the text that decides is one of those for which the row holds. */
+function fits({ when }: CallRule, given: Match['arguments'], named: Match['named']): boolean {
+  if (!when) return true;
+  const value = given.find(({ role }) => role === when.role)?.value;
+  const text = value?.is === 'text' ? value.value : named.find(({ role }) => role === when.role)?.name;
+  return text !== undefined && when.is.includes(text);
 }
 
 /** Finds the entry for a function that is not called here but given to somebody who will: `later(bells.ring)`. */

@@ -13,6 +13,7 @@ interface Cell {
  */
 export function readCsv(text: string, columns: readonly string[] = []): Tree {
   const problems: ReadProblem[] = [];
+  const notes: ReadProblem[] = [];
   const rows = rowsOf(text, separatorOf(text), problems);
   const head = columns.length > 0 ? columns : (rows[0] ?? []).map(({ value }) => value);
   const body = columns.length > 0 ? rows : rows.slice(1);
@@ -23,11 +24,15 @@ export function readCsv(text: string, columns: readonly string[] = []): Tree {
     row.forEach((cell, at) => {
       adopt(object, leaf('text', cell.value, cell.start, cell.end), head[at] ?? `column ${at + 1}`);
     });
-    if (row.length > head.length)
-      problems.push({ message: 'more cells than columns are named', start: itemAt(row, 0).start, end: object.end });
+    if (row.length > head.length || (row.length < head.length && columns.length === 0))
+      notes.push({
+        message: `${row.length} ${row.length === 1 ? 'cell' : 'cells'} where ${head.length} columns are named`,
+        start: itemAt(row, 0).start,
+        end: object.end,
+      });
     adopt(list, object);
   }
-  return { documents: rows.length > 0 ? [list] : [], problems };
+  return { documents: rows.length > 0 ? [list] : [], problems, notes };
 }
 
 function separatorOf(text: string): string {

@@ -39,6 +39,8 @@ export interface ReadProblem {
 export interface Tree {
   documents: TreeNode[];
   problems: ReadProblem[];
+  /** What is odd, though all of it was read. */
+  notes?: ReadProblem[];
 }
 
 const NO_CHILDREN: TreeNode[] = [];

@@ -1,0 +1,92 @@
+/** Documents inside others: in texts, in comments; and text of the team's own that is odd but read. */
+import { plain } from '../model/finding.js';
+import { scanWith, useGrammars, type Files } from '../testing/project.js';
+
+const content = {
+  pieces: { goods: { at: '$.goods[*]', kind: 'record', id: '$.id', named: '$.id' } },
+  references: { needs: { at: '$.goods[*].needs', by: 'id', kinds: ['record'] } },
+};
+const told = (files: Files, rules: object): string[] =>
+  scanWith(files, { house: { unattached: 'fine' }, ...rules }).findings.map(
+    ({ check, sentence, evidence: [{ range }] }) => `${check}: ${plain(sentence)} @ ${range.line}:${range.column}`,
+  );
+
+describe('documents inside others', () => {
+  beforeAll(useGrammars);
+
+  it('in a text, with their places', () => {
+    const rules = {
+      files: {
+        all: { match: '*.json', as: 'data asset', embedded: { goods: { at: '$.store', format: 'json', ...content } } },
+      },
+    };
+    const store = '{ "goods": [{ "id": "coal" }, { "id": "salt", "needs": "cole" }] }';
+    const text = `{ "store": ${JSON.stringify(store)} }`;
+    const [finding] = told({ 'a.json': text }, rules);
+    expect(finding).toContain('salt refers to cole in needs');
+    expect(finding).toContain(`@ 1:${text.indexOf('\\"cole') + 1}`);
+    expect(told({ 'a.json': text.replace('cole', 'coal') }, rules)).toEqual([]);
+  });
+
+  it('in part of a text, of another format', () => {
+    const embedded = { goods: { at: '$.note', pattern: '<<([^>]*)>>', format: 'yaml', ...content } };
+    const rules = { files: { all: { match: '*.yaml', as: 'data asset', embedded } } };
+    const text =
+      'note: |\n  Some words. <<\n  goods:\n    - { id: coal }\n    - { id: salt, needs: cole }\n  >> and more.\n';
+    expect(told({ 'a.yaml': text }, rules)).toEqual([
+      'broken/missing-object: a / salt refers to cole in needs; the project has nothing of that name or identity @ 5:26',
+    ]);
+  });
+
+  it('in comments of scripts, in every language', () => {
+    const code: Record<string, [string, string]> = {
+      typescript: ['a.ts', '/* goods:\n{ "goods": [{ "id": "coal" }, { "id": "salt", "needs": "cole" }] }\n*/'],
+      lua: ['a.lua', '--[[ goods:\n{ "goods": [{ "id": "coal" }, { "id": "salt", "needs": "cole" }] }\n]]'],
+      csharp: ['a.cs', '/* goods:\n{ "goods": [{ "id": "coal" }, { "id": "salt", "needs": "cole" }] }\n*/'],
+      python: ['a.py', '# goods: { "goods": [{ "id": "coal" }, { "id": "salt", "needs": "cole" }] }\n'],
+    };
+    for (const [language, [file, text]] of Object.entries(code)) {
+      const embedded = { goods: { pattern: 'goods:\\s*(\\{.*\\})', format: 'json', ...content } };
+      const found = told({ [file]: text }, { scripts: { all: { match: file, language, embedded } } });
+      expect(found.length).withContext(language).toBe(1);
+      expect(found[0]).withContext(language).toContain('salt refers to cole');
+      const line = text.split('\n').findIndex((one) => one.includes('cole'));
+      expect(found[0])
+        .withContext(language)
+        .toContain(`@ ${line + 1}:${text.split('\n')[line].indexOf('"cole') + 1}`);
+    }
+  });
+
+  it('that cannot be read are told, where they stand', () => {
+    const rules = {
+      files: {
+        all: { match: '*.json', as: 'data asset', embedded: { goods: { at: '$.store', format: 'json', ...content } } },
+      },
+    };
+    expect(told({ 'a.json': '{ "store": "{ oh }" }' }, rules)[0]).toMatch(
+      /^broken\/unreadable: a\.json cannot be read to its end: .*\(in “goods”\).* @ 1:1\d/,
+    );
+  });
+
+  it('of the team’s own must say how their lines are read', () => {
+    const rules = { files: { all: { match: '*.json', as: 'data asset', embedded: { goods: { format: 'lines' } } } } };
+    expect(() => told({}, rules)).toThrowError(/embedded\.goods\.format/);
+  });
+});
+
+it('rows of another length than the head are a note, and are read', () => {
+  const rules = {
+    files: {
+      all: {
+        match: '*.csv',
+        as: 'data asset',
+        pieces: { goods: { at: '$[*]', kind: 'record', id: '$.id', named: '$.id' } },
+        references: { needs: { at: '$[*].needs', by: 'id', kinds: ['record'] } },
+      },
+    },
+  };
+  expect(told({ 'a.csv': 'id,needs\ncoal\nsalt,coal,3\nslate,cole\n' }, rules).sort()).toEqual([
+    'broken/missing-object: a / slate refers to cole in needs; the project has nothing of that name or identity @ 4:7',
+    'broken/unreadable: a.csv has 1 cell where 2 columns are named in line 2 (and 1 more) @ 2:1',
+  ]);
+});

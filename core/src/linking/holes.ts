@@ -1,0 +1,66 @@
+/** Texts with holes that the plan fills: `ports/{port}.json` means one file for each port. */
+import { once } from '../helpers/once.js';
+import { kindOf, nameOf } from '../model/graph.js';
+import type { Hole } from '../reading/plan/plan.js';
+import type { World } from './world/world.js';
+
+/** Fillings of one text that are tried. */
+const MOST_FILLINGS = 2000;
+
+export interface Filling {
+  text: string;
+  /** The plan says that what this means must be there. */
+  isStated: boolean;
+}
+
+/** What a text means once its holes are filled; undefined for a text without holes. */
+export function fillingsOf(world: World, text: string): Filling[] | undefined {
+  const all = Object.entries(world.plan.holes);
+  if (all.length === 0) return undefined;
+  const holes = all.filter(([mark]) => text.includes(mark));
+  if (holes.length === 0) return undefined;
+  let fillings: Filling[] = [{ text, isStated: true }];
+  for (const [mark, hole] of holes) {
+    const texts = textsFor(world).get(mark) ?? [];
+    const stated = new Set(hole.must);
+    fillings = fillings.flatMap((one) =>
+      texts.map((filled) => ({
+        text: one.text.split(mark).join(filled),
+        isStated: one.isStated && stated.has(filled),
+      })),
+    );
+    if (fillings.length > MOST_FILLINGS) fillings = fillings.slice(0, MOST_FILLINGS);
+  }
+  return fillings;
+}
+
+/** The texts that each hole may be filled with, by its mark. */
+const textsFor = once(
+  (world: World) => new Map(Object.entries(world.plan.holes).map(([mark, hole]) => [mark, textsOf(world, hole)])),
+);
+
+function textsOf(world: World, { texts, from, to, digits, records, must }: Hole): string[] {
+  const numbers =
+    from === undefined || to === undefined
+      ? []
+      : Array.from({ length: Math.max(0, to - from + 1) }, (_, at) => String(from + at).padStart(digits, '0'));
+  return [...new Set([...must, ...texts, ...numbers, ...(records ? namesOf(world, records) : [])])];
+}
+
+/** Identities or names of the pieces that a hole may stand for. */
+function namesOf(world: World, { kinds, space, by }: NonNullable<Hole['records']>): string[] {
+  const { graph } = world.builder;
+  const fits = (piece: number): boolean =>
+    (kinds.length === 0 || kinds.includes(kindOf(graph, piece))) &&
+    (space === undefined || world.names.spaceOf.get(piece) === space);
+  if (by === 'name')
+    return [
+      ...new Set(
+        [...world.names.byName.values()]
+          .flat()
+          .filter(fits)
+          .map((piece) => nameOf(graph, piece)),
+      ),
+    ];
+  return [...world.names.byId].flatMap(([id, pieces]) => (pieces.some(fits) ? [id] : []));
+}
