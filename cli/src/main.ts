@@ -104,7 +104,8 @@ function explain(error: unknown): number {
   if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
   if (error instanceof GlueError) {
     remark(`glue: ${error.message} [${error.code}]`);
-    for (const { key, message, line } of error.mistakes.slice(1)) remark(`glue: line ${line}: ${key}: ${message}`);
+    for (const { file, key, message, line } of error.mistakes.slice(1))
+      remark(`glue: ${file === undefined ? '' : `${file}, `}line ${line}: ${key}: ${message}`);
     return ERRORS[error.code].exit;
   }
   const detail = error instanceof Error ? error.message : String(error);

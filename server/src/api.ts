@@ -29,7 +29,7 @@ export interface ScanError {
   code: string;
   title: string;
   detail: string;
-  mistakes: { key: string; message: string; line?: number; column?: number }[];
+  mistakes: { file?: string; key: string; message: string; line?: number; column?: number }[];
 }
 
 /** Problem details (RFC 9457), as every error is answered. */

@@ -59,6 +59,8 @@ export class GlueError extends Error {
 
 /** One fault in a document the user wrote. */
 export interface Mistake {
+  /** The plan it stands in, as `extends` names it, where that is not the plan itself. */
+  file?: string;
   /** Where: a key such as `files.scenes.pieces.objects.kind`. */
   key: string;
   /** What was expected and what to write instead. */

@@ -448,8 +448,8 @@ export interface Operation {
   /** What the look-up starts on. */
   receiver: Value;
   arguments: Partial<Record<Role, Value>>;
-  /** How many arguments follow as payload. */
-  payload: number;
+  /** Arguments that follow as payload: what the code calls each, or empty. */
+  payload: string[];
   moment: Moment;
   /** Side of the code around it. */
   side: Side;

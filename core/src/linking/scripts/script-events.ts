@@ -36,7 +36,7 @@ export function linkEvent(
       piece: from,
       handler: handlerName,
       moment: operation.moment,
-      ...(isSend && rule.pattern.more && { payload: operation.payload }),
+      ...(isSend && rule.pattern.more && { payload: operation.payload.length }),
     });
     world.builder.addLink({
       from,
@@ -46,7 +46,7 @@ export function linkEvent(
       scope: rule.scope,
       moment: operation.moment,
       side: sideOf(rule, operation),
-      label: isSend ? sentWords(rule, operation) : handlerName ? `→ ${handlerName}()` : '',
+      label: isSend ? sentWords(rule, operation) : handlerName ? heardWords(fact, operation, handlerName) : '',
       file: fact.file,
       range: operation.range,
     });
@@ -74,7 +74,7 @@ export function linkHandlersByName(work: Work, fact: FileFacts, source: number):
         grip: 'name',
         scope: rule.scope,
         side: code.side === 'unknown' ? side : code.side,
-        label: `→ ${code.name}()`,
+        label: `→ ${code.name}(${code.parameters.join(', ')})`,
       });
     }
   }
@@ -100,9 +100,16 @@ function handlerOf(
   return name;
 }
 
+/** `→ onMoored(boat)`: the handler with what it takes, where it is a function of the same code. */
+function heardWords({ script }: FileFacts, { type }: Operation, name: string): string {
+  const code = script?.functions.find((one) => one.name === name && one.type === type);
+  return `→ ${name}(${code?.parameters.join(', ') ?? ''})`;
+}
+
 function sentWords({ pattern }: CallRule, { payload }: Operation): string {
-  if (!pattern.more || payload === 0) return '';
-  return `with ${payload} ${payload === 1 ? 'value' : 'values'}`;
+  if (!pattern.more || payload.length === 0) return '';
+  if (payload.some(Boolean)) return `with ${payload.map((name) => name || '…').join(', ')}`;
+  return `with ${payload.length} ${payload.length === 1 ? 'value' : 'values'}`;
 }
 
 function isUnder(world: World, name: string, source: number, parent: string): boolean {

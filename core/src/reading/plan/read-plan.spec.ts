@@ -2,11 +2,11 @@ import { GlueError } from '../../model/errors.js';
 import { CHECK_IDS } from '../../checks/registry.js';
 import { PLAN } from '../../testing/project.js';
 import { parseCallPattern } from './call-pattern.js';
-import { readPlan } from './read-plan.js';
+import { readPlan, type LoadPlan } from './read-plan.js';
 
-function refused(text: string): GlueError {
+function refused(text: string, load?: LoadPlan): GlueError {
   try {
-    readPlan(text, CHECK_IDS);
+    readPlan(text, CHECK_IDS, load);
   } catch (error) {
     if (error instanceof GlueError) return error;
   }
@@ -48,6 +48,23 @@ describe('reading plans', () => {
     expect(mistakes[0].key).toBe('files.scenes.pieces.boats.lables');
     expect(mistakes[0].message).toContain('Did you mean “labels”?');
     expect(mistakes[0].message).not.toContain('literals');
+  });
+
+  it('names the plan that a mistake stands in, and its line there', () => {
+    const bases: Record<string, string> = {
+      'house.json':
+        '{\n "calls": [\n  { "call": "a.b($path)", "means": "load" },\n  { "call": "a.c($path)", "means": "lode" }\n ]\n}',
+      'more.json': '{ "extends": "house.json",\n\n "files": { "all": { "match": "*", "as": "scene", "id": "$.[" } } }',
+    };
+    const own = { version: 1, name: 'Small', extends: 'more.json', calls: [{ call: 'x.y($path)', means: 'load' }] };
+    const error = refused(JSON.stringify(own), (name) => bases[name]);
+    expect(error.mistakes.map(({ file, line, key }) => [file, line, key])).toEqual([
+      ['more.json', 3, 'files.all.id'],
+      ['house.json', 4, 'calls.2.means'],
+    ]);
+    expect(error.detail).toContain('more.json, line 3');
+    const broken = refused(JSON.stringify(own), () => '{ oh');
+    expect(broken.detail).toContain('more.json, line 1');
   });
 
   it('refuses what is nested too deeply', () => {

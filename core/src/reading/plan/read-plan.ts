@@ -9,6 +9,7 @@ import { BUILT_IN_PLANS } from './built-in/built-in.js';
 import { parseCallPattern } from './call-pattern.js';
 import { unfoldGraphs } from './graphs.js';
 import { formless, idleRows } from './idle-rows.js';
+import { mistakeAt, type Layer } from './layers.js';
 import { PLAN_FILE, type Plan } from './plan.js';
 import { planSchema } from './schema.js';
 
@@ -38,32 +39,32 @@ export function builtInRules({ extends: bases }: Plan): Set<string> {
 }
 
 function checkedPlan(text: string, knownChecks: readonly string[], load: LoadPlan): Plan {
-  const root = parse(text);
-  const lines = linesOf(text);
-  const whole = withBases(plainValue(root), load, root, lines, [], { plans: 0, length: 0 });
+  const own: Layer = { file: '', root: parse(text), lines: linesOf(text) };
+  const layers = [own];
+  const whole = withBases(own, load, layers, [], { plans: 0, length: 0 });
   const checked: Joi.ValidationResult<unknown> = planSchema.validate(whole, {
     abortEarly: false,
     errors: { wrap: { label: false } },
   });
   const { error } = checked;
   const value: unknown = checked.value;
-  const mistakes = error ? error.details.map((detail) => mistakeOf(detail, root, lines)) : [];
+  const mistakes = error ? error.details.map((detail) => mistakeOf(detail, layers)) : [];
   if (!error) {
     for (const rule of (value as Plan).calls) rule.pattern = parseCallPattern(rule.call);
-    mistakes.push(...unknownChecks((value as Plan).checks, knownChecks, root, lines));
+    mistakes.push(...unknownChecks((value as Plan).checks, knownChecks, layers));
     for (const { key, message } of [
       ...unfoldGraphs(value as Plan),
       ...idleRows(value as Plan),
       ...formless(value as Plan),
     ])
-      mistakes.push(at(key, message, root, lines));
+      mistakes.push(mistakeAt(key, message, layers));
   }
   if (mistakes.length > 0) {
     const first = itemAt(mistakes, 0);
     const more = mistakes.length > 1 ? ` (and ${mistakes.length - 1} more)` : '';
     throw new GlueError(
       'plan/invalid',
-      `${PLAN_FILE}, line ${first.line}: ${first.key}: ${first.message}${more}`,
+      `${first.file ?? PLAN_FILE}, line ${first.line}: ${first.key}: ${first.message}${more}`,
       mistakes,
     );
   }
@@ -71,15 +72,15 @@ function checkedPlan(text: string, knownChecks: readonly string[], load: LoadPla
 }
 
 /** @throws GlueError `plan/not-json` */
-function parse(text: string): TreeNode {
+function parse(text: string, file = PLAN_FILE): TreeNode {
   const { documents, problems } = readJson(text);
   if (problems.length === 0 && documents.length > 0) return itemAt(documents, 0);
   const lines = linesOf(text);
   const first = problems[0] ?? { message: 'the file is empty', start: 0, end: 0 };
   const line = lines.lineOf(first.start);
   const column = lines.columnOf(first.start);
-  throw new GlueError('plan/not-json', `${PLAN_FILE}, line ${line}, column ${column}: ${first.message}.`, [
-    { key: '', message: first.message, line, column },
+  throw new GlueError('plan/not-json', `${file}, line ${line}, column ${column}: ${first.message}.`, [
+    { key: '', message: first.message, line, column, ...(file !== PLAN_FILE && { file }) },
   ]);
 }
 
@@ -90,16 +91,17 @@ const LONGEST_BASES = 8_000_000;
 
 /**
  * A plan together with those it builds on: what stands in the plan itself comes first and wins.
+ * @param layers filled with the plans it builds on, in the order in which they count
  * @param taken how many plans were taken in so far, and how long they were together
  */
 function withBases(
-  own: unknown,
+  plan: Layer,
   load: LoadPlan,
-  root: TreeNode,
-  lines: Lines,
+  layers: Layer[],
   through: string[],
   taken: { plans: number; length: number },
 ): unknown {
+  const own = plainValue(plan.root);
   const names = isObject(own) ? [own['extends'] ?? []].flat() : [];
   let whole = own;
   for (const name of names) {
@@ -118,10 +120,13 @@ function withBases(
               ? `Plans of more than ${LONGEST_BASES} letters are not taken together.`
               : '';
     if (message || text === undefined) {
-      const mistake = at(['extends'], message, root, lines);
-      throw new GlueError('plan/invalid', `${PLAN_FILE}, line ${mistake.line}: extends: ${message}`, [mistake]);
+      const mistake = mistakeAt(['extends'], message, [plan]);
+      const file = mistake.file ?? PLAN_FILE;
+      throw new GlueError('plan/invalid', `${file}, line ${mistake.line}: extends: ${message}`, [mistake]);
     }
-    whole = merged(whole, withBases(plainValue(parse(text)), load, root, lines, [...through, name], taken));
+    const base: Layer = { file: name, root: parse(text, name), lines: linesOf(text) };
+    layers.push(base);
+    whole = merged(whole, withBases(base, load, layers, [...through, name], taken));
   }
   return whole;
 }
@@ -140,9 +145,7 @@ function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
-type Lines = ReturnType<typeof linesOf>;
-
-function mistakeOf(detail: Joi.ValidationErrorItem, root: TreeNode, lines: Lines): Mistake {
+function mistakeOf(detail: Joi.ValidationErrorItem, layers: readonly Layer[]): Mistake {
   const context = detail.context ?? {};
   let message = detail.message;
   if (detail.type === 'object.unknown') {
@@ -156,7 +159,7 @@ function mistakeOf(detail: Joi.ValidationErrorItem, root: TreeNode, lines: Lines
   } else if (detail.type !== 'glue.explained') {
     message = `${detail.message.replace(/^\S+ /, '')}.`;
   }
-  return at(detail.path, message, root, lines);
+  return mistakeAt(detail.path, message, layers);
 }
 
 function didYouMean(word: string, valid: string[]): string {
@@ -165,20 +168,9 @@ function didYouMean(word: string, valid: string[]): string {
   return close ? `Did you mean “${close}”? ${list}` : list;
 }
 
-function unknownChecks(checks: Plan['checks'], known: readonly string[], root: TreeNode, lines: Lines): Mistake[] {
+function unknownChecks(checks: Plan['checks'], known: readonly string[], layers: readonly Layer[]): Mistake[] {
   if (known.length === 0) return [];
   return Object.keys(checks)
     .filter((id) => !known.includes(id))
-    .map((id) => at(['checks', id], `is no check. ${didYouMean(id, [...known])}`, root, lines));
-}
-
-function at(path: (string | number)[], message: string, root: TreeNode, lines: Lines): Mistake {
-  let place = root;
-  for (const step of path) {
-    const next = typeof step === 'number' ? place.children[step] : place.children.find((child) => child.key === step);
-    if (!next) break;
-    place = next;
-  }
-  const start = place.keyStart >= 0 ? place.keyStart : place.start;
-  return { key: path.join('.') || '(the plan)', message, line: lines.lineOf(start), column: lines.columnOf(start) };
+    .map((id) => mistakeAt(['checks', id], `is no check. ${didYouMean(id, [...known])}`, layers));
 }

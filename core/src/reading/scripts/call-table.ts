@@ -27,8 +27,8 @@ export interface Match extends Entry {
   arguments: { role: Role; value: Expression }[];
   /** Names that stand in the chain itself. */
   named: { role: Role; name: string }[];
-  /** How many arguments follow those that the pattern names. */
-  more: number;
+  /** Arguments that follow those that the pattern names. */
+  more: Argument[];
   /** Arguments that the pattern takes for nothing. */
   rest: Expression[];
 }
@@ -151,7 +151,7 @@ function bind(
   const used = new Set(bound.map(({ value }) => value));
   return {
     arguments: bound,
-    more: left.size,
+    more: [...left],
     rest: given.map(({ value }) => value).filter((value) => !used.has(value)),
   };
 }

@@ -76,9 +76,10 @@ function told(script: ScriptFacts): string[] {
     const { name, path, type, event, handler, count } = operation.arguments;
     const given = [name, path, type, event, handler, count].filter((value) => value !== undefined).map(chain);
     const start = operation.receiver.is === 'self' ? '' : `${chain(operation.receiver)} → `;
-    const extra = [operation.payload > 0 ? `+${operation.payload}` : '', operation.guarded ? 'guarded' : ''].filter(
-      Boolean,
-    );
+    const extra = [
+      operation.payload.length > 0 ? `+${operation.payload.length}` : '',
+      operation.guarded ? 'guarded' : '',
+    ].filter(Boolean);
     return [`${start}${plan.calls[operation.rule].means}`, ...given, ...extra].join(' ');
   };
   const all = script.operations.map(one);

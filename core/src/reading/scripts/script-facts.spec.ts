@@ -185,7 +185,9 @@ describe('script facts', () => {
   });
 
   it('counts what is sent along', () => {
-    expect(facts('a.ts', "class B { f() { bells.ring('a', 1, 2); } }").operations[0].payload).toBe(2);
+    expect(
+      facts('a.ts', "class B { f() { bells.ring('a', 1, this.boat.depth, now()); } }").operations[0].payload,
+    ).toEqual(['', 'depth', 'now']);
   });
 
   it('knows the moment of life-cycle functions', () => {

@@ -14,7 +14,7 @@ import type { Trouble } from '../api';
           @for (mistake of trouble().mistakes.slice(0, 20); track $index) {
             <li>
               @if (mistake.line) {
-                <span class="dim">line {{ mistake.line }} ·&ngsp;</span>
+                <span class="dim">{{ mistake.file ? mistake.file + ', ' : '' }}line {{ mistake.line }} ·&ngsp;</span>
               }
               <code>{{ mistake.key }}</code> {{ mistake.message }}
             </li>

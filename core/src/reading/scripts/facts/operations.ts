@@ -65,7 +65,7 @@ function noteOperation(
     type: here.type,
     receiver,
     arguments: values,
-    payload: more,
+    payload: more.map(calledIn),
     moment: moment === 'unknown' ? here.moment : moment,
     side: here.side,
     guarded: false,
@@ -73,6 +73,17 @@ function noteOperation(
     ...(told.length > 0 && { gates: told }),
     range: taking.lines.range(whole.start, whole.end),
   };
+}
+
+/** What the code calls a value: `depth` of `this.boat.depth`, the name of an argument; empty where it has none. */
+function calledIn({ name, value }: Argument): string {
+  if (name) return name;
+  if (value.is === 'self') return 'self';
+  return value.is === 'name' || value.is === 'member'
+    ? value.name
+    : value.is === 'call'
+      ? calledIn({ name: '', value: value.of })
+      : '';
 }
 
 /** The event that a row states: always the same, or put together from what the call names. */
@@ -159,7 +170,7 @@ export function noteHandedOn(taking: Taking, expression: Expression & { is: 'mem
     type: here.type,
     receiver: { is: 'self' },
     arguments: head.is === 'role' ? { [head.role]: taking.evaluate(taking, expression.of, scope) } : {},
-    payload: 0,
+    payload: [],
     moment: 'unknown',
     side: here.side,
     guarded: false,
