@@ -11,6 +11,8 @@ const { CHECKS, ERRORS, linkLine, pieceLine, planSchema } = await import(
 );
 const load = (path) => import(pathToFileURL(join(root, 'core/dist', path)).href);
 const { examplesOf } = await load('reports/examples.js');
+const { MEANING } = await load('reading/plan/meanings.js');
+const { VERBS } = await load('model/link.js');
 const { useGrammars } = await load('testing/project.js');
 const { analyseTexts, sampleFiles } = await load('testing/sample.js');
 await useGrammars();
@@ -82,13 +84,32 @@ function withoutTarget(rule) {
   };
 }
 
-/** A page written by hand, with its tables of keys made anew. */
+const dollar = (roles) => roles.map((role) => `\`$${role}\``).join(', ');
+/** Lists that the code keeps. */
+const LISTS = {
+  roles: () =>
+    [
+      '| `means` | reads | does nothing without one of |',
+      '| --- | --- | --- |',
+      ...Object.entries(MEANING).map(
+        ([name, { roles, needs }]) => `| \`${name}\` | ${dollar(roles) || 'nothing'} | ${needs ? dollar(needs) : ''} |`,
+      ),
+    ].join('\n'),
+  verbs: () => VERBS.map((verb) => `\`${verb}\``).join(', '),
+};
+
+/** A page written by hand, with its tables of keys and its lists made anew. */
 function withTables(name) {
   const page = readFileSync(join(root, 'docs', name), 'utf8');
-  return page.replace(
-    /(<!-- keys of: (.+?) -->\n)[^]*?(<!-- end -->)/g,
-    (_, begin, table, end) => `${begin}\n${keysTable(TABLES[table])}\n\n${end}`,
-  );
+  return page
+    .replace(
+      /(<!-- keys of: (.+?) -->\n)[^]*?(<!-- end -->)/g,
+      (_, begin, table, end) => `${begin}\n${keysTable(TABLES[table])}\n\n${end}`,
+    )
+    .replace(
+      /(<!-- list of: (.+?) -->\n)[^]*?(<!-- end -->)/g,
+      (_, begin, list, end) => `${begin}\n${LISTS[list]()}\n\n${end}`,
+    );
 }
 
 const schemaText = (described, title) => JSON.stringify(jsonSchema(described, title), null, 2) + '\n';
