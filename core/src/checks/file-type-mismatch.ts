@@ -1,4 +1,5 @@
-import { cellAt, entryOf, itemAt } from '../helpers/at.js';
+import { scriptRuleOf } from '../reading/plan/content.js';
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { groupOf } from '../model/graph.js';
 import type { TypeNaming } from '../reading/plan/plan.js';
@@ -16,7 +17,7 @@ export const fileTypeMismatch: Check = {
     'Works where the plan says how types are named after their files (typeNamed). Silent when one of the types in the file has the right name, and when the file declares no type.',
   run: (linked) =>
     linked.facts.flatMap((fact, source) => {
-      const naming = fact.script && entryOf(linked.plan.scripts, fact.rule).typeNamed;
+      const naming = fact.script && scriptRuleOf(linked.plan, fact).typeNamed;
       const types = (fact.script?.types ?? []).filter((type) => type.kind === 'class');
       if (!naming || types.length === 0) return [];
       const name = stem(fact.file);

@@ -1,4 +1,5 @@
-import { entryOf, itemAt } from '../helpers/at.js';
+import { scriptRuleOf } from '../reading/plan/content.js';
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { isEngineEvent } from '../linking/events.js';
 import { codeAt, type Code } from '../linking/flow.js';
@@ -91,7 +92,7 @@ function typesShare(a: WorldType, b: WorldType): boolean {
 
 /** Which of the functions that begin play runs the code, by its place in the plan. */
 function phaseOf({ plan, world }: Linked, { type, fact }: Code): number | undefined {
-  const { start } = entryOf(plan.scripts, itemAt(world.facts, type.source).rule).moments;
+  const { start } = scriptRuleOf(plan, itemAt(world.facts, type.source)).moments;
   const runs = (name: string, seen: Set<string>): boolean =>
     name === fact.name ||
     type.script.functions.some(

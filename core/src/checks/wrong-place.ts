@@ -117,7 +117,7 @@ function unattached(linked: Linked, source: number): Draft[] {
     house.unattached === 'fine' ||
     !isCalled ||
     types.length === 0 ||
-    entryOf(scripts, itemAt(facts, source).rule).belongsTo
+    entryOf(scripts, itemAt(facts, source).script?.rule ?? itemAt(facts, source).rule).belongsTo
   )
     return [];
   if (!types.some((type) => behaviourRoots(linked).has(rootOf(type)))) return [];

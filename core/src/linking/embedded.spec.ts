@@ -74,6 +74,69 @@ describe('documents inside others', () => {
   });
 });
 
+describe('code inside other files', () => {
+  beforeAll(useGrammars);
+  const CALLS = [
+    { call: 'ring($event)', means: 'send' },
+    { call: 'hear($event, $handler)', means: 'listen' },
+    { call: 'need($id)', means: 'refer', target: { by: 'id' } },
+  ];
+  const rules = (file: object, language = 'lua'): object => ({
+    files: { all: { match: 'data/*', as: 'data asset', ...file } },
+    scripts: { code: { match: 'scripts/*', language } },
+    calls: CALLS,
+  });
+  const lost = (path: string, text: string, file: object, language?: string): string[] =>
+    told({ [path]: text }, rules(file, language)).filter((one) => one.startsWith('broken/missing-object'));
+
+  it('in blocks of a text of the team’s own, whatever each returns', () => {
+    const lines = { kinds: { code: { pattern: '^<code>(?<code>.*)$' }, name: { pattern: '^name=(?<name>.*)$' } } };
+    const text = 'name=a\n<code> if done then return end need("coal") </code>\nname=b\n<code> need("salt") </code>\n';
+    const embedded = { code: { at: '$.code[*].code', pattern: '^(.*)</code>$', script: 'code' } };
+    expect(
+      lost('data/a.triggers', text, { format: 'lines', lines, embedded }).map((one) => one.replace(/.*refers to/, '')),
+    ).toEqual([
+      ' coal; the project has nothing of that name or identity @ 2:32',
+      ' salt; the project has nothing of that name or identity @ 4:8',
+    ]);
+  });
+
+  it('in texts with escapes, and in elements', () => {
+    const json = JSON.stringify({ run: 'if (a) {\n  need("coal");\n}', also: 'need("salt")' });
+    const embedded = { code: { at: '$.run', script: 'code' } };
+    expect(lost('data/a.json', json, { embedded }, 'typescript')).toEqual([
+      `broken/missing-object: a refers to coal; the project has nothing of that name or identity @ 1:${json.indexOf('need') + 1}`,
+    ]);
+    const xml = '<a>\n<run><![CDATA[\nneed("coal")\n]]></run>\n<run>need(&quot;salt&quot;)</run>\n</a>';
+    expect(
+      lost('data/a.xml', xml, {
+        embedded: { code: { at: '$.a[0].run[*].#text'.replace('.#text', "['#text']"), script: 'code' } },
+      }).length,
+    ).toBe(2);
+  });
+
+  it('sends and hears like any other', () => {
+    const files = {
+      'data/a.json': { run: "ring('noon')" },
+      'scripts/b.lua': "hear('noon', f)\nhear('dusk', f)\nfunction f() end",
+    };
+    const { findings } = scanWith(files, {
+      ...rules({ embedded: { code: { at: '$.run', script: 'code' } } }),
+      house: { unattached: 'fine' },
+    });
+    expect(findings.map(({ check, sentence }) => `${check}: ${plain(sentence)}`)).toEqual([
+      jasmine.stringMatching(/^fragile\/never-sent: dusk/),
+    ]);
+  });
+
+  it('is read by a rule that must be there', () => {
+    expect(() => told({}, rules({ embedded: { code: { at: '$.run', script: 'cod' } } }))).toThrowError(
+      /“cod” is no rule under scripts/,
+    );
+    expect(() => told({}, rules({ embedded: { code: { at: '$.run' } } }))).toThrowError(/format/);
+  });
+});
+
 it('rows of another length than the head are a note, and are read', () => {
   const rules = {
     files: {

@@ -145,7 +145,7 @@ function lookFor(world: World, source: number, from: string): Taken {
   const { script, file, rule } = itemAt(world.facts, source);
   const { language } = must(script);
   const slashed = DOTTED.has(language) && !from.includes('/') ? inSlashes(from) : from;
-  const form = world.plan.scripts[rule]?.imports;
+  const form = world.plan.scripts[script?.rule ?? rule]?.imports;
   for (const { text } of form ? referencesIn(form, slashed) : []) {
     const { path, otherCapitals } = findPath(world, must(form), text, file);
     if (path !== undefined) return ofPath(world, path);

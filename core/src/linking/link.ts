@@ -1,4 +1,4 @@
-import { contentOf } from '../reading/plan/content.js';
+import { contentOf, scriptRuleOf } from '../reading/plan/content.js';
 import { cellAt, entryOf, itemAt, must } from '../helpers/at.js';
 import type { FileFacts, PartFact, PieceFact } from '../reading/facts.js';
 import type { FieldTarget, Plan } from '../reading/plan/plan.js';
@@ -192,7 +192,7 @@ function attachByTable(work: Work): void {
       for (const object of on ? on.pieces : [itemAt(world.files.piece, source)])
         attach(object, path, source, script.range);
     }
-    const belongs = fact.script && entryOf(world.plan.scripts, fact.rule).belongsTo;
+    const belongs = fact.script && scriptRuleOf(world.plan, fact).belongsTo;
     const scene = belongs && findSource(belongs.scene, undefined, fact.file)?.text;
     if (!belongs || !scene) return;
     const pieces =

@@ -1,4 +1,5 @@
 /** Saved values of exposed fields: what is left empty, what no longer belongs, and what a field cannot take. */
+import { scriptRuleOf } from '../reading/plan/content.js';
 import { cellAt, itemAt, must } from '../helpers/at.js';
 import { FLAGS, kindOf } from '../model/graph.js';
 import type { FieldFact } from '../reading/facts.js';
@@ -65,7 +66,7 @@ function findEmpty(
   const saved = part.values.filter((one) => one.value.name === field.name).at(-1);
   if (saved && !saved.value.empty) return;
   if (!saved && mayBeFilledUnread(world, part, field.name)) return;
-  const rule = part.type && world.plan.scripts[itemAt(world.facts, part.type.source).rule];
+  const rule = part.type && scriptRuleOf(world.plan, itemAt(world.facts, part.type.source));
   work.linked.emptySlots.push({
     part: part.piece,
     object: part.object,

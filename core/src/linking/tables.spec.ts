@@ -171,6 +171,12 @@ describe('tables in code as documents', () => {
       lost: ['ash'],
     },
     {
+      it: 'calls that only give on what they are given are passed through',
+      files: { 'scripts/a.lua': 'GOODS = { coal = {}, salt = { needs = { _"cole", tr("coal") } } }' },
+      table: { assigned: 'GOODS', through: ['_', 'tr'] },
+      lost: ['cole'],
+    },
+    {
       it: 'keys are references where the plan says so',
       files: { 'scripts/a.lua': 'GOODS = { coal = {}, salt = {} }\nPRICES = { coal = 3, slt = 4 }' },
       table: {

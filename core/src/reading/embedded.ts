@@ -8,7 +8,7 @@ import { compileSelector } from './selector/select.js';
 import { cutAll } from './source.js';
 import { alignedOffsets } from './tree/align.js';
 import { isLeaf, textOf, type ReadProblem, type TreeNode } from './tree/node.js';
-import { readByLines, readTree } from './tree/read-tree.js';
+import { readByLines, readTree, type Format } from './tree/read-tree.js';
 
 /** A text that may hold documents, and where in the file each of its letters stands. */
 interface Host {
@@ -26,15 +26,8 @@ export function readInTrees(
   lines: Lines,
 ): ReadProblem[] {
   return Object.entries(rules).flatMap(([name, rule]) => {
-    const leaves = documents.flatMap((document) => compileSelector(rule.at ?? '$..*')(document).filter(isLeaf));
-    return readHosts(
-      name,
-      rule,
-      leaves.filter(({ kind }) => kind === 'text').map((node) => hostOf(node, text)),
-      text,
-      facts,
-      lines,
-    );
+    if (rule.script !== undefined) return [];
+    return readHosts(name, rule, hostsIn(rule, documents, text), text, facts, lines);
   });
 }
 
@@ -51,6 +44,65 @@ export function readInComments(
     offsetOf: (at) => start + at,
   }));
   return Object.entries(rules).flatMap(([name, rule]) => readHosts(name, rule, hosts, text, facts, lines));
+}
+
+/** Rules without a format are for code; text of the team's own has its lines. */
+function formatOf({ format }: EmbeddedRule): Format {
+  return format === undefined || format === 'lines' ? 'json' : format;
+}
+
+function hostsIn({ at }: EmbeddedRule, documents: readonly TreeNode[], text: string): Host[] {
+  return documents
+    .flatMap((document) => compileSelector(at ?? '$..*')(document))
+    .filter((node) => isLeaf(node) && node.kind === 'text')
+    .map((node) => hostOf(node, text));
+}
+
+/** The code inside a file, one stretch below the other, with where in the file each of its letters stands. */
+export interface CodeInside {
+  /** The rule under `scripts` that reads it. */
+  script: string;
+  text: string;
+  /** Offset in the file of each UTF-16 unit of the text, and of its end. */
+  offsets: Int32Array;
+  /** Where each stretch stands in the text. */
+  stretches: { start: number; end: number }[];
+}
+
+/**
+ * The code in texts of a file; undefined when there is none. Only one rule under `scripts` can read a file's code.
+ * @param around what is put around each stretch, so that what one returns ends no other
+ */
+export function codeIn(
+  rules: Readonly<Record<string, EmbeddedRule>>,
+  documents: readonly TreeNode[],
+  text: string,
+  around: (script: string) => readonly [string, string],
+): CodeInside | undefined {
+  const ofCode = Object.values(rules).filter(({ script }) => script !== undefined);
+  const script = ofCode[0]?.script;
+  if (script === undefined) return undefined;
+  const [open, close] = around(script);
+  const [parts, offsets, stretches]: [string[], number[], CodeInside['stretches']] = [[], [], []];
+  const put = (words: string, offsetOf: (unit: number) => number): void => {
+    parts.push(words);
+    for (let unit = 0; unit < words.length; unit++) offsets.push(offsetOf(unit));
+  };
+  for (const rule of ofCode) {
+    if (rule.script !== script) continue;
+    for (const { text: whole, offsetOf } of hostsIn(rule, documents, text)) {
+      for (const { text: code, at } of cutAll(whole, rule.pattern, true)) {
+        if (code.trim() === '') continue;
+        put(open, () => offsetOf(at));
+        const start = offsets.length;
+        put(code, (unit) => offsetOf(at + unit));
+        stretches.push({ start, end: offsets.length });
+        put(`${close}\n`, () => offsetOf(at + code.length));
+      }
+    }
+  }
+  offsets.push(offsets.at(-1) ?? 0);
+  return { script, text: parts.join(''), offsets: Int32Array.from(offsets), stretches };
 }
 
 function hostOf(node: TreeNode, text: string): Host {
@@ -81,9 +133,7 @@ function readHosts(
   const trees = hosts.flatMap(({ text: whole, offsetOf }) =>
     cutAll(whole, rule.pattern, true).flatMap(({ text: inner, at }) => {
       if (inner.trim() === '') return [];
-      const tree = rule.lines
-        ? readByLines(inner, rule.lines)
-        : readTree(inner, rule.format === 'lines' ? 'json' : rule.format, rule.columns);
+      const tree = rule.lines ? readByLines(inner, rule.lines) : readTree(inner, formatOf(rule), rule.columns);
       const place = (offset: number): number => offsetOf(at + offset);
       for (const { message, start, end } of tree.problems)
         problems.push({ message: `${message} (in “${name}”)`, start: place(start), end: place(end) });

@@ -218,6 +218,8 @@ export interface EventFact {
 
 export interface ScriptFacts {
   language: Language;
+  /** The rule under `scripts` that reads it, where that is not the file's own: for code inside another file. */
+  rule?: string;
   types: TypeFact[];
   functions: FunctionFact[];
   operations: Operation[];

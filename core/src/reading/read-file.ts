@@ -1,15 +1,15 @@
 import { entryOf } from '../helpers/at.js';
 import type { FileFacts, NamedTable, ScriptFacts } from './facts.js';
 import { linesOf, type Lines } from './lines.js';
-import { readInComments } from './embedded.js';
+import { codeIn, readInComments } from './embedded.js';
 import { insideContent } from './plan/content.js';
-import type { Plan, ScriptRule } from './plan/plan.js';
+import type { FileRule, Plan, ScriptRule } from './plan/plan.js';
 import { readContent } from './read-data.js';
-import { factsOfName, noteProblems, readStructured, type RuleFor } from './read-structured.js';
+import { factsOfName, noteProblems, readStructured, treeOf, type RuleFor } from './read-structured.js';
 import { asType } from './scripts/as-type.js';
 import { LANGUAGE } from './scripts/languages.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
-import type { ScriptSyntax } from './scripts/syntax.js';
+import type { ScriptSyntax, Statement } from './scripts/syntax.js';
 import { CALL_MARK, findTables } from './scripts/tables.js';
 import type { TreeNode } from './tree/node.js';
 
@@ -19,7 +19,11 @@ import type { TreeNode } from './tree/node.js';
  * Scripts need {@link prepareGrammars} to have resolved.
  */
 export function readFile(path: string, text: string, found: RuleFor, plan: Plan): FileFacts {
-  if (found.of === 'files') return readStructured(path, text, found);
+  if (found.of === 'files') {
+    const facts = readStructured(path, text, found);
+    readCodeInside(facts, path, text, found.rule, plan);
+    return facts;
+  }
   const facts = factsOfName(path, found);
   const lines = linesOf(text);
   try {
@@ -66,4 +70,40 @@ function namedTable(name: string, tree: TreeNode, pieces: ReadonlyMap<TreeNode, 
     isWhole: tree.children.every((node) => isNamed(node) || node.key === CALL_MARK),
     range: lines.range(tree.start, tree.start),
   };
+}
+
+/** Reads the code in texts of a structured file: each stretch as a function of its own. */
+function readCodeInside(facts: FileFacts, path: string, text: string, rule: FileRule, plan: Plan): void {
+  if (!Object.values(rule.embedded).some(({ script }) => script !== undefined)) return;
+  const blocksOf = (script: string): readonly [string, string] =>
+    LANGUAGE[entryOf(plan.scripts, script).language].blocks;
+  const inside = codeIn(rule.embedded, treeOf(path, text, rule)?.documents ?? [], text, blocksOf);
+  if (!inside || inside.stretches.length === 0) return;
+  const scripts = entryOf(plan.scripts, inside.script);
+  const whole = linesOf(text);
+  const place = (offset: number): number => inside.offsets[Math.min(offset, inside.text.length)] ?? text.length;
+  const lines: Lines = {
+    lineOf: (offset) => whole.lineOf(place(offset)),
+    columnOf: (offset) => whole.columnOf(place(offset)),
+    offsetOf: (line, column) => whole.offsetOf(line, column),
+    range: (start, end) => whole.range(place(start), place(end)),
+  };
+  try {
+    const syntax = LANGUAGE[scripts.language].read(inside.text);
+    const problems = syntax.problems.map((one) => ({ ...one, start: place(one.start), end: place(one.end) }));
+    noteProblems(facts, text, whole, problems);
+    const { body } = syntax;
+    const isIn = (one: Statement, { start, end }: { start: number; end: number }): boolean =>
+      one.end > start && one.start < end;
+    for (const stretch of inside.stretches) {
+      const own = body.filter((one) => isIn(one, stretch));
+      if (own.length > 0)
+        syntax.functions.push({ name: '', parameters: [], body: own, decorators: [], isStatic: false, ...stretch });
+    }
+    syntax.body = body.filter((one) => !inside.stretches.some((stretch) => isIn(one, stretch)));
+    facts.script = { ...takeScriptFacts(syntax, inside.text, plan, scripts, lines), rule: inside.script };
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    noteProblems(facts, text, whole, [{ message: 'nested too deeply to be read', start: 0, end: text.length }]);
+  }
 }

@@ -68,7 +68,7 @@ export function formatBy(path: string, { lines, format }: FileRule): Format | un
   return format ?? formatOf(path);
 }
 
-function treeOf(path: string, text: string, rule: FileRule): Tree | undefined {
+export function treeOf(path: string, text: string, rule: FileRule): Tree | undefined {
   if (rule.lines) return readByLines(text, rule.lines);
   const format = formatBy(path, rule);
   return format && readTree(text, format, rule.columns);

@@ -17,7 +17,7 @@ export function namesSeen(world: World, source: number, type: number): ReadonlyS
   const { script, rule } = itemAt(world.facts, source);
   if (!script) return undefined;
   if (script.language === 'csharp') return membersSeen(world, source, type);
-  return SEEN[world.plan.scripts[rule]?.sees ?? LANGUAGE[script.language].sees](world, source);
+  return SEEN[world.plan.scripts[script.rule ?? rule]?.sees ?? LANGUAGE[script.language].sees](world, source);
 }
 
 const SEEN: Record<Sees, (world: World, source: number) => ReadonlySet<string> | undefined> = {

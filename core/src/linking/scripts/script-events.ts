@@ -1,5 +1,6 @@
 /** Events that scripts send and listen to. */
-import { entryOf, itemAt, must } from '../../helpers/at.js';
+import { scriptRuleOf } from '../../reading/plan/content.js';
+import { itemAt, must } from '../../helpers/at.js';
 import type { FileFacts, Operation } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
 import { eventHeardBy } from '../../reading/scripts/facts/functions.js';
@@ -56,7 +57,7 @@ export function linkEvent(
 /** Functions that hear an event by their name alone. */
 export function linkHandlersByName(work: Work, fact: FileFacts, source: number): void {
   const { world } = work;
-  const { handlers, side } = entryOf(world.plan.scripts, fact.rule);
+  const { handlers, side } = scriptRuleOf(world.plan, fact);
   if (handlers.length === 0) return;
   for (const code of must(fact.script).functions) {
     for (const rule of code.type < 0 ? [] : handlers) {

@@ -74,3 +74,8 @@ export function contentKeys({ files, scripts }: Plan): string[] {
     ...Object.entries(scripts).flatMap(([name, rule]) => keysInside(`scripts.${name}`, rule)),
   ];
 }
+
+/** The rule that reads the code of a file. */
+export function scriptRuleOf(plan: Plan, { rule, script }: Pick<FileFacts, 'rule' | 'script'>): ScriptRule {
+  return entryOf(plan.scripts, script?.rule ?? rule);
+}

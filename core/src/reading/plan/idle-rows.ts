@@ -3,7 +3,7 @@ import { rolesIn } from './call-pattern.js';
 import { MEANING } from './meanings.js';
 import type { FileRule, Plan, ScriptRule } from './plan.js';
 
-/** Rules for text of the team's own that do not say how its lines are read; by key. */
+/** Rules that do not say how their text is read, or by a rule that is not there; by key. */
 export function formless({ files, scripts }: Plan): { key: (string | number)[]; message: string }[] {
   const isFormless = ({ format, lines }: Pick<FileRule, 'format' | 'lines'>): boolean => format === 'lines' && !lines;
   const inside = (group: string, all: Record<string, FileRule | ScriptRule>): (string | number)[][] =>
@@ -12,11 +12,26 @@ export function formless({ files, scripts }: Plan): { key: (string | number)[]; 
         isFormless(rule) ? [[group, name, 'embedded', inner, 'format']] : [],
       ),
     );
+  const nameless = Object.entries(files).flatMap(([name, { embedded }]) =>
+    Object.entries(embedded).flatMap(([inner, { script }]) =>
+      script === undefined || script in scripts
+        ? []
+        : [{ key: ['files', name, 'embedded', inner, 'script'], message: `“${script}” is no rule under scripts.` }],
+    ),
+  );
+  const misplaced = Object.entries(scripts).flatMap(([name, { embedded }]) =>
+    Object.entries(embedded).flatMap(([inner, { script }]) =>
+      script === undefined
+        ? []
+        : [{ key: ['scripts', name, 'embedded', inner, 'script'], message: 'is for structured files.' }],
+    ),
+  );
   const own = Object.entries(files).flatMap(([name, rule]) => (isFormless(rule) ? [['files', name, 'format']] : []));
-  return [...own, ...inside('files', files), ...inside('scripts', scripts)].map((key) => ({
+  const formless = [...own, ...inside('files', files), ...inside('scripts', scripts)].map((key) => ({
     key,
     message: 'is “lines”, and “lines” beside it must say how they are read.',
   }));
+  return [...formless, ...nameless, ...misplaced];
 }
 
 /** Rows whose roles their meaning does not read, or that lack what it needs; by key. */

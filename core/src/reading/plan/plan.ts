@@ -449,7 +449,9 @@ export interface EmbeddedRule extends ContentRules {
   at?: string;
   /** Every match is a document, or its first group. */
   pattern: string;
-  format: Format | 'lines';
+  /** What they are written in, or the rule under `scripts` that reads them. */
+  format?: Format | 'lines';
+  script?: string;
   lines?: LinesForm;
   columns: string[];
 }
@@ -464,6 +466,8 @@ export interface TableRule extends ContentRules {
   returned: string[];
   /** What these decorators or attributes are given. */
   decorators: string[];
+  /** Calls that stand for what they are given, such as `_("text")`. */
+  through: string[];
 }
 
 /** Functions whose name says which event they hear: `onMoored` hears `moored`. */

@@ -382,11 +382,12 @@ const embeddedRule = shape({
   pattern: pattern
     .default('^[^]*$')
     .description('every match in the text, or its first group, is a document; the whole text when left out'),
-  format: oneOf(FORMAT).required().description('what it is written in'),
+  format: oneOf(FORMAT).description('what it is written in'),
+  script: Joi.string().description('or, for code, the rule under `scripts` by which it is read; in structured files'),
   lines: linesForm,
   columns,
   ...content,
-});
+}).xor('format', 'script');
 
 const fileRule = shape({
   match: globs.required().description('glob or list of globs'),
@@ -429,6 +430,7 @@ const tableRule = shape({
     .default([])
     .description('what functions of this name return; empty for the file itself'),
   decorators: names.description('what these decorators or attributes are given'),
+  through: names.description('calls that stand for what they are given, as `_` in `_("text")`'),
   ...content,
 }).custom((rule: Record<string, unknown[]>, helpers) =>
   ['assigned', 'calls', 'returned', 'decorators'].some((key) => rule[key]?.length)

@@ -27,7 +27,15 @@ export interface TableDocument {
 
 /** Where a literal stands in the code. */
 type Place = keyof Pick<TableRule, 'assigned' | 'calls' | 'returned' | 'decorators'>;
-type Found = (place: Place, name: string, code: () => TreeNode, written: Expression | undefined) => void;
+/** Makes the tree of a literal; calls of these names give on what they are given. */
+type Build = (through: readonly string[]) => TreeNode;
+type Found = (place: Place, name: string, build: Build, written: Expression | undefined) => void;
+
+/** How literals are read. */
+interface Reads {
+  textOf: (name: string) => string | undefined;
+  through: readonly string[];
+}
 
 /**
  * The literals that each rule means, in the order of the text.
@@ -36,18 +44,18 @@ type Found = (place: Place, name: string, code: () => TreeNode, written: Express
 export function findTables(
   script: ScriptSyntax,
   rules: Readonly<Record<string, TableRule>>,
-  textOf: (name: string) => string | undefined,
+  textOf: Reads['textOf'],
 ): Map<string, TableDocument[]> {
   const found = new Map<string, TableDocument[]>();
   const all = Object.entries(rules);
   if (all.length === 0) return found;
-  eachPlace(script, textOf, (place, name, code, written) => {
+  eachPlace(script, textOf, (place, name, build, written) => {
     for (const [rule, wanted] of all) {
       if (!wanted[place].some((one) => isLike(one, name))) continue;
       if (written && !isLiteral(written)) continue;
       const documents = found.get(rule);
       const isReturned = place === 'returned' && name === '';
-      const document = { name: place === 'assigned' ? name : isReturned ? RETURNED : '', tree: code() };
+      const document = { name: place === 'assigned' ? name : isReturned ? RETURNED : '', tree: build(wanted.through) };
       if (documents) documents.push(document);
       else found.set(rule, [document]);
     }
@@ -64,23 +72,26 @@ function isLiteral(code: Expression): boolean {
 }
 
 /** Visits every place that a rule may mean. */
-function eachPlace(script: ScriptSyntax, textOf: (name: string) => string | undefined, found: Found): void {
+function eachPlace(script: ScriptSyntax, textOf: Reads['textOf'], found: Found): void {
   // What a name stands for that is handed on instead of the literal itself.
   const literals = new Map<string, Expression>();
   const meant = (code: Expression): Expression => (code.is === 'name' ? (literals.get(code.name) ?? code) : code);
-  const tree = (code: Expression): TreeNode => treeOf(code, textOf);
+  const tree =
+    (code: Expression): Build =>
+    (through) =>
+      treeOf(code, { textOf, through });
   const assigned = (name: string | undefined, value: Expression): void => {
     const code = meant(value);
     if (!name) return;
     if (isLiteral(code)) literals.set(name, code);
-    found('assigned', name, () => tree(code), code);
+    found('assigned', name, tree(code), code);
   };
   const inExpression = (code: Expression): void => {
     if (code.is === 'assign') assigned(nameOf(code.target), code.value);
     else if (code.is === 'call') {
       const name = nameOf(code.of);
       const list = code.arguments.map((one) => ({ ...one, value: meant(one.value) }));
-      if (name) found('calls', name, () => given(list, code, textOf), undefined);
+      if (name) found('calls', name, (through) => given(list, code, { textOf, through }), undefined);
     } else if (code.is === 'function') inFunction(code.function);
     eachInner(code, inExpression);
   };
@@ -89,7 +100,7 @@ function eachPlace(script: ScriptSyntax, textOf: (name: string) => string | unde
       if (statement.is === 'local' && statement.value) assigned(statement.name, statement.value);
       if (statement.is === 'return' && statement.value) {
         const value = meant(statement.value);
-        found('returned', home, () => tree(value), value);
+        found('returned', home, tree(value), value);
       }
       eachPart(statement, inExpression, (inner) => inStatements(inner, home), inFunction);
     }
@@ -107,7 +118,7 @@ function eachPlace(script: ScriptSyntax, textOf: (name: string) => string | unde
   }
   for (const { of, arguments: list, start, end } of script.decorated) {
     const name = nameOf(of);
-    if (name) found('decorators', name, () => given(list, { start, end }, textOf), undefined);
+    if (name) found('decorators', name, (through) => given(list, { start, end }, { textOf, through }), undefined);
   }
 }
 
@@ -164,13 +175,9 @@ function chained(of: Expression, name: string): string | undefined {
 // Trees -------------------------------------------------------------------------------------------------------------
 
 /** What is handed over, as an object: arguments by their names, the others as its items. */
-function given(
-  list: readonly Argument[],
-  { start, end }: { start: number; end: number },
-  textOf: (name: string) => string | undefined,
-): TreeNode {
+function given(list: readonly Argument[], { start, end }: { start: number; end: number }, reads: Reads): TreeNode {
   const whole = branch('object', start, end);
-  for (const { name, nameAt, value } of list) put(whole, treeOf(value, textOf), name, nameAt);
+  for (const { name, nameAt, value } of list) put(whole, treeOf(value, reads), name, nameAt);
   return whole;
 }
 
@@ -183,7 +190,7 @@ function put(parent: TreeNode, child: TreeNode, name: string, nameAt?: { start: 
  * A literal as a tree. Names and chains are texts as they are written, or what the file says they stand for; a call is
  * an object with its name as `#call` and what it is given; what is known only at run time is an empty object.
  */
-function treeOf(code: Expression, textOf: (name: string) => string | undefined): TreeNode {
+function treeOf(code: Expression, reads: Reads): TreeNode {
   const { start, end } = code;
   switch (code.is) {
     case 'text':
@@ -195,32 +202,32 @@ function treeOf(code: Expression, textOf: (name: string) => string | undefined):
     case 'nothing':
       return leaf('nothing', null, start, end);
     case 'join': {
-      const parts = code.parts.map((part) => (part.is === 'text' ? part.value : textOf(nameOf(part) ?? '')));
+      const parts = code.parts.map((part) => (part.is === 'text' ? part.value : reads.textOf(nameOf(part) ?? '')));
       const isKnown = parts.every((part) => part !== undefined);
       return isKnown ? leaf('text', parts.join(''), start, end) : branch('object', start, end);
     }
     case 'list':
-      return listOf(code.items, code, textOf);
+      return listOf(code.items, code, reads);
     case 'table': {
       // A table of which nothing has a name is a list.
       if (code.entries.length > 0 && code.entries.every(({ nameAt }) => !nameAt))
         return listOf(
           code.entries.map(({ value }) => value),
           code,
-          textOf,
+          reads,
         );
       const table = branch('object', start, end);
-      for (const { name, nameAt, value } of code.entries) put(table, treeOf(value, textOf), name, nameAt);
+      for (const { name, nameAt, value } of code.entries) put(table, treeOf(value, reads), name, nameAt);
       return table;
     }
     case 'call':
-      return callOf(code, textOf);
+      return callOf(code, reads);
     case 'other':
-      return madeOf(code, textOf);
+      return madeOf(code, reads);
     default: {
       const name = nameOf(code);
       if (name === undefined) return branch('object', start, end);
-      return leaf('text', textOf(name) ?? name, start, end);
+      return leaf('text', reads.textOf(name) ?? name, start, end);
     }
   }
 }
@@ -228,16 +235,12 @@ function treeOf(code: Expression, textOf: (name: string) => string | undefined):
 type List = { start: number; end: number };
 
 /** A list; one that only sets members (`new Berth { Depth = 3 }`) is an object. */
-function listOf(
-  items: readonly Expression[],
-  { start, end }: List,
-  textOf: (name: string) => string | undefined,
-): TreeNode {
+function listOf(items: readonly Expression[], { start, end }: List, reads: Reads): TreeNode {
   const isObject = items.length > 0 && items.every(({ is }) => is === 'assign');
   const list = branch(isObject ? 'object' : 'list', start, end);
   for (const item of items) {
-    if (item.is !== 'assign' || !isObject) adopt(list, treeOf(item, textOf));
-    else put(list, treeOf(item.value, textOf), keyOf(item.target), item.target);
+    if (item.is !== 'assign' || !isObject) adopt(list, treeOf(item, reads));
+    else put(list, treeOf(item.value, reads), keyOf(item.target), item.target);
   }
   return list;
 }
@@ -250,10 +253,13 @@ function keyOf(target: Expression): string {
   return target.is === 'member' ? target.name : (nameOf(target) ?? '');
 }
 
-function callOf(code: Expression & { is: 'call' }, textOf: (name: string) => string | undefined): TreeNode {
+function callOf(code: Expression & { is: 'call' }, reads: Reads): TreeNode {
   const [first] = code.arguments;
+  const called = nameOf(code.of);
+  if (first && called !== undefined && code.arguments.length === 1 && reads.through.includes(called))
+    return treeOf(first.value, reads);
   const isSole = first !== undefined && code.arguments.length === 1 && !first.name;
-  const whole = given(code.arguments, code, textOf);
+  const whole = given(code.arguments, code, reads);
   const only = isSole ? whole.children[0] : undefined;
   // `Berth { depth = 3 }` and `berth({ depth: 3 })`: the table alone is what is handed over.
   const made = only?.kind === 'object' ? branch('object', code.start, code.end) : whole;
@@ -269,14 +275,14 @@ function mark(made: TreeNode, callee: Expression): void {
 }
 
 /** Something made and filled in one go: `new Berth("north") { Depth = 3 }`. */
-function madeOf(code: Expression & { is: 'other' }, textOf: (name: string) => string | undefined): TreeNode {
+function madeOf(code: Expression & { is: 'other' }, reads: Reads): TreeNode {
   const [made, filled] = code.inner;
-  if (code.inner.length === 1 && made) return treeOf(made, textOf);
+  if (code.inner.length === 1 && made) return treeOf(made, reads);
   if (made?.is !== 'call' || filled?.is !== 'list' || code.inner.length !== 2)
     return branch('object', code.start, code.end);
-  const inner = treeOf(filled, textOf);
+  const inner = treeOf(filled, reads);
   if (inner.kind === 'list') return inner;
-  const whole = given(made.arguments, code, textOf);
+  const whole = given(made.arguments, code, reads);
   for (const child of inner.children) adopt(whole, child, child.key, child.keyStart, child.keyEnd);
   mark(whole, made.of);
   return whole;

@@ -16,6 +16,8 @@ export interface LanguageTraits {
   membersOfEvery: RegExp;
   /** Code may add members to an object at any time. */
   isOpen: boolean;
+  /** What stands around a block of statements; empty where only white space says it. */
+  blocks: readonly [string, string];
   /** Entries of its tables are read as members: `Limits.harbour`. */
   areEntriesMembers: boolean;
   /** A name that is given a value inside a function can be one for all files. */

@@ -15,6 +15,7 @@ export const PYTHON: LanguageTraits = {
     '__import__ Exception ValueError TypeError KeyError IndexError RuntimeError NotImplementedError AttributeError',
   membersOfEvery: /^__\w+__$/,
   isOpen: true,
+  blocks: ['', ''],
   areEntriesMembers: false,
   namesAreGlobal: false,
   opensNames: /\bglobals\s*\(|\b__getattr__\b|\bexec\s*\(|\bsys\.modules\b/,
