@@ -33,6 +33,31 @@ describe('a row of the call table', () => {
     expect(told([load, cargo], code('barge', 'caol'))).toEqual([]);
   });
 
+  it('takes a number as an identity, but not as a path', () => {
+    const rows = [
+      { call: 'go($id)', means: 'refer', target: { by: 'id' } },
+      { call: 'load($path)', means: 'refer' },
+    ];
+    const files = {
+      'data/x.json': { rows: [{ id: 7 }, { id: 'dock3' }] },
+      'scripts/a.lua': 'go(7) go(8) go("dock" .. 3) go("dock" .. 4) load(9)',
+    };
+    expect(told(rows, files).map((one) => one.replace(/;.*/, ''))).toEqual(['a refers to 8', 'a refers to dock4']);
+  });
+
+  it('takes every argument that follows, one by one', () => {
+    const row = { call: 'hide($id...)', means: 'refer', target: { by: 'id' } };
+    const lost = (code: string): string[] =>
+      told([row], { ...DATA, 'scripts/a.lua': code }).map((one) => one.replace(/;.*/, ''));
+    expect(lost('hide("coal", "salt")')).toEqual([]);
+    expect(lost('hide("caol", what, "slat", { "peat" })')).toEqual([
+      'a refers to caol',
+      'a refers to slat',
+      'a refers to peat',
+    ]);
+    expect(lost('hide()')).toEqual([]);
+  });
+
   it('that is marked so counts alone as well, and twice where two match', () => {
     const row = { call: 'load($id)', means: 'refer', target: { by: 'id' }, also: true };
     const files = { ...DATA, 'scripts/a.lua': 'load("caol")' };

@@ -52,8 +52,10 @@ function formatOf({ format }: EmbeddedRule): Format {
 }
 
 function hostsIn({ at }: EmbeddedRule, documents: readonly TreeNode[], text: string): Host[] {
+  // Without a selector the file's own text is looked through, as it is written.
+  if (at === undefined) return [{ text, offsetOf: (offset) => offset }];
   return documents
-    .flatMap((document) => compileSelector(at ?? '$..*')(document))
+    .flatMap((document) => compileSelector(at)(document))
     .filter((node) => isLeaf(node) && node.kind === 'text')
     .map((node) => hostOf(node, text));
 }

@@ -487,7 +487,8 @@ export type Value =
   | { is: 'function'; name: string }
   /** Texts put together; unknown parts stand for what is only known at run time. */
   | { is: 'join'; parts: Value[] }
-  | { is: 'any'; of: Value[] }
+  /** One of several; `each`: all of them are meant, those too of which nothing is known. */
+  | { is: 'any'; of: Value[]; each?: true }
   | { is: 'nothing' }
   | { is: 'unknown' };
 

@@ -12,7 +12,7 @@ export function textsOf(world: World, value: Value): string[] {
   if (value.is === 'text') return [value.text];
   if (value.is === 'any') {
     const texts = value.of.map((one) => textsOf(world, one));
-    return texts.every((one) => one.length > 0) ? texts.flat() : [];
+    return value.each || texts.every((one) => one.length > 0) ? texts.flat() : [];
   }
   if (value.is === 'constant') {
     const text = world.code.constants.get(value.name);

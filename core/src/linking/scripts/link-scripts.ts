@@ -118,7 +118,10 @@ function linkTarget(
   if (!written) return;
   const asker = askerOf(world, source, operation);
   const place = { from, verb, file: fact.file, range: operation.range };
-  for (const { text, inner } of textsOf(world, written).flatMap((one) => referencesIn(rule.target, one))) {
+  // A number can be an identity; it is no path.
+  const isNumber = written.is === 'number' && rule.target.by !== 'path' && rule.target.by !== 'folder';
+  const texts = isNumber ? [String(written.number)] : textsOf(world, written);
+  for (const { text, inner } of texts.flatMap((one) => referencesIn(rule.target, one))) {
     const target = findTarget(world, rule.target, { ...asker, text, inner }, source);
     const isLost = target.state === 'lost' && !operation.guarded;
     if (target.state === 'lost' && isLost) lose(work, { ...place, field: '', form: rule.target }, target.loss);

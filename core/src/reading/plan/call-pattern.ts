@@ -32,12 +32,14 @@ export interface ArgumentPattern {
   role?: Role;
   /** The argument must be this text. */
   text?: string;
+  /** All that follow as well are taken for the role, one by one. */
+  every?: true;
 }
 
 /**
  * A pattern on calls and property reads, written as code is written:
  * `bells.ring($event, ...)`, `*.child($name)`, `*.holder`, `*.part<$type>()`, `$event.announce(_, ...)`,
- * `<Rope>.pull($count)`, `signals.$event.fire(...)`, `spawn(prefab: $path)`, `ask('part', $type)`.
+ * `<Rope>.pull($count)`, `signals.$event.fire(...)`, `spawn(prefab: $path)`, `ask('part', $type)`, `hide($id...)`.
  *
  * The chain names the receiver and the member, joined by dots. `*` at its head stands for any receiver and
  * makes it the object the look-up starts on; a `$role` at its head takes the receiver as that argument; `<Type>` is
@@ -108,6 +110,8 @@ export function parseCallPattern(text: string): CallPattern {
   pattern.arguments = [];
   for (const word of split(found[4])) {
     if (pattern.more) fail('“...” can only stand last.');
+    const isEvery = pattern.arguments.at(-1)?.every === true;
+    if (isEvery) fail('an argument with “...” behind its name can only stand last.');
     if (word === '...') pattern.more = true;
     else pattern.arguments.push(argumentOf(word, fail));
   }
@@ -125,6 +129,7 @@ function argumentOf(word: string, fail: Fail): ArgumentPattern {
   const named = /^([A-Za-z_][A-Za-z0-9_]*)\s*:\s*(.+)$/.exec(word);
   if (named) return { key: named[1], ...argumentOf(itemAt(named, 2), fail) };
   if (word === '_') return {};
+  if (/^\$\w+\.\.\.$/.test(word)) return { role: roleOf(word.slice(0, -3), fail), every: true };
   const quoted = /^(['"])(.*)\1$/.exec(word);
   return quoted ? { text: quoted[2] } : { role: roleOf(word, fail) };
 }

@@ -445,7 +445,7 @@ export interface ScriptRule {
 
 /** Documents inside a file: in its texts, or in comments of scripts. */
 export interface EmbeddedRule extends ContentRules {
-  /** Selector to the texts that hold them; any text when left out. */
+  /** Selector to the texts that hold them; the file's own text, as it is written, when left out. */
   at?: string;
   /** Every match is a document, or its first group. */
   pattern: string;

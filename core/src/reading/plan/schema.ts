@@ -378,7 +378,9 @@ const FORMAT = [...FORMATS, 'lines'];
 const columns = names.description('for CSV whose first line is no head: what its columns are called');
 
 const embeddedRule = shape({
-  at: selector.description('the texts that hold them, in structured files; any text when left out'),
+  at: selector.description(
+    'the texts that hold them, in structured files; the text of the file itself, as it is written, when left out',
+  ),
   pattern: pattern
     .default('^[^]*$')
     .description('every match in the text, or its first group, is a document; the whole text when left out'),

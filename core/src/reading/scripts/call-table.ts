@@ -143,6 +143,13 @@ function bind(
       left.delete(must(named ?? table));
       continue;
     }
+    if (pattern.every) {
+      for (const argument of left) if (!argument.name) take(pattern, argument.value);
+      const rest = [...left].filter(({ name }) => !name);
+      if (rest.length === 0) return undefined;
+      for (const argument of rest) left.delete(argument);
+      continue;
+    }
     const next = [...left].find((argument) => !argument.name) ?? [...left][0];
     if (!next || !take(pattern, next.value)) return undefined;
     left.delete(next);

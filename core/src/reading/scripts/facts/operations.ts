@@ -109,7 +109,9 @@ function argumentsOf(
   for (const { role, name } of named) values[role] = { is: 'text', text: name };
   for (const { role, value } of given) {
     const found = valueOf(value, role === 'handler' || role === 'function');
-    values[role] = textsIn(value) ?? found;
+    const meant = textsIn(value) ?? found;
+    const before = values[role];
+    values[role] = before ? { is: 'any', of: [...valuesIn(before), ...valuesIn(meant)], each: true } : meant;
   }
   for (const argument of rest) valueOf(argument, false);
   pattern.typeArguments.forEach((role, position) => {
@@ -117,6 +119,11 @@ function argumentsOf(
     if (role !== '_' && name !== undefined) values[role] = { is: 'constant', name };
   });
   return values;
+}
+
+/** What a value may be. */
+function valuesIn(value: Value): Value[] {
+  return value.is === 'any' ? value.of : [value];
 }
 
 /** The texts of a list or table that is given as an argument: each of them is meant. */

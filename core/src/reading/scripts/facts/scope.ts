@@ -21,7 +21,11 @@ export function merge(scope: Scope, branches: Scope[]): void {
 
 export function joined(parts: Value[]): Value {
   // A choice within a text counts as not known: choices of choices would double with each.
-  const flat = parts.flatMap((part) => (part.is === 'join' ? part.parts : [part.is === 'any' ? UNKNOWN : part]));
+  const flat = parts.flatMap((part): Value[] => {
+    if (part.is === 'join') return part.parts;
+    if (part.is === 'number') return [{ is: 'text', text: String(part.number) }];
+    return [part.is === 'any' ? UNKNOWN : part];
+  });
   const texts = flat.flatMap((part) => (part.is === 'text' ? [part.text] : []));
   if (texts.length === flat.length) return { is: 'text', text: texts.join('') };
   return texts.length > 0 ? { is: 'join', parts: flat } : UNKNOWN;
