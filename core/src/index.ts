@@ -21,7 +21,7 @@ export { isMatch } from './reading/match.js';
 export { packFacts, unpackFacts } from './reading/wire.js';
 export { FACTS_VERSION, type FileFacts, type ProblemFact } from './reading/facts.js';
 export { readFile } from './reading/read-file.js';
-export { factsOfName, formatBy, readsText, ruleFor, type RuleFor } from './reading/read-structured.js';
+export { factsOfName, formatBy, readsText, ruleFor, type RuleFor, languagesOf } from './reading/read-structured.js';
 export { prepareGrammars } from './reading/scripts/languages.js';
 export { type LoadBinary } from './reading/scripts/grammar.js';
 export { linkFacts } from './linking/link.js';

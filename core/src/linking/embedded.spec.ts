@@ -115,6 +115,16 @@ describe('code inside other files', () => {
     ).toBe(2);
   });
 
+  it('stands where it is written, with comments of the file in between', () => {
+    const xml = '<a><run>need("coal") <!-- need("ash") -->\n need("salt")<![CDATA[ need("tar") ]]></run></a>';
+    const embedded = { code: { at: "$.a[0].run[*]['#text']", script: 'code' } };
+    expect(lost('data/a.xml', xml, { embedded }).map((one) => one.replace(/.*refers to (\w+).* @/, '$1'))).toEqual([
+      'coal 1:9',
+      'salt 2:2',
+      'tar 2:24',
+    ]);
+  });
+
   it('sends and hears like any other', () => {
     const files = {
       'data/a.json': { run: "ring('noon')" },

@@ -4,7 +4,7 @@ import { readInTrees } from './embedded.js';
 import { createGlueFactsReader } from './glue-facts/read-glue-facts.js';
 import { linesOf, type Lines } from './lines.js';
 import { isMatch } from './match.js';
-import type { FileRule, Plan, ScriptRule } from './plan/plan.js';
+import type { FileRule, Language, Plan, ScriptRule } from './plan/plan.js';
 import { readData } from './read-data.js';
 import { stem } from './source.js';
 import type { ReadProblem, Tree } from './tree/node.js';
@@ -20,6 +20,12 @@ export function ruleFor(plan: Plan, path: string): RuleFor | undefined {
   for (const [name, rule] of Object.entries(plan.files))
     if (isMatch(path, rule.match)) return { of: 'files', name, rule };
   return undefined;
+}
+
+/** The languages of code that a rule reads: a script's own, and those of code inside other files. */
+export function languagesOf({ scripts }: Plan, found: RuleFor): Language[] {
+  if (found.of === 'scripts') return [found.rule.language];
+  return Object.values(found.rule.embedded).flatMap(({ script }) => scripts[script ?? '']?.language ?? []);
 }
 
 /** Whether a rule reads the file's text, or only lists the file. */

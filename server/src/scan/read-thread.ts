@@ -1,6 +1,6 @@
 /** A thread that reads files for a scan: it gets paths, and gives back what they hold as JSON. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { packFacts, ruleFor, type Plan, itemAt, must } from '@glue-trace/core';
+import { languagesOf, packFacts, ruleFor, type Plan, itemAt, must } from '@glue-trace/core';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
 
 export interface ReadThreadData {
@@ -22,7 +22,7 @@ must(parentPort).on('message', (batch: FileEntry[]) => (last = last.then(() => r
 
 async function read(batch: FileEntry[]): Promise<void> {
   const rules = batch.map(({ path }) => must(ruleFor(plan, path)));
-  await prepareLanguages(rules.flatMap((rule) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
+  await prepareLanguages(rules.flatMap((rule) => languagesOf(plan, rule)));
   const answers: ReadAnswer[] = batch.map((found, at) => {
     const { entry, fact } = readOne(folder, plan, itemAt(rules, at), found);
     return { entry, packed: fact && packFacts(fact) };

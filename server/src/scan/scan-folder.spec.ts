@@ -36,6 +36,21 @@ describe('scanning a folder', () => {
     return 'none';
   };
 
+  it('reads code inside other files though no script is there', async () => {
+    const plan = {
+      version: 1,
+      name: 'Small',
+      files: { data: { match: '*.json', as: 'data asset', embedded: { code: { at: '$.run', script: 'lua' } } } },
+      scripts: { lua: { match: '*.lua', language: 'lua' } },
+      calls: [{ call: 'need($id)', means: 'refer', target: { by: 'id' } }],
+    };
+    write({ 'glue-trace.json': JSON.stringify(plan), 'a.json': '{ "run": "need(\'coal\')" }' });
+    const { analysis } = await scanFolder({ folder });
+    expect(analysis.findings.map((finding) => plain(finding.sentence))).toEqual([
+      'a refers to coal; the project has nothing of that name or identity',
+    ]);
+  });
+
   it('accounts for every file, with the reason where it was not read', async () => {
     write({
       'good.json': '{}',

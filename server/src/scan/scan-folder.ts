@@ -17,6 +17,7 @@ import {
   type RuleFor,
   itemAt,
   must,
+  languagesOf,
 } from '@glue-trace/core';
 import { historyIn } from '../git/history.js';
 import { isVersioned } from '../git/repository.js';
@@ -199,7 +200,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       );
       return same;
     }
-    await prepareLanguages(toRead.flatMap(({ rule }) => (rule.of === 'scripts' ? [rule.rule.language] : [])));
+    await prepareLanguages(toRead.flatMap(({ rule }) => languagesOf(plan, rule)));
     toRead.forEach(({ rule, entry: found }, at) => {
       const { entry, fact } = readOne(folder, plan, rule, found);
       keep(at, entry, fact);

@@ -9,6 +9,9 @@ interface Step {
   said: string;
 }
 
+/** White space between two lines that is looked through. */
+const LONGEST_BREAK = 4000;
+const MARK_UP = /<!--[\s\S]*?-->|<!\[CDATA\[|<\?[\s\S]*?\?>/y;
 const NAMED: Record<string, string> = { lt: '<', gt: '>', amp: '&', quot: '"', apos: "'" };
 const ESCAPES: Record<string, string> = {
   n: '\n',
@@ -75,7 +78,7 @@ function stepAt(written: string, at: number, said: string, done: number): Step |
         ? says(code[0].length, code[2] ? String.fromCharCode(number) : String.fromCodePoint(number))
         : says(2, ESCAPES[written[at + 1] ?? ''] ?? written[at + 1] ?? '');
     // A line that goes on behind a backslash says nothing here.
-    const goesOn = /^\\\r?\n\s*/.exec(written.slice(at));
+    const goesOn = /^\\\r?\n\s*/.exec(written.slice(at, at + LONGEST_BREAK));
     return step ?? (goesOn ? { written: goesOn[0].length, said: '' } : says(1, '\\'));
   }
   if (sign === '&') {
@@ -90,9 +93,14 @@ function stepAt(written: string, at: number, said: string, done: number): Step |
   }
   if ((sign === '"' || sign === "'") && written[at + 1] === sign && next === sign && said[done + 1] !== sign)
     return { written: 2, said: sign };
+  // Comments and other mark-up between two runs of a text say nothing of it.
+  MARK_UP.lastIndex = at;
+  const markUp = sign === '<' && next !== '<' ? MARK_UP.exec(written) : null;
+  if (markUp) return { written: markUp[0].length, said: '' };
+  if (sign === ']' && next !== ']' && written.startsWith(']]>', at)) return { written: 3, said: '' };
   if (sign === next && sign !== '\n') return { written: 1, said: sign };
   // Lines: what is said of an end of line and what stands in front of the next.
-  const line = /^[^\S\n]*\r?\n(?:[^\S\n]*\n)*[^\S\n]*/.exec(written.slice(at, at + 4000));
+  const line = /^[^\S\n]*\r?\n(?:[^\S\n]*\n)*[^\S\n]*/.exec(written.slice(at, at + LONGEST_BREAK));
   if (!line) return undefined;
   const breaks = line[0].split('\n').length - 1;
   for (const what of ['\n'.repeat(breaks), ' ', '\n'.repeat(Math.max(1, breaks - 1))]) {

@@ -7,6 +7,8 @@ const MOST_PROBLEMS = 50;
 /** What stands around text in which no mark-up is read. */
 export const CDATA_START = '<![CDATA[';
 const CDATA_END = ']]>';
+/** What may stand between two runs of one text. */
+const BETWEEN_RUNS = /<!--[\s\S]*?-->|<\?[\s\S]*?\?>|<!\[CDATA\[|\]\]>/g;
 
 /**
  * Reads XML. An element becomes an object: its attributes are members by their names, its elements are lists under
@@ -52,8 +54,12 @@ export function readXml(text: string): Tree {
     const element = topOf(open);
     if (!value.trim() || element === root) return;
     const known = member(element, '#text');
-    if (known) known.value = `${String(known.value)}${value}`;
-    else adopt(element, leaf('text', value, ...withoutSpace(text, start, end)), '#text');
+    if (known) {
+      known.value = `${String(known.value)}${value}`;
+      // With nothing but comments in between it is one text, which goes on to here.
+      const [, last] = withoutSpace(text, start, end);
+      if (text.slice(known.end, start).replace(BETWEEN_RUNS, '').trim() === '') known.end = last;
+    } else adopt(element, leaf('text', value, ...withoutSpace(text, start, end)), '#text');
   };
   parser.on('text', (value) => {
     // The event comes behind the `<` of what follows, or at the end of a text that is cut off.
