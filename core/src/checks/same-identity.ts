@@ -15,7 +15,7 @@ export const sameIdentity: Check = {
   severity: 'error',
   why: 'Whoever refers to it gets one of the two, and which one hangs on the order in which files are loaded.',
   decides:
-    'Fires on an identity that the same rule of the plan finds twice: in one file, or in two files of one package (of the project, where there are no packages) when a third file refers to it or the plan gives them one space. Silent on identities that only count in their own file, on objects of scenes, on what stands for something written elsewhere in the file, and on files of two packages, which are twin/name-clash.',
+    'Fires on an identity that the same rule of the plan finds twice: in one file, or in two files of one package (of the project, where there are no packages) when a third file refers to it or the plan gives them one space. Silent on identities that only count in their own file, on texts of two files, which may be two languages, on objects of scenes, on what stands for something written elsewhere in the file, and on files of two packages, which are twin/name-clash.',
   restsOn: 'data',
   run: (linked) =>
     holdersOfOne(linked).flatMap(([first, ...others]) =>
@@ -45,8 +45,10 @@ function holdersOfOne(linked: Linked): Holder[][] {
       if (!id || !UNIQUE.has(kind) || isCopy) continue;
       const piece = itemAt(itemAt(world.trees.pieceOf, source), at);
       const space = world.names.spaceOf.get(piece);
+      // Each language has the same texts.
+      const own = kind === 'text' ? `${file}\n` : '';
       const where = space === undefined ? `rule ${rule}\n${pieceRule}` : `space ${space}`;
-      push(groups, `${home}\n${where}\n${id}`, { piece, id, file, isInSpace: space !== undefined });
+      push(groups, `${home}\n${own}${where}\n${id}`, { piece, id, file, isInSpace: space !== undefined });
     }
   }
   return [...groups.values()].map((holders) => inEachOthersWay(holders, wanted)).filter(({ length }) => length > 1);

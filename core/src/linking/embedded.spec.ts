@@ -91,7 +91,8 @@ describe('code inside other files', () => {
 
   it('in blocks of a text of the team’s own, whatever each returns', () => {
     const lines = { kinds: { code: { pattern: '^<code>(?<code>.*)$' }, name: { pattern: '^name=(?<name>.*)$' } } };
-    const text = 'name=a\n<code> if done then return end need("coal") </code>\nname=b\n<code> need("salt") </code>\n';
+    const text =
+      'name=a\n<code> if done then return end need("coal") -- so</code>\nname=b\n<code> need("salt") </code>\n';
     const embedded = { code: { pattern: '<code>(.*)</code>', script: 'code' } };
     expect(
       lost('data/a.triggers', text, { format: 'lines', lines, embedded }).map((one) => one.replace(/.*refers to/, '')),

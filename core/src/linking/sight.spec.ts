@@ -176,6 +176,23 @@ describe('spaces', () => {
     expect(same(two()).length).toBe(0);
   });
 
+  it('texts of two files may be two languages; twice in one file they are a finding', () => {
+    const texts = (file: string): object => ({
+      files: {
+        texts: {
+          match: file,
+          as: 'data asset',
+          pieces: { one: { at: '$.all[*]', kind: 'text', id: '$.id', space: 'texts' } },
+        },
+      },
+    });
+    const files = { 'texts/en.json': all('moored'), 'texts/de.json': all('moored') };
+    expect(told(scanWith(files, texts('texts/*')), 'broken/same-identity')).toEqual([]);
+    expect(
+      told(scanWith({ 'texts/en.json': all('moored', 'moored') }, texts('texts/*')), 'broken/same-identity').length,
+    ).toBe(1);
+  });
+
   it('across packages it is the other check that tells', () => {
     const files = {
       'a/crew.json': { id: 'a' },

@@ -16,7 +16,7 @@ export interface LanguageTraits {
   membersOfEvery: RegExp;
   /** Code may add members to an object at any time. */
   isOpen: boolean;
-  /** What stands around a block of statements; empty where only white space says it. */
+  /** What stands around a block of statements that may end with a comment; empty where only white space says it. */
   blocks: readonly [string, string];
   /** Entries of its tables are read as members: `Limits.harbour`. */
   areEntriesMembers: boolean;

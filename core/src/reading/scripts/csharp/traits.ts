@@ -10,7 +10,7 @@ export const CSHARP: LanguageTraits = {
   ownFunctions: 'nameof typeof sizeof default checked unchecked',
   membersOfEvery: /^(ToString|Equals|GetHashCode|GetType|ReferenceEquals)$/,
   isOpen: false,
-  blocks: ['{', '}'],
+  blocks: ['{', '\n}'],
   areEntriesMembers: false,
   namesAreGlobal: false,
   opensNames: /(?!)/,

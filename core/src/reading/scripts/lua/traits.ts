@@ -12,7 +12,7 @@ export const LUA: LanguageTraits = {
     'rawget rawlen rawset require select setmetatable tonumber tostring type unpack xpcall setfenv getfenv module',
   membersOfEvery: /^(__\w+|new|extend|super|class|name)$/,
   isOpen: true,
-  blocks: ['do ', ' end'],
+  blocks: ['do ', '\nend'],
   areEntriesMembers: true,
   namesAreGlobal: true,
   opensNames: /\b_G\b|\b_ENV\b|\bsetfenv\b|\bmodule\s*\(/,

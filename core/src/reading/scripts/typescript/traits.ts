@@ -9,7 +9,7 @@ const COMMON = {
     'clearTimeout clearInterval queueMicrotask structuredClone requestAnimationFrame cancelAnimationFrame fetch require ' +
     'String Number Boolean BigInt Symbol Array Object Date Error RegExp Map Set Promise Function eval alert super import',
   membersOfEvery: /^(constructor|toString|valueOf|hasOwnProperty|prototype|name|length|call|apply|bind)$/,
-  blocks: ['{', '}'] as const,
+  blocks: ['{', '\n}'] as const,
   areEntriesMembers: true,
   namesAreGlobal: false,
   opensNames: /\bmodule\.exports\b|\bexports\.|\bdefine\s*\(/,
