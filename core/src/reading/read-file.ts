@@ -9,6 +9,7 @@ import { factsOfName, noteProblems, readStructured, treeOf, type RuleFor } from 
 import { asType } from './scripts/as-type.js';
 import { LANGUAGE } from './scripts/languages.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
+import { withOlderTypes } from './scripts/older-types.js';
 import type { ScriptSyntax, Statement } from './scripts/syntax.js';
 import { CALL_MARK, findTables } from './scripts/tables.js';
 import type { TreeNode } from './tree/node.js';
@@ -27,7 +28,7 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
   const facts = factsOfName(path, found);
   const lines = linesOf(text);
   try {
-    const script = asType(LANGUAGE[found.rule.language].read(text), path, found.rule);
+    const script = asType(withOlderTypes(LANGUAGE[found.rule.language].read(text), found.rule), path, found.rule);
     noteProblems(facts, text, lines, script.problems);
     facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
     const problems = readInComments(found.rule.embedded, script.comments, text, facts, lines);

@@ -425,6 +425,8 @@ export interface ScriptRule {
   hidden: HiddenRule;
   /** Scripts that belong to a scene without being attached: which one, from the script's path. */
   belongsTo?: { scene: Source; by: 'id' | 'name' | 'path' };
+  /** Calls that make a table a type: `define('Hull', { … })`. */
+  registers: string[];
   /** A file without types of its own is one, with its functions; those that belong to a scene are unless this says no. */
   asType?: boolean;
   /** How the type of a script is named after its file; not looked at when left out. */

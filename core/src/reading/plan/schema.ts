@@ -476,6 +476,9 @@ const scriptRule = shape({
   sees: oneOf(SEES).description(
     'how far a function without a receiver is seen: in files that are taken in (`imports`, the default but for Lua), in all that are connected by taking in (`together`), in the own `package` and those it needs, in the `project` (for Lua)',
   ),
+  registers: names.description(
+    'calls by which a table of functions becomes a type: its name is the text that is given, or what the call is assigned to; names that are given are its parents',
+  ),
   asType: Joi.boolean().description(
     'whether a file of plain functions is a type, called as the file: its functions run on what it is attached to; with `belongsTo` it is unless this says `false`',
   ),
