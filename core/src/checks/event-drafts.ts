@@ -44,13 +44,18 @@ export function oneEnded(
               title: `Write “${close}”`,
               words: `“${close}” is written almost the same and has the other end.`,
               oneOf: [event.name, close].sort().join(' '),
-              changes: ends.map(({ file, range }) => ({
-                is: 'replace' as const,
-                file,
-                range,
-                from: event.name,
-                to: close,
-              })),
+              // What is put together stands nowhere as it is.
+              ...(ends.some(({ isPutTogether }) => isPutTogether)
+                ? {}
+                : {
+                    changes: ends.map(({ file, range }) => ({
+                      is: 'replace' as const,
+                      file,
+                      range,
+                      from: event.name,
+                      to: close,
+                    })),
+                  }),
             },
           ]
         : []),

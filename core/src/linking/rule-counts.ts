@@ -29,10 +29,11 @@ export function callKey(call: string): string {
 
 /** Counts what rules found in one file; with a sign of -1 it is taken back. */
 export function countFile(counts: Map<string, RuleCount>, fact: FileFacts, plan: Plan, sign: 1 | -1 = 1): void {
-  const key = fact.script ? `scripts.${fact.rule}` : `files.${fact.rule}`;
+  const isScript = fact.kind === 'script';
+  const key = isScript ? `scripts.${fact.rule}` : `files.${fact.rule}`;
   const file = countOf(counts, key);
   file.files += sign;
-  file.pieces += sign * (fact.script ? fact.script.types.length : 1);
+  file.pieces += sign * (isScript ? (fact.script?.types.length ?? 0) : 1);
   for (const { rule } of fact.pieces) countOf(counts, ruleKey(fact, 'pieces', rule)).pieces += sign;
   for (const { rule } of fact.events) countOf(counts, ruleKey(fact, 'events', rule)).links += sign;
   for (const { rule } of fact.attachments) countOf(counts, ruleKey(fact, 'attachments', rule)).links += sign;

@@ -215,7 +215,8 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   if (fits.length > 0) return { state: 'found', pieces: fits, grip: GRIP_OF[form.by] };
   const { objects, parts, types, scenes, ids } = world.plan.engine;
   if (isEngines([...objects, ...parts, ...types, ...scenes, ...ids], text)) return UNKNOWN_TARGET;
-  const isUnread = form.within === 'file' ? !isRead(world, source) : mayBeUnread(world, text, holding(form.kinds));
+  const isUnread =
+    form.within === 'file' ? !isRead(world, source) : mayBeUnread(world, text, holding(form.kinds, form.space));
   if (isUnread) return UNKNOWN_TARGET;
   if (form.by === 'id' && world.names.madeIds.some((pattern) => pattern.test(text))) return UNKNOWN_TARGET;
   const alike = (byLower(all).get(text.toLowerCase()) ?? []).filter((key) => knownIn(all, key).some(isFit));

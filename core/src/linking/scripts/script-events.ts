@@ -37,6 +37,7 @@ export function linkEvent(
       piece: from,
       handler: handlerName,
       moment: operation.moment,
+      ...(rule.event !== undefined && { isPutTogether: true as const }),
       ...(isSend && rule.pattern.more && { payload: operation.payload.length }),
     });
     world.builder.addLink({
@@ -66,7 +67,7 @@ export function linkHandlersByName(work: Work, fact: FileFacts, source: number):
       const ends = eventNamed(work, name);
       const from = typePiece(world, source, code.type);
       const place = { file: fact.file, range: code.range, moment: code.moment };
-      ends.listeners.push({ ...place, piece: from, handler: code.name });
+      ends.listeners.push({ ...place, piece: from, handler: code.name, isPutTogether: true });
       world.builder.addLink({
         ...place,
         from,

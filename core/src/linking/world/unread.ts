@@ -69,13 +69,16 @@ function picking(isScript: (world: World, content: ContentRules) => boolean, fit
 }
 
 /** Picks files that can hold pieces of one of these kinds, or of any when none is named. */
-export function holding(kinds: readonly PieceKind[]): Pick {
+export function holding(kinds: readonly PieceKind[], space?: string): Pick {
   const isWanted = (kind: string): boolean => kinds.length === 0 || (kinds as readonly string[]).includes(kind);
-  const hasWanted = ({ pieces }: ContentRules): boolean => Object.values(pieces).some((piece) => isWanted(piece.kind));
+  const isThere = (one: string | undefined): boolean => space === undefined || one === space;
+  const hasWanted = ({ pieces }: ContentRules): boolean =>
+    Object.values(pieces).some((piece) => isWanted(piece.kind) && isThere(piece.space));
   return picking(
     ({ plan }, content) =>
-      hasWanted(content) || plan.calls.some((call) => call.means === 'declare' && isWanted(call.kind)),
-    (rule) => isWanted(rule.as) || hasWanted(rule),
+      hasWanted(content) ||
+      plan.calls.some((call) => call.means === 'declare' && isWanted(call.kind) && isThere(call.space)),
+    (rule) => (isWanted(rule.as) && isThere(rule.space)) || hasWanted(rule),
   );
 }
 

@@ -1,0 +1,6 @@
+/** What each cargo pays at the booth, in pence. */
+export const FEES = {
+  coal: { pence: 4 },
+  clay: { pence: 7 },
+  grain: { pence: 5 },
+};
