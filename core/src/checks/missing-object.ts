@@ -122,7 +122,7 @@ function nothingThere({ form }: LostReference): Sentence {
   const where = SEEN[form?.within ?? 'project'];
   return form?.space === undefined
     ? [`${where} of that name or identity`]
-    : sentence`${where} of that name or identity among ${form.space}`;
+    : [`${where} of that name or identity among `, { name: form.space }];
 }
 
 /** What has the name, but cannot be meant. */

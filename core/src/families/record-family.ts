@@ -18,8 +18,8 @@ export const EXTENDS = VERBS.indexOf('extends');
 
 /** What a piece of data says: its values where the plan reads them, or what it keeps of it. */
 interface Says {
-  /** By name: the text in force, and where the piece itself says it. */
-  fields: Map<string, { text: string; own: RecordLevel | undefined }>;
+  /** By name: the text in force, where the piece itself says it, and where it is said last, by itself or a base. */
+  fields: Map<string, { text: string; own: RecordLevel | undefined; last: RecordLevel | undefined }>;
 }
 
 function saysOf(linked: Linked, piece: number): Says {
@@ -30,13 +30,17 @@ function saysOf(linked: Linked, piece: number): Says {
     const own = last?.piece === piece ? last : undefined;
     const written = last?.value.empty ? '(empty)' : (last?.value.text ?? '(a list)');
     const isPlain = words === undefined && last?.value.joins === 'replaces';
-    fields.set(name, { text: isPlain ? written : (text ?? '(not known)'), own });
+    fields.set(name, { text: isPlain ? written : (text ?? '(not known)'), own, last });
   }
   if (fields.size > 0) return { fields };
   const file = itemAt(graph.texts, cellAt(graph.pieces.file, piece));
   const range = rangeOf(graph.pieces, piece);
+  const levelOf = (name: string, text: string): RecordLevel => ({
+    ...{ piece, file },
+    value: { name, text, empty: false, range, joins: 'replaces' },
+  });
   for (const [name, text] of Object.entries(detailsOf(linked, piece)))
-    fields.set(name, { text, own: { piece, file, value: { name, text, empty: false, range, joins: 'replaces' } } });
+    fields.set(name, { text, own: levelOf(name, text), last: undefined });
   return { fields };
 }
 
@@ -81,6 +85,9 @@ export function recordGrid(linked: Linked, parent: number, children: readonly nu
       const said = fields.get(name);
       const from = base.fields.get(name);
       if (!said?.own) {
+        // Another base than this one says otherwise.
+        if (said?.last && from && said.text !== from.text)
+          return { is: 'value', text: said.text, file: said.last.file, range: said.last.value.range };
         // What is kept of data without values is not handed down by name: the base's stands for it.
         const has = said ?? (piece === parent ? undefined : from);
         return has

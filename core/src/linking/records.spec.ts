@@ -231,7 +231,7 @@ describe('families of records with values', () => {
     ).toEqual([
       ['hull', 'own 3', 'own 1', 'none'],
       ['barge', 'replaced 9', 'inherited 1', 'inherited'],
-      ['tarred', 'inherited 9', 'inherited 1', 'own black'],
+      ['tarred', 'value 9', 'inherited 1', 'own black'],
     ]);
   });
 

@@ -1,6 +1,6 @@
 import { itemAt } from '../helpers/at.js';
 import type { FileFacts } from '../reading/facts.js';
-import { contentKeys, ruleKey } from '../reading/plan/content.js';
+import { ruleKey, ruleKeys } from '../reading/plan/content.js';
 import type { Plan } from '../reading/plan/plan.js';
 import type { LookUp, RuleCount } from './linked.js';
 
@@ -14,9 +14,7 @@ export function countOf(counts: Map<string, RuleCount>, rule: string): RuleCount
 /** Counts what each rule found in the facts. Every rule of the plan gets a count, so that idle ones show as zero. */
 export function countFacts(facts: FileFacts[], plan: Plan): Map<string, RuleCount> {
   const counts = new Map<string, RuleCount>();
-  for (const name of Object.keys(plan.scripts)) countOf(counts, `scripts.${name}`);
-  for (const name of Object.keys(plan.files)) countOf(counts, `files.${name}`);
-  for (const key of contentKeys(plan)) countOf(counts, key);
+  for (const key of ruleKeys(plan)) countOf(counts, key);
   for (const name of Object.keys(plan.literals)) countOf(counts, `literals.${name}`);
   for (const rule of plan.calls) countOf(counts, callKey(rule.call)).uses = 0;
   for (const fact of facts) countFile(counts, fact, plan);

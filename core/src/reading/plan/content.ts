@@ -60,18 +60,19 @@ export function ruleKey({ kind, rule }: Pick<FileFacts, 'kind' | 'rule'>, group:
   return inner === undefined ? `${home}.${group}.${name}` : `${home}.${inside}.${document}.${group}.${inner}`;
 }
 
-/** The places of all rules of a plan that something is found by in trees. */
-export function contentKeys({ files, scripts }: Plan): string[] {
+/** The places of all rules of a plan for files and scripts, each with those inside it behind it. */
+export function ruleKeys({ files, scripts }: Plan): string[] {
   const keysIn = (at: string, rules: ContentRules): string[] =>
     GROUPS.flatMap((group) => Object.keys(rules[group]).map((name) => `${at}.${group}.${name}`));
   const keysInside = (at: string, rule: FileRule | ScriptRule): string[] =>
     insideOf(rule).flatMap(({ inside, name, rules }) => keysIn(`${at}.${inside}.${name}`, rules));
   return [
+    ...Object.entries(scripts).flatMap(([name, rule]) => [`scripts.${name}`, ...keysInside(`scripts.${name}`, rule)]),
     ...Object.entries(files).flatMap(([name, rule]) => [
+      `files.${name}`,
       ...keysIn(`files.${name}`, rule),
       ...keysInside(`files.${name}`, rule),
     ]),
-    ...Object.entries(scripts).flatMap(([name, rule]) => keysInside(`scripts.${name}`, rule)),
   ];
 }
 

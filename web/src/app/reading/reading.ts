@@ -46,7 +46,7 @@ export class Reading {
     const missed = total.unread + total.partly;
     const all = STATUSES.reduce((sum, status) => sum + total[status], 0);
     if (missed === 0) return `All ${all} files are accounted for`;
-    return `${missed} of ${all} files are not fully read`;
+    return `${missed} of ${all} files ${missed === 1 ? 'is' : 'are'} not fully read`;
   });
   protected readonly isFiltered = computed(() => Boolean(this.status() || this.folder() || this.text()));
   protected readonly idle = computed(() => must(this.state().page).rules.filter(isIdle).length);
@@ -81,13 +81,18 @@ export class Reading {
 
   /** Rules inside a file's rule are set in under it. */
   protected depth(rule: RuleView): number {
-    return rule.rule.startsWith('files.') && GROUP.test(rule.rule) ? 1 : 0;
+    return GROUP.test(rule.rule) ? 1 : 0;
   }
 
   protected shortRule(rule: RuleView): string {
     return this.depth(rule) === 0
       ? rule.rule
-      : rule.rule.replace(/^files\..+?\.(pieces|references|events|connections|attachments)\./, '$1 · ');
+      : rule.rule
+          .replace(
+            /^(?:files|scripts)\..+?\.(tables|embedded|pieces|references|events|connections|attachments)\./,
+            '$1 · ',
+          )
+          .replace(/^((?:tables|embedded) · .+?)\.(pieces|references|events|connections|attachments)\./, '$1 · $2 · ');
   }
 }
 
