@@ -191,7 +191,7 @@ export function generate(folder, size) {
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
   const [, , folder, name = 'S'] = process.argv;
-  if (!folder || !SIZES[name]) {
+  if (!folder || folder.startsWith('-') || !SIZES[name]) {
     process.stderr.write('usage: node samples/synthetic/generate.mjs DIR [S|M|L]\n');
     process.exit(2);
   }

@@ -94,6 +94,28 @@ all('files that are taken in', [
   },
 ]);
 
+all('names that may be meant otherwise', [
+  {
+    it: 'Python: a module from outside that a file far away is called like',
+    files: {
+      'a.py': 'from tools import sail\nfrom lib.knots import reef\n',
+      'deep/tools.py': 'x = 1\n',
+      'deep/lib/knots.py': 'x = 1\n',
+    },
+    told: [],
+  },
+  {
+    it: 'Python: faults that the language brings, and types inside a type',
+    files: {
+      'b.py':
+        'import sys\nfor side, sail in []:\n  sail(1)\nprint([tug(1) for tug in []])\nclass A:\n  if sys.x:\n    def moor(self):\n      pass\n  def go(self):\n    self.moor()\n',
+      'a.py':
+        'class Hull:\n  class Load:\n    pass\n  def begin(self):\n    self.load = self.Load()\n    raise EOFError("x")\n',
+    },
+    told: [],
+  },
+]);
+
 all('names that are taken from a file', [
   {
     it: 'TypeScript: one that it does not give',
@@ -157,7 +179,7 @@ all('functions without a receiver', [
     it: 'TypeScript: taken in, the own one, declared for all, of a file that is no module, the engine’s',
     files: {
       'a.ts':
-        "import { lower } from './b';\nlower(); raise(); tug(); moor(); haul(); print('x');\nfunction raise() {}\nexport {};",
+        "import { lower } from './b';\nlower(); raise(); tug(); moor(); haul(); print('x');\nfunction raise() { for (const one of load()) print(one); function* load() {} }\nexport {};",
       'b.ts': 'export function lower() {}',
       'types.d.ts': 'declare function tug(): void;',
       'more.d.ts': 'export {};\ndeclare global { function moor(): void; }',

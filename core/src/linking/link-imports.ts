@@ -15,7 +15,10 @@ import type { World } from './world/world.js';
 
 /** Where an import leads: to a script of the project, to something else of it, outside, or nowhere. */
 export type Taken =
-  { is: 'script'; source: number } | { is: 'other' } | { is: 'outside' } | { is: 'lost'; otherCapitals: string };
+  | { is: 'script'; source: number; isGuess?: true }
+  | { is: 'other' }
+  | { is: 'outside' }
+  | { is: 'lost'; otherCapitals: string };
 
 export function linkImports(work: Work, source: number): void {
   const { world } = work;
@@ -30,7 +33,7 @@ export function linkImports(work: Work, source: number): void {
       lose(work, { ...place, field: '' }, { ...emptyLoss('file', taken.from), otherCapitals: found.otherCapitals });
     if (found.is !== 'script') continue;
     if (found.source === source) continue;
-    findNotGiven(work, fact, found.source, taken);
+    if (!found.isGuess) findNotGiven(work, fact, found.source, taken);
     if (seen.has(found.source)) continue;
     seen.add(found.source);
     const to = itemAt(world.files.piece, found.source);
@@ -190,7 +193,11 @@ function byLanguage(world: World, file: string, from: string, language: Language
   if (isRelative) return isIgnored(world, home, from) ? { is: 'other' } : { is: 'lost', otherCapitals };
   if (!DOTTED.has(language)) return { is: 'outside' };
   const below = endingWith(world, from, importEndings);
-  if (below.length === 1) return ofPath(world, itemAt(below, 0));
+  // A name alone may be that of a module from outside as well.
+  if (below.length === 1 && (from.includes('/') || language === 'lua')) {
+    const found = ofPath(world, itemAt(below, 0));
+    return found.is === 'script' ? { ...found, isGuess: true } : found;
+  }
   return below.length === 0 && isOfProject(world, home, from) ? { is: 'lost', otherCapitals } : { is: 'outside' };
 }
 

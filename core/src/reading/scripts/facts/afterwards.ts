@@ -1,4 +1,5 @@
 /** What is known only when all of the code was read. */
+import { literally } from '../../../helpers/pattern.js';
 import type { FunctionFact, Operation, ScriptFacts, Touch } from '../../facts.js';
 import type { Meaning } from '../../plan/meanings.js';
 import type { Plan } from '../../plan/plan.js';
@@ -29,7 +30,7 @@ export function finish({ facts, notes, plan, rule, script, text }: Taking, atTop
   facts.gives = givenBy(script, LANGUAGE[rule.language], atTop, notes.ownNames, text);
   for (const name of facts.gives.everywhere) notes.ownNames.add(name);
   facts.strangers = [...notes.bareCalls.values()].filter(
-    ({ name }) => !notes.ownNames.has(name) && !isOwnFunction(rule.language, name),
+    ({ name }) => !notes.ownNames.has(name) && !isOwnFunction(rule.language, name) && isOnlyCalled(name, text),
   );
   facts.memberWrites = [...notes.memberWrites].sort();
   facts.memberReads = [...notes.memberReads].sort();
@@ -58,6 +59,14 @@ function givenBy(
   if (!gives?.isModule)
     return { names: own, everywhere: gives?.everywhere ?? [], from: [], isWhole: !isOpen, isModule: false };
   return { ...gives, names: [...new Set(gives.names)].sort(), isWhole: gives.isWhole && !isOpen };
+}
+
+/**
+ * Whether a name stands in the code only where it is called: where it stands otherwise, the code may give it a meaning
+ * in a way that is not followed, as in patterns and comprehensions.
+ */
+function isOnlyCalled(name: string, text: string): boolean {
+  return !new RegExp(`(?<![.:\\w$])${literally(name)}(?![\\w$])(?!\\s*["'({\\[<\`])`, 'u').test(text);
 }
 
 /** Whether the function, or one of its type that calls it, asks whether the thing is there. */

@@ -69,14 +69,32 @@ export function readType(reader: PythonReader, node: RawNode, decorators: string
   for (const child of childOf(node, 'body')?.children ?? []) readMember(reader, child, type, []);
 }
 
+/** Statements and blocks in a class that may hold members. */
+const IN_BLOCKS = new Set([
+  'if_statement',
+  'elif_clause',
+  'else_clause',
+  'try_statement',
+  'except_clause',
+  'finally_clause',
+  'with_statement',
+  'block',
+]);
+
 function readMember(reader: PythonReader, node: RawNode, type: TypeSyntax, decorators: string[]): void {
   if (node.type === 'decorated_definition') {
     const definition = childOf(node, 'definition');
     if (definition) readMember(reader, definition, type, decoratorsOf(reader, node));
   } else if (node.type === 'function_definition') {
     type.functions.push(functionOf(reader, node, decorators, !decorators.includes('staticmethod')));
-  } else if (node.type === 'class_definition') readType(reader, node, decorators);
-  else if (node.type === 'expression_statement') {
+  } else if (node.type === 'class_definition') {
+    const name = childOf(node, 'name');
+    if (name) (type.others ??= []).push(reader.write(name));
+    readType(reader, node, decorators);
+  } else if (IN_BLOCKS.has(node.type)) {
+    // What stands in a condition may be there.
+    for (const child of node.children) readMember(reader, child, type, []);
+  } else if (node.type === 'expression_statement') {
     for (const assignment of childrenOf(node, 'assignment')) type.fields.push(...fieldsOf(reader, assignment));
   }
 }

@@ -12,7 +12,17 @@ export const PYTHON: LanguageTraits = {
     'delattr dict dir divmod enumerate eval exec filter float format frozenset getattr globals hasattr hash help hex ' +
     'id input int isinstance issubclass iter len list locals map max memoryview min next object oct open ord pow print ' +
     'property range repr reversed round set setattr slice sorted staticmethod str sum super tuple type vars zip ' +
-    '__import__ Exception ValueError TypeError KeyError IndexError RuntimeError NotImplementedError AttributeError',
+    '__import__ exit quit ArithmeticError AssertionError AttributeError BaseException BaseExceptionGroup ' +
+    'BlockingIOError BrokenPipeError BufferError BytesWarning ChildProcessError ConnectionAbortedError ' +
+    'ConnectionError ConnectionRefusedError ConnectionResetError DeprecationWarning EOFError EncodingWarning ' +
+    'EnvironmentError Exception ExceptionGroup FileExistsError FileNotFoundError FloatingPointError ' +
+    'FutureWarning GeneratorExit IOError ImportError ImportWarning IndentationError IndexError ' +
+    'InterruptedError IsADirectoryError KeyError KeyboardInterrupt LookupError MemoryError ModuleNotFoundError ' +
+    'NameError NotADirectoryError NotImplementedError OSError OverflowError PendingDeprecationWarning ' +
+    'PermissionError ProcessLookupError RecursionError ReferenceError ResourceWarning RuntimeError ' +
+    'RuntimeWarning StopAsyncIteration StopIteration SyntaxError SyntaxWarning SystemError SystemExit TabError ' +
+    'TimeoutError TypeError UnboundLocalError UnicodeDecodeError UnicodeEncodeError UnicodeError ' +
+    'UnicodeTranslateError UnicodeWarning UserWarning ValueError Warning ZeroDivisionError',
   membersOfEvery: /^__\w+__$/,
   isOpen: true,
   blocks: ['', ''],

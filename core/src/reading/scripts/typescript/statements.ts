@@ -100,7 +100,9 @@ export const STATEMENTS: StatementTable<TypeScriptReader> = {
     ];
   },
   labeled_statement: (reader, node) => statements(reader, childOf(node, 'body')),
-  function_declaration: (reader, node, at) => [{ is: 'function', function: functionOf(reader, node, []), ...at }],
+  ...alike(['function_declaration', 'generator_function_declaration'], (reader, node, at) => [
+    { is: 'function', function: functionOf(reader, node, []), ...at },
+  ]),
   class_declaration: (reader, node) => {
     reader.script.types.push(typeOf(reader, node, 'class', []));
     return [];
