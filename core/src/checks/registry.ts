@@ -165,11 +165,19 @@ const saidOf = once((_world: Linked['world']): { last?: Said } => ({}));
 function changesSince({ world, facts }: Linked): Record<Ground, boolean> {
   const said = saidOf(world);
   const before = said.last;
-  const changed = before ? facts.filter((fact, at) => fact !== before.facts[at]) : facts;
+  // What a file held before counts as well as what it holds now.
+  const changed = before
+    ? facts.flatMap((fact, at) =>
+        fact === before.facts[at] ? [] : [fact, ...(before.facts[at] ? [before.facts[at]] : [])],
+      )
+    : facts;
   said.last = { facts: [...facts], drafts: before?.drafts ?? new Map<string, Draft[]>() };
   return {
     scripts: !before || changed.some(({ script }) => script !== undefined),
-    data: !before || changed.some(({ script }) => script === undefined),
+    // Scripts hold data where the plan reads their tables.
+    data:
+      !before ||
+      changed.some(({ kind, pieces, references }) => kind !== 'script' || pieces.length + references.length > 0),
     assets: !before || changed.some(({ kind }) => kind === 'prefab' || kind === 'data asset'),
   };
 }

@@ -298,3 +298,21 @@ describe('linking what changed', () => {
     expect(linker.link(facts, ['x'], { ...plan }).plan).not.toBe(plan);
   });
 });
+
+it('a check that rests on data looks again when a table in code has changed', async () => {
+  await useGrammars();
+  const tables = {
+    assigned: 'GOODS',
+    pieces: { goods: { at: '$[*]', kind: 'record', id: '$.id', named: '$.name', space: 'goods' } },
+  };
+  const plan = planOf({ scripts: { ts: { match: 'scripts/*.ts', language: 'typescript', tables: { tables } } } });
+  const linker = createLinker();
+  const same = (name: string, id: string): number => {
+    const code = `const GOODS = [{ id: 'coal', name: 'Coal' }, { id: '${id}', name: '${name}' }];`;
+    const { facts, others } = factsOf({ 'scripts/a.ts': code }, plan);
+    return runChecks(linker.link(facts, others, plan)).filter(({ check }) => check === 'broken/same-identity').length;
+  };
+  expect([same('Salt', 'salt'), same('Salt', 'coal'), same('Slate', 'coal'), same('Slate', 'slate')]).toEqual([
+    0, 1, 1, 0,
+  ]);
+});
