@@ -171,6 +171,12 @@ describe('tables in code as documents', () => {
       lost: ['ash'],
     },
     {
+      it: 'a table that holds functions as well',
+      files: { 'scripts/a.lua': 'GOODS = { coal = {}, salt = { needs = { "cole" } }, pick = function() end }' },
+      table: { assigned: 'GOODS' },
+      lost: ['cole'],
+    },
+    {
       it: 'calls that only give on what they are given are passed through',
       files: { 'scripts/a.lua': 'GOODS = { coal = {}, salt = { needs = { _"cole", tr("coal") } } }' },
       table: { assigned: 'GOODS', through: ['_', 'tr'] },
@@ -239,6 +245,15 @@ describe('entries of tables that other code names', () => {
     {
       it: 'set elsewhere',
       files: { ...use('return G.peat;'), 'scripts/b.ts': "import { GOODS } from './goods';\nGOODS.peat = {};" },
+      lost: [],
+    },
+    {
+      it: 'given to it later on',
+      files: {
+        'scripts/a.lua':
+          'GOODS = { coal = {} }\nGOODS.count = 3\nGOODS.pick = function() end\nfunction GOODS.more() end',
+        'scripts/b.lua': 'print(GOODS.count, GOODS.pick, GOODS.more)',
+      },
       lost: [],
     },
     { it: 'with something else at hand', files: use('return G.peat ?? G.coal;'), lost: [] },

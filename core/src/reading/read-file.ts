@@ -28,12 +28,14 @@ export function readFile(path: string, text: string, found: RuleFor, plan: Plan)
   const facts = factsOfName(path, found);
   const lines = linesOf(text);
   try {
-    const script = asType(withOlderTypes(LANGUAGE[found.rule.language].read(text), found.rule), path, found.rule);
+    const syntax = LANGUAGE[found.rule.language].read(text);
+    const script = asType(withOlderTypes(syntax, found.rule), path, found.rule);
     noteProblems(facts, text, lines, script.problems);
     facts.script = takeScriptFacts(script, text, plan, found.rule, lines);
     const problems = readInComments(found.rule.embedded, script.comments, text, facts, lines);
     if (problems.length > 0) noteProblems(facts, text, lines, problems);
-    readTables(script, text, facts, facts.script, found.rule, lines);
+    // A table that is a type can be a document all the same.
+    readTables(syntax, text, facts, facts.script, found.rule, lines);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
     noteProblems(facts, text, lines, [{ message: 'nested too deeply to be read', start: 0, end: text.length }]);

@@ -5,6 +5,7 @@ import type { FileFacts, NamedTable, TableUse } from '../../reading/facts.js';
 import { LANGUAGE } from '../../reading/scripts/languages.js';
 import { RETURNED } from '../../reading/scripts/tables.js';
 import { importedFile, takenIn } from '../link-imports.js';
+import { findMember } from '../members.js';
 import { emptyLoss, isEngines } from '../losses.js';
 import { addLost, type Work } from '../work.js';
 import { isRead } from '../world/unread.js';
@@ -31,8 +32,9 @@ export function linkTableUse(work: Work, fact: FileFacts, source: number, use: T
   const { language } = must(fact.script);
   if (world.code.setElsewhere.has(member) || LANGUAGE[language].membersOfEvery.test(member)) return;
   if (isEngines(world.plan.engine.members, member)) return;
-  // Functions may be added to a table of that name elsewhere.
-  if (how === 'calls' && world.code.functionNames.has(member)) return;
+  // Functions may be added to a table of that name elsewhere; one that is a type as well has that type's members.
+  if (world.code.functionNames.has(member)) return;
+  if ((world.types.inFile.get(home.source) ?? []).some((one) => findMember(one, member))) return;
   work.linked.faults.push({
     is: 'missing member',
     part: -1,
