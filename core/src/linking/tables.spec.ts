@@ -251,7 +251,7 @@ describe('entries of tables that other code names', () => {
       it: 'given to it later on',
       files: {
         'scripts/a.lua':
-          'GOODS = { coal = {} }\nGOODS.count = 3\nGOODS.pick = function() end\nfunction GOODS.more() end',
+          'GOODS = { coal = {}, salt = {} }\nGOODS.count = 3\nGOODS.pick = function() end\nfunction GOODS.more() end',
         'scripts/b.lua': 'print(GOODS.count, GOODS.pick, GOODS.more)',
       },
       lost: [],

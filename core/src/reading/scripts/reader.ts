@@ -51,7 +51,7 @@ export function createReader<R extends Reader>(
   const basic: Reader = {
     text,
     root,
-    script: { types: [], functions: [], body: [], imports: [], problems, comments, decorated: [] },
+    script: { types: [], functions: [], body: [], imports: [], problems, comments, decorated: [], taken: [] },
     write: (node) => text.slice(node.start, node.end),
     statement(node) {
       const at = { start: node.start, end: node.end };

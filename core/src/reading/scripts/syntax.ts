@@ -17,6 +17,8 @@ export interface ScriptSyntax {
   comments: CommentSyntax[];
   /** Decorators and attributes that are given something, as calls. */
   decorated: (Expression & { is: 'call' })[];
+  /** Tables that were taken for the fields of a type, and so stand nowhere in the code. */
+  taken: { name: string; value: Expression }[];
   /** Where the language has files say what they give; undefined where all names at their top are given. */
   gives?: GivenNames;
 }

@@ -106,6 +106,7 @@ function eachPlace(script: ScriptSyntax, textOf: Reads['textOf'], found: Found):
     }
   };
   const inFunction = ({ name, body }: FunctionSyntax): void => inStatements(body, name);
+  for (const { name, value } of script.taken) assigned(name, value);
   inStatements(script.body, '');
   script.functions.forEach(inFunction);
   for (const type of script.types) {

@@ -148,6 +148,7 @@ function readField(reader: LuaReader, name: RawNode, value: RawNode): boolean {
   }
   const type = reader.types.get(reader.write(name));
   if (!type || value.type !== 'table_constructor') return false;
+  reader.script.taken.push({ name: type.name, value: reader.expression(value) });
   for (const entry of childrenOf(value, 'field')) {
     const field = childOf(entry, 'name');
     const inner = childOf(entry, 'value');
