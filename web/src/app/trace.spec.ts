@@ -71,7 +71,10 @@ describe('Trace, beyond the links', () => {
       ],
     });
     expect(page.texts('glue-values .result')).toEqual(['in all float carry', 'in all known only in play']);
-    expect(page.texts('glue-values tr:nth-of-type(1) button')).toEqual(['float record Hull', 'adds carry record Barge']);
+    expect(page.texts('glue-values tr:nth-of-type(1) button')).toEqual([
+      'float record Hull',
+      'adds carry record Barge',
+    ]);
   });
 
   it('shows the walk of a look-up that holds, and says what its grip means', async () => {
