@@ -1,4 +1,5 @@
-import { cellAt, entryOf, itemAt, must } from '../helpers/at.js';
+import { scriptRuleOf } from '../reading/plan/content.js';
+import { cellAt, itemAt, must } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { sentence } from '../model/finding.js';
 import { groupOf, kindOf } from '../model/graph.js';
@@ -112,12 +113,12 @@ function unattached(linked: Linked, source: number): Draft[] {
   const isCalled = must(script).functions.some(
     (code) => code.type >= 0 && ['start', 'every frame', 'leave'].includes(code.moment),
   );
-  const { scripts, house } = plan;
+  const { house } = plan;
   if (
     house.unattached === 'fine' ||
     !isCalled ||
     types.length === 0 ||
-    entryOf(scripts, itemAt(facts, source).script?.rule ?? itemAt(facts, source).rule).belongsTo
+    scriptRuleOf(plan, itemAt(facts, source)).belongsTo
   )
     return [];
   if (!types.some((type) => behaviourRoots(linked).has(rootOf(type)))) return [];

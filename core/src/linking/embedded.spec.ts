@@ -141,6 +141,9 @@ describe('code inside other files', () => {
   });
 
   it('is read by a rule that must be there', () => {
+    expect(() => told({}, rules({ embedded: { code: { at: '$.run', script: 'toString' } } }))).toThrowError(
+      /no rule under scripts/,
+    );
     expect(() => told({}, rules({ embedded: { code: { at: '$.run', script: 'cod' } } }))).toThrowError(
       /“cod” is no rule under scripts/,
     );

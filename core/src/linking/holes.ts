@@ -13,25 +13,25 @@ export interface Filling {
   isStated: boolean;
 }
 
-/** What a text means once its holes are filled; undefined for a text without holes. */
-export function fillingsOf(world: World, text: string): Filling[] | undefined {
-  const all = Object.entries(world.plan.holes);
-  if (all.length === 0) return undefined;
-  const holes = all.filter(([mark]) => text.includes(mark));
+/** What a text means once its holes are filled, those that must be there first; undefined for a text without holes. */
+export function fillingsOf(world: World, text: string): { fillings: Filling[]; areAll: boolean } | undefined {
+  const holes = Object.entries(world.plan.holes).filter(([mark]) => text.includes(mark));
   if (holes.length === 0) return undefined;
   let fillings: Filling[] = [{ text, isStated: true }];
+  let areAll = true;
   for (const [mark, hole] of holes) {
-    const texts = textsFor(world).get(mark) ?? [];
+    const { texts, areAll: isWhole } = textsFor(world).get(mark) ?? { texts: [], areAll: true };
+    const some = texts.slice(0, Math.max(1, Math.floor(MOST_FILLINGS / fillings.length)));
+    areAll &&= isWhole && some.length === texts.length;
     const stated = new Set(hole.must);
     fillings = fillings.flatMap((one) =>
-      texts.map((filled) => ({
+      some.map((filled) => ({
         text: one.text.split(mark).join(filled),
         isStated: one.isStated && stated.has(filled),
       })),
     );
-    if (fillings.length > MOST_FILLINGS) fillings = fillings.slice(0, MOST_FILLINGS);
   }
-  return fillings;
+  return { fillings, areAll };
 }
 
 /** The texts that each hole may be filled with, by its mark. */
@@ -39,12 +39,13 @@ const textsFor = once(
   (world: World) => new Map(Object.entries(world.plan.holes).map(([mark, hole]) => [mark, textsOf(world, hole)])),
 );
 
-function textsOf(world: World, { texts, from, to, digits, records, must }: Hole): string[] {
-  const numbers =
-    from === undefined || to === undefined
-      ? []
-      : Array.from({ length: Math.max(0, to - from + 1) }, (_, at) => String(from + at).padStart(digits, '0'));
-  return [...new Set([...must, ...texts, ...numbers, ...(records ? namesOf(world, records) : [])])];
+function textsOf(world: World, { texts, from, to, digits, records, must }: Hole): { texts: string[]; areAll: boolean } {
+  const count = from === undefined || to === undefined ? 0 : Math.max(0, to - from + 1);
+  const numbers = Array.from({ length: Math.min(count, MOST_FILLINGS) }, (_, at) =>
+    String((from ?? 0) + at).padStart(digits, '0'),
+  );
+  const all = new Set([...must, ...texts, ...numbers, ...(records ? namesOf(world, records) : [])]);
+  return { texts: [...all], areAll: count <= MOST_FILLINGS };
 }
 
 /** Identities or names of the pieces that a hole may stand for. */

@@ -1,6 +1,6 @@
 /** Paths: what one that is written means, and how one would be written. */
 import { itemAt } from '../helpers/at.js';
-import { oncePair, oncePer } from '../helpers/once.js';
+import { once, oncePair } from '../helpers/once.js';
 import { titleOf } from '../model/graph.js';
 import type { TargetForm } from '../reading/plan/plan.js';
 import type { Value } from '../reading/facts.js';
@@ -106,9 +106,22 @@ export function filesOfFolder(world: World, form: TargetForm, text: string, file
   return [];
 }
 
-const filesBelow = oncePer((world: World, folder: string): string[] =>
-  [...world.files.paths].filter((path) => folder === '' || path.startsWith(`${folder}/`)).sort(),
-);
+const sortedPaths = once(({ files }: World): string[] => [...files.paths].sort());
+
+/** All files below a folder, in order. */
+function filesBelow(world: World, folder: string): string[] {
+  const paths = sortedPaths(world);
+  const before = folder === '' ? '' : `${folder}/`;
+  let [low, high] = [0, paths.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((paths[middle] ?? '') < before) low = middle + 1;
+    else high = middle;
+  }
+  let end = low;
+  while (paths[end]?.startsWith(before)) end++;
+  return paths.slice(low, end);
+}
 
 /** Every path that a written path could mean: where the file would be looked for. */
 export function pathsTried(world: World, form: TargetForm, text: string, file: string): string[] {

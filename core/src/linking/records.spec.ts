@@ -151,6 +151,26 @@ describe('values of records', () => {
     ]);
   });
 
+  it('bases that share bases, many times over, are gone through once', () => {
+    const all: object[] = [
+      { id: 'b0', says: { most: 1 } },
+      { id: 'c0', says: { crew: 1 } },
+    ];
+    for (let at = 1; at < 40; at++)
+      all.push(
+        { id: `b${at}`, like: [`b${at - 1}`, `c${at - 1}`] },
+        { id: `c${at}`, like: [`b${at - 1}`, `c${at - 1}`] },
+      );
+    const scanned = scanWith(boats(...all), plan({ ...LIKE, extends: { field: '$.like[*]', every: true } }));
+    expect(inForce(scanned, 'b39').sort()).toEqual(['crew=1', 'most=1']);
+  });
+
+  it('a value told by a word that every object has is no other than the rest', () => {
+    const files = boats({ id: 'hull', says: [{ what: 'most', is: 3, how: 'constructor' }] });
+    const values = { at: '$.says[*]', named: '$.what', value: '$.is', how: '$.how', means: { plus: 'plus' } };
+    expect(inForce(scanWith(files, plan({ ...LIKE, values })), 'hull')).toEqual(['most=3']);
+  });
+
   it('a circle of bases ends where it closes', () => {
     const files = boats({ id: 'a', like: 'b', says: { most: 1 } }, { id: 'b', like: 'a', says: { crew: 2 } });
     expect(inForce(scanWith(files, plan(LIKE)), 'a').sort()).toEqual(['crew=2', 'most=1']);

@@ -60,23 +60,24 @@ function basesOf(world: World, piece: number): { pieces: number[]; isKnown: bool
 
 /** A record and all that it is derived from, nearest first. A base of several stands behind all of them. */
 const chainOf = oncePer((world: World, piece: number): { pieces: number[]; isKnown: boolean } => {
-  const order: number[] = [];
+  // Each is left once all its bases are: the order in which that comes, turned round. A circle ends where it closes.
+  const left: number[] = [];
+  const seen = new Set([piece]);
+  const open = [{ at: piece, bases: basesOf(world, piece) }];
   let isKnown = true;
-  const visit = (at: number, above: ReadonlySet<number>): void => {
-    if (above.has(at)) return;
-    const known = order.indexOf(at);
-    if (known >= 0) order.splice(known, 1);
-    order.push(at);
-    const bases = basesOf(world, at);
-    isKnown &&= bases.isKnown;
-    const around = new Set([...above, at]);
-    if (around.size < DEEPEST) for (const base of bases.pieces) visit(base, around);
-  };
-  visit(piece, new Set());
-  return { pieces: order, isKnown };
+  for (let last = open.at(-1); last; last = open.at(-1)) {
+    const next = last.bases.pieces.pop();
+    if (next === undefined) {
+      isKnown &&= last.bases.isKnown;
+      left.push(last.at);
+      open.pop();
+    } else if (!seen.has(next)) {
+      seen.add(next);
+      open.push({ at: next, bases: basesOf(world, next) });
+    }
+  }
+  return { pieces: left.reverse(), isKnown };
 });
-
-const DEEPEST = 50;
 
 /** What a piece says itself: its values, and the fields of its parts, which stay apart: `Hull.most`. */
 function ownValues(world: World, piece: number): RecordLevel[] {

@@ -134,10 +134,12 @@ export function inSpace(world: World, pieces: readonly number[], space: string):
 }
 const bySpace = keeper<readonly number[], Map<string | undefined, number[]>>();
 
-/** Whether a file stands in the package of another, around it, or in one that it needs. */
-export function inSameSight(world: World, source: number, other: number): boolean {
-  if (world.files.packages.length === 0) return true;
-  const homeOf = (at: number): number => packageOfFile(world, itemAt(world.facts, at).file);
-  const home = homeOf(source);
-  return homeOf(other) === home || seenFrom(world, home).includes(homeOf(other));
+/** The package that a file stands in, as a number: files of one see the same. */
+export function homeOf(world: World, source: number): number {
+  return packageOfFile(world, itemAt(world.facts, source).file);
+}
+
+/** Whether what stands in one package is seen from another: it is the same, around it, or needed. */
+export function seesHome(world: World, home: number, other: number): boolean {
+  return home === other || seenFrom(world, home).includes(other);
 }

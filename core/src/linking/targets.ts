@@ -52,15 +52,16 @@ export interface Pointer {
  * A text with holes means what each filling of them does; it is lost when none is there, or one that must be.
  */
 export function findTarget(world: World, form: TargetForm, pointer: Pointer, source: number): Target {
-  const fillings = form.by === 'function' ? undefined : fillingsOf(world, pointer.text);
-  if (!fillings) return findOne(world, form, pointer, source);
+  const filled = form.by === 'function' ? undefined : fillingsOf(world, pointer.text);
+  if (!filled) return findOne(world, form, pointer, source);
+  const { fillings, areAll } = filled;
   const targets = fillings.map(({ text }) => findOne(world, form, { ...pointer, text }, source));
   const missing = targets.find((target, at) => target.state === 'lost' && fillings[at]?.isStated);
   if (missing) return missing;
   const found = targets.filter((target) => target.state === 'found');
   const pieces = [...new Set(found.flatMap((target) => target.pieces))];
   if (pieces.length > 0) return { state: 'found', pieces, grip: 'built' };
-  const isLost = targets.every(({ state }) => state === 'lost');
+  const isLost = areAll && targets.every(({ state }) => state === 'lost');
   return isLost
     ? lost(form.by === 'path' || form.by === 'folder' ? 'file' : 'object', pointer.text, '')
     : UNKNOWN_TARGET;

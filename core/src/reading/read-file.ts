@@ -95,18 +95,25 @@ function readCodeInside(facts: FileFacts, path: string, text: string, rule: File
     const syntax = LANGUAGE[scripts.language].read(inside.text);
     const problems = syntax.problems.map((one) => ({ ...one, start: place(one.start), end: place(one.end) }));
     noteProblems(facts, text, whole, problems);
-    const { body } = syntax;
-    const isIn = (one: Statement, { start, end }: { start: number; end: number }): boolean =>
-      one.end > start && one.start < end;
-    for (const stretch of inside.stretches) {
-      const own = body.filter((one) => isIn(one, stretch));
-      if (own.length > 0)
-        syntax.functions.push({ name: '', parameters: [], body: own, decorators: [], isStatic: false, ...stretch });
-    }
-    syntax.body = body.filter((one) => !inside.stretches.some((stretch) => isIn(one, stretch)));
+    inFunctions(syntax, inside.stretches);
     facts.script = { ...takeScriptFacts(syntax, inside.text, plan, scripts, lines), rule: inside.script };
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
     noteProblems(facts, text, whole, [{ message: 'nested too deeply to be read', start: 0, end: text.length }]);
   }
+}
+
+/** Puts the statements of each stretch into a function of its own; statements and stretches stand in the order of the text. */
+function inFunctions(syntax: ScriptSyntax, stretches: readonly { start: number; end: number }[]): void {
+  const body = [...syntax.body].sort((a, b) => a.start - b.start);
+  const left: Statement[] = [];
+  let at = 0;
+  for (const stretch of stretches) {
+    const own: Statement[] = [];
+    for (let one = body[at]; one && one.start < stretch.end; one = body[++at])
+      (one.end > stretch.start ? own : left).push(one);
+    if (own.length > 0)
+      syntax.functions.push({ name: '', parameters: [], body: own, decorators: [], isStatic: false, ...stretch });
+  }
+  syntax.body = [...left, ...body.slice(at)];
 }

@@ -65,7 +65,8 @@ export function noteProblems(facts: FileFacts, text: string, lines: Lines, probl
     const from = Math.min(Math.max(0, start), text.length);
     facts.problems.push({ message, range: lines.range(from, Math.min(Math.max(from, end), text.length)) });
   }
-  if (problems.length > 0) facts.unread = endsEarly(text, problems) || text.length > LONGEST_KEPT ? '' : text;
+  if (problems.length > 0 && facts.unread !== '')
+    facts.unread = endsEarly(text, problems) || text.length > LONGEST_KEPT ? '' : text;
 }
 
 /** The format that a rule has a file read in; undefined for text of the team's own, and for none. */

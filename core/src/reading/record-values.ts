@@ -65,7 +65,7 @@ function isElement(node: TreeNode | undefined): boolean {
 
 function joinsAt({ how, means }: ValueRule, node: TreeNode, file: string): Joins | undefined {
   const said = how && findSource(how, node, file)?.text;
-  return said === undefined ? undefined : (means[said] ?? undefined);
+  return said !== undefined && Object.hasOwn(means, said) ? means[said] : undefined;
 }
 
 function valueOf(rule: ValueRule, name: string, node: TreeNode, joins: Joins, lines: Lines): RecordValue {

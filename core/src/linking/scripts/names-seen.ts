@@ -6,7 +6,7 @@ import type { Sees } from '../../reading/plan/plan.js';
 import { LANGUAGE } from '../../reading/scripts/languages.js';
 import { givenBy, takenIn } from '../link-imports.js';
 import { isWhole, memberNames } from '../members.js';
-import { inSameSight } from '../sight.js';
+import { homeOf, seesHome } from '../sight.js';
 import type { World } from '../world/world.js';
 
 /**
@@ -29,20 +29,42 @@ const SEEN: Record<Sees, (world: World, source: number) => ReadonlySet<string> |
     const { names, isWhole: isKnown } = givenBy(world, source);
     return isKnown ? names : undefined;
   },
-  together: oncePer((world: World, source: number) => {
-    const { names, isKnown } = ofFiles(world, [...reached(source, (at) => neighbours(world).get(at) ?? [])]);
-    return isKnown ? names : undefined;
-  }),
-  package: oncePer((world: World, source: number) => {
-    const files = scripts(world).filter((at) => inSameSight(world, source, at));
-    return ofFiles(world, files).names;
-  }),
+  together: (world, source) => {
+    const files = togetherWith(world).get(source);
+    return files && connectedNames(world, files);
+  },
+  package: (world, source) => namesInSight(world, homeOf(world, source)),
   project: (world) => wholeProject(world),
 };
 
+/** What the scripts define that files of a package see. */
+const namesInSight = oncePer(
+  (world: World, home: number): ReadonlySet<string> =>
+    ofFiles(
+      world,
+      scripts(world).filter((at) => seesHome(world, home, homeOf(world, at))),
+    ).names,
+);
+
 /** What a file and all that it takes in define for everybody. */
-const includedNames = oncePer((world: World, source: number) => {
+function includedNames(world: World, source: number): ReadonlySet<string> | undefined {
   const { names, isKnown } = ofFiles(world, [...reached(source, (at) => takenIn(world, at).files)]);
+  return isKnown ? names : undefined;
+}
+
+/** Files that are connected by taking in, by each of them: one list for all. */
+const togetherWith = once((world: World): Map<number, readonly number[]> => {
+  const groups = new Map<number, readonly number[]>();
+  for (const at of scripts(world)) {
+    if (groups.has(at)) continue;
+    const group = [...reached(at, (one) => neighbours(world).get(one) ?? [])];
+    for (const one of group) groups.set(one, group);
+  }
+  return groups;
+});
+
+const connectedNames = oncePer((world: World, files: readonly number[]): ReadonlySet<string> | undefined => {
+  const { names, isKnown } = ofFiles(world, files);
   return isKnown ? names : undefined;
 });
 

@@ -153,11 +153,13 @@ export function linkStrangers(work: Work, fact: FileFacts, source: number): void
   const { world } = work;
   const { functions } = world.plan.engine;
   if (functions.length === 0) return;
+  const seenBy = new Map<number, ReadonlySet<string> | undefined>();
   for (const { name, type, range } of must(fact.script).strangers) {
     if (isEngines(functions, name) || mayBeUnread(world, name, scripting)) continue;
     // In a type it may be a member that every object has, or one that the engine's types have.
     if (type >= 0 && (isEngines(world.plan.engine.members, name) || isOfEvery(fact, name))) continue;
-    const names = namesSeen(world, source, type);
+    if (!seenBy.has(type)) seenBy.set(type, namesSeen(world, source, type));
+    const names = seenBy.get(type);
     if (!names || names.has(name)) continue;
     const from = typePiece(world, source, type);
     const place = { part: -1, foundIn: fact.file, file: fact.file, range };

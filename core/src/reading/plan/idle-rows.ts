@@ -14,7 +14,7 @@ export function formless({ files, scripts }: Plan): { key: (string | number)[]; 
     );
   const nameless = Object.entries(files).flatMap(([name, { embedded }]) =>
     Object.entries(embedded).flatMap(([inner, { script }]) =>
-      script === undefined || script in scripts
+      script === undefined || Object.hasOwn(scripts, script)
         ? []
         : [{ key: ['files', name, 'embedded', inner, 'script'], message: `“${script}” is no rule under scripts.` }],
     ),

@@ -1,5 +1,4 @@
 /** What is known only when all of the code was read. */
-import { literally } from '../../../helpers/pattern.js';
 import type { FunctionFact, Operation, ScriptFacts, Touch } from '../../facts.js';
 import type { Meaning } from '../../plan/meanings.js';
 import type { Plan } from '../../plan/plan.js';
@@ -29,9 +28,11 @@ export function finish({ facts, notes, plan, rule, script, text }: Taking, atTop
   for (const { name } of script.types) notes.ownNames.add(name);
   facts.gives = givenBy(script, LANGUAGE[rule.language], atTop, notes.ownNames, text);
   for (const name of facts.gives.everywhere) notes.ownNames.add(name);
-  facts.strangers = [...notes.bareCalls.values()].filter(
-    ({ name }) => !notes.ownNames.has(name) && !isOwnFunction(rule.language, name) && isOnlyCalled(name, text),
+  const strangers = [...notes.bareCalls.values()].filter(
+    ({ name }) => !notes.ownNames.has(name) && !isOwnFunction(rule.language, name),
   );
+  const besideCalls = strangers.length > 0 ? namesBesideCalls(text) : undefined;
+  facts.strangers = strangers.filter(({ name }) => !besideCalls?.has(name));
   facts.memberWrites = [...notes.memberWrites].sort();
   facts.memberReads = [...notes.memberReads].sort();
   facts.tableKeys = [...notes.tableKeys].sort();
@@ -61,12 +62,17 @@ function givenBy(
   return { ...gives, names: [...new Set(gives.names)].sort(), isWhole: gives.isWhole && !isOpen };
 }
 
+/** A name that is no member, and a mark behind it by which it is called or taken apart. */
+const NAMES = /(?<![.:\p{L}\p{N}_$])([\p{L}_$][\p{L}\p{N}_$]*)(\s*["'({[<`])?/gu;
+
 /**
- * Whether a name stands in the code only where it is called: where it stands otherwise, the code may give it a meaning
- * in a way that is not followed, as in patterns and comprehensions.
+ * Names that stand in the code otherwise than in calls: the code may give such a one a meaning in a way that is not
+ * followed, as in patterns and comprehensions.
  */
-function isOnlyCalled(name: string, text: string): boolean {
-  return !new RegExp(`(?<![.:\\w$])${literally(name)}(?![\\w$])(?!\\s*["'({\\[<\`])`, 'u').test(text);
+function namesBesideCalls(text: string): Set<string> {
+  const names = new Set<string>();
+  for (const [, name = '', mark] of text.matchAll(NAMES)) if (mark === undefined) names.add(name);
+  return names;
 }
 
 /** Whether the function, or one of its type that calls it, asks whether the thing is there. */
