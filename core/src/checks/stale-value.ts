@@ -14,7 +14,7 @@ export const staleValue: Check = {
   severity: 'warning',
   why: 'The value is silently lost, or the wire calls nothing: what somebody once set up has no effect in play.',
   decides:
-    'Every saved value is compared with the fields of the script and its parents, every wire with the functions of the scripts on its object. Silent when a parent is not known, when a part on the object is not known, and when the engine brings the member.',
+    'Every saved value is compared with the fields of the script and its parents, every wire with the functions of the scripts on its object: one that carries none can do nothing. Silent when a parent is not known, when a part on the object is not known, when the engine brings the member or the plan does not say what it brings, and when code attaches scripts that have the function.',
   run: (linked) => [
     ...grouped(faultsOf(linked, 'stale value'), placeKey).map((faults) => fromValue(linked, faults)),
     ...faultsOf(linked, 'stale handler').map((fault) => fromHandler(linked, fault)),
@@ -67,10 +67,15 @@ function fromHandler({ graph }: Linked, fault: StaleHandler): Draft {
     sentence: [
       ...sentence`The wire from ${event} calls ${`${handler}()`} on `,
       titled(graph, object),
-      ...sentence`, and ${typeNames.join(', ')} ${typeNames.length === 1 ? 'has' : 'have'} no such function`,
+      ...(typeNames.length === 0
+        ? [', which carries no script']
+        : sentence`, and ${typeNames.join(', ')} ${typeNames.length === 1 ? 'has' : 'have'} no such function`),
       ...(close.length > 0 ? sentence`; there is ${`${close[0]}()`}` : []),
     ],
-    sure: 'The wire is written out, and all functions of the scripts on that object are known.',
+    sure:
+      typeNames.length === 0
+        ? 'The wire is written out, and all that the object carries is known.'
+        : 'The wire is written out, and all functions of the scripts on that object are known.',
     pieces: [object],
     evidence: [
       { file, range: handlerAt ?? range, shows: 'the wire' },

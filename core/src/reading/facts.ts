@@ -205,8 +205,12 @@ export interface EventFact {
   from: string;
   to: string;
   handler: string;
-  /** Where the handler is written. */
+  /** Where the handler and the ends are written. */
   handlerAt?: Range;
+  fromAt?: Range;
+  toAt?: Range;
+  /** What names the script or type that has the handler. */
+  holder?: string;
   /** Place in the order in which listeners are told, as written. */
   order?: string;
   /** Piece the wire is written in, or -1 for the file itself. */

@@ -17,6 +17,7 @@ import type {
   AttachmentRule,
   BaseTarget,
   ContentRules,
+  FieldTarget,
   FileRule,
   OverrideRule,
   PartRule,
@@ -384,7 +385,7 @@ function readReference(work: Work, node: TreeNode, ruleName: string, rule: Refer
     if (piece >= 0) break;
     field ||= at.key;
   }
-  const holder = holderOf(work, node, rule);
+  const holder = holderOf(work, node.parent, rule.holder);
   for (const one of cuts) {
     if (!one.text) continue;
     const reference: ReferenceFact = {
@@ -404,8 +405,8 @@ function readReference(work: Work, node: TreeNode, ruleName: string, rule: Refer
 }
 
 /** What names the script or type that has a function: the nearest such field, from the text outwards. */
-function holderOf({ file }: Work, node: TreeNode, { holder }: ReferenceRule): string | undefined {
-  for (let at = holder ? node.parent : null; at; at = at.parent) {
+function holderOf({ file }: Work, from: TreeNode | null, holder: FieldTarget | undefined): string | undefined {
+  for (let at = holder ? from : null; at; at = at.parent) {
     const found = findSource(holder?.field, at, file);
     if (found) return found.text;
   }
@@ -443,6 +444,12 @@ function markCopies(references: ReferenceFact[]): void {
 
 // Wires, connections, tables ----------------------------------------------------------------------------------------
 
+const WIRE_ENDS = [
+  ['handler', 'handlerAt'],
+  ['from', 'fromAt'],
+  ['to', 'toAt'],
+] as const;
+
 function readEvents(work: Work, document: TreeNode): void {
   const { file, facts, lines } = work;
   for (const [ruleName, rule] of Object.entries(work.rule.events)) {
@@ -463,8 +470,12 @@ function readEvents(work: Work, document: TreeNode): void {
       };
       const order = find(rule.order)?.text;
       if (order) fact.order = order;
-      const handler = find(rule.handler)?.node;
-      if (handler) fact.handlerAt = lines.range(handler.start, handler.end);
+      const holder = holderOf(work, node, rule.target?.holder);
+      if (holder !== undefined) fact.holder = holder;
+      for (const [end, at] of WIRE_ENDS) {
+        const written = find(rule[end])?.node;
+        if (written) fact[at] = lines.range(written.start, written.end);
+      }
       facts.events.push(fact);
     }
   }

@@ -26,7 +26,20 @@ export function sampleFiles(): { plan: Plan; texts: Map<string, string> } {
 export function factsOfText(plan: Plan, path: string, text: string): FileFacts | undefined {
   const rule = ruleFor(plan, path);
   if (!rule) return undefined;
-  return readsText(rule, path) ? readFile(path, text, rule, plan) : factsOfName(path, rule);
+  return readsText(rule, path) ? readOnce(plan, path, text, rule) : factsOfName(path, rule);
+}
+
+/** Facts of files last read: most files of the sample stay as they are from one analysis to the next. */
+const read = new WeakMap<Plan, Map<string, { text: string; facts: FileFacts }>>();
+
+function readOnce(plan: Plan, path: string, text: string, rule: NonNullable<ReturnType<typeof ruleFor>>): FileFacts {
+  const known = read.get(plan) ?? new Map<string, { text: string; facts: FileFacts }>();
+  read.set(plan, known);
+  const last = known.get(path);
+  if (last?.text === text) return last.facts;
+  const facts = readFile(path, text, rule, plan);
+  known.set(path, { text, facts });
+  return facts;
 }
 
 export function analyseTexts(plan: Plan, texts: ReadonlyMap<string, string>): Analysis {

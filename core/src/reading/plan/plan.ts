@@ -357,6 +357,8 @@ export interface EventRule {
   /** Object that listens. */
   to?: Source;
   handler?: Source;
+  /** Where the handler is looked for; on the scripts of the object that listens when left out. */
+  target?: TargetForm;
   by: Naming;
   of?: string;
   /** Place in the order in which listeners are told. */

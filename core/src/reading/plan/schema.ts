@@ -302,6 +302,9 @@ const eventRule = shape({
   from: source.description('the object that sends; nobody is said to send here when left out'),
   to: source.description('the object that listens'),
   handler: source.description('the function that is called'),
+  target: shape(target('function')).description(
+    'where that function is looked for; on the scripts of the object that listens when left out',
+  ),
   order: source.description('the place in the order in which listeners are told'),
   ...naming,
   ...happening,
