@@ -7,12 +7,13 @@ import { isEngineEvent } from '../linking/events.js';
 import { mayBeUnread, telling } from '../linking/world/unread.js';
 import { named, type Draft } from './check.js';
 
-/** Whether an event is left to the engine, or may be used where the map cannot see it. */
+/** Whether an event is left to the engine, or what it lacks may be where the map cannot see it. */
 export function isBeyondSight(
   { plan, mentions, world, unknownSends, unknownListeners }: Linked,
   name: string,
+  lacks: 'a sender' | 'a listener',
 ): boolean {
-  const isMentioned = (unknownSends || unknownListeners) && mentions.has(name);
+  const isMentioned = (lacks === 'a sender' ? unknownSends : unknownListeners) && mentions.has(name);
   return isEngineEvent(plan, name) || isMentioned || mayBeUnread(world, name, telling);
 }
 

@@ -58,7 +58,7 @@ export const lateListener: Check = {
 function sendersAtStart(linked: Linked, event: EventEnds): Code[] {
   const { name, senders, listeners } = event;
   if (senders.length === 0 || listeners.length === 0) return [];
-  if (isEngineEvent(linked.plan, name) || isBeyondSight(linked, name)) return [];
+  if (isEngineEvent(linked.plan, name) || isBeyondSight(linked, name, 'a sender')) return [];
   if (!senders.every(({ moment }) => moment === 'start')) return [];
   const codes = senders.map((sender) => codeAt(linked.world, sender));
   return codes.every((code) => code !== undefined) ? codes : [];

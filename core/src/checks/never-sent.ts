@@ -15,7 +15,7 @@ export const neverSent: Check = {
     'Counts both ends of every event name in scripts and files; an event that a file declares and nothing at all uses is worth a note. Silent when somebody sends it, when the engine sends it, and when some sender takes its name at run time and the name stands elsewhere in the code.',
   run: (linked) => [
     ...linked.events
-      .filter((event) => event.listeners.length > 0 && event.senders.length === 0 && !isBeyondSight(linked, event.name))
+      .filter((event) => event.listeners.length > 0 && event.senders.length === 0 && !isBeyondSight(linked, event.name, 'a sender'))
       .map((event) =>
         oneEnded(linked, event, event.listeners, {
           does: 'listened to',
@@ -36,7 +36,7 @@ function unused(linked: Linked): Draft[] {
       if (kind !== 'event') return [];
       const piece = itemAt(itemAt(world.trees.pieceOf, source), at);
       const isUsed = groupOf(graph.incoming, piece).length > 0 || [name, id].some((one) => mentions.has(one));
-      if (isUsed || isBeyondSight(linked, name)) return [];
+      if (isUsed || isBeyondSight(linked, name, 'a sender')) return [];
       return [
         {
           severity: 'note',

@@ -2,7 +2,7 @@ import { itemAt, must } from '../helpers/at.js';
 import { nameOf } from '../model/graph.js';
 import type { LookUp } from '../linking/linked.js';
 import type { WorldType } from '../linking/world/world.js';
-import type { Touch } from '../reading/facts.js';
+import type { Touch, Value } from '../reading/facts.js';
 import { steps, type Check } from './check.js';
 import { behind, operationsThat, placeKey } from './reached.js';
 
@@ -29,7 +29,7 @@ export const reachUp: Check = {
     );
     if (climbing.size === 0) return [];
     const drives = new Map<WorldType, Drive[]>();
-    const note = (type: WorldType, on: Touch['on'], does: string, range: Touch['range']): void => {
+    const note = (type: WorldType, on: Value, does: string, range: Touch['range']): void => {
       for (const { type: of, operation } of behind(world, type, on).lookUps) {
         const file = itemAt(world.facts, of.source).file;
         const lookUp = climbing.get(placeKey(file, itemAt(of.script.operations, operation).range));
@@ -42,7 +42,7 @@ export const reachUp: Check = {
           note(type, on, how === 'writes' ? `sets ${member}` : `calls ${member}()`, range);
     for (const { type, operation, rule } of operationsThat(world, 'destroy', 'switch', 'move', 'travel')) {
       const on = operation.arguments.object ?? operation.receiver;
-      if (on.is === 'operation' || on.is === 'field') note(type, on, must(DOES[rule.means]), operation.range);
+      note(type, on, must(DOES[rule.means]), operation.range);
     }
     return [...drives].map(([type, found]) => {
       const { file } = itemAt(world.facts, type.source);

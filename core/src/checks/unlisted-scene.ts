@@ -46,6 +46,8 @@ function notListed(linked: Linked): Draft[] {
     if (!isRole.has(`${file} ${cellAt(graph.links.line, link)} ${cellAt(graph.links.column, link)}`))
       found.push({ link, scene });
   }
+  // In which order files were linked must not show.
+  found.sort((a, b) => byPlace(graph, a.link, b.link));
   return grouped(found, ({ scene }) => String(scene)).map((links) => {
     const [{ link, scene }] = links;
     const from = cellAt(graph.links.from, link);
@@ -76,6 +78,12 @@ function notListed(linked: Linked): Draft[] {
       sameBy: [sameKey(graph, scene)],
     };
   });
+}
+
+function byPlace({ links, texts }: Linked['graph'], a: number, b: number): number {
+  const file = (link: number): string => itemAt(texts, cellAt(links.file, link));
+  if (file(a) !== file(b)) return file(a) < file(b) ? -1 : 1;
+  return cellAt(links.line, a) - cellAt(links.line, b) || cellAt(links.column, a) - cellAt(links.column, b);
 }
 
 function isFileRead({ world }: Linked, file: string): boolean {

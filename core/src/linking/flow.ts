@@ -48,9 +48,11 @@ export function isConstructor(name: string): boolean {
 }
 
 /** The functions that an end of an event calls: those of its type, or of the scripts on its object. */
-export function handlersOf(world: World, { piece, handler }: EventEnd): Code[] {
-  if (!handler) return [];
+export function handlersOf(world: World, { piece, handler, code }: EventEnd): Code[] {
   const type = typeOfPiece(world, piece);
+  const fact = type && code !== undefined ? type.script.functions[code] : undefined;
+  if (type && fact && code !== undefined) return [{ type, index: code, fact }];
+  if (!handler) return [];
   const types = type ? [type] : (world.trees.partsOf.get(piece) ?? []).flatMap((part) => part.type ?? []);
   return types.flatMap((one) => functionOf(one, handler) ?? []);
 }
@@ -66,7 +68,7 @@ export function deedsOf(world: World, code: Code, own: WorldType = code.type): D
       if (operation.function !== at.index) continue;
       const rule = itemAt(world.plan.calls, operation.rule);
       const { event } = operation.arguments;
-      const events = rule.means === 'send' && event ? eventNames(world, event, at.type.source) : [];
+      const events = rule.means === 'send' && event ? eventNames(world, event, at.type.source, at.type) : [];
       deeds.push({ code: at, operation, rule, events, isSure: isSure && !operation.isConditional });
     }
     for (const name of at.fact.calls) {

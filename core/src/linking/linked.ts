@@ -105,6 +105,8 @@ export interface EventEnd {
   /** Type or object that sends or listens. */
   piece: number;
   handler: string;
+  /** For a handler without a name: its position in the functions of the type's script. */
+  code?: number;
   /** The event is not written there as it is: it is put together, or told by a function's name. */
   isPutTogether?: true;
   /** How many values are sent along; undefined when that cannot be said. */

@@ -488,7 +488,8 @@ export type Value =
   | { is: 'field'; name: string }
   /** A name the code does not define itself: a type, a constant, `Bells.rung`. */
   | { is: 'constant'; name: string }
-  | { is: 'function'; name: string }
+  /** `at`: its position in the script's functions, for one without a name. */
+  | { is: 'function'; name: string; at?: number }
   /** Texts put together; unknown parts stand for what is only known at run time. */
   | { is: 'join'; parts: Value[] }
   /** One of several; `each`: all of them are meant, those too of which nothing is known. */

@@ -14,7 +14,7 @@ import { anyOf, NOTHING_KNOWN, start, type Outcome } from './outcome.js';
 import { part } from './parts-of.js';
 import { slotKey, type Place, type SlotReferences } from './place.js';
 import { referenceOutcome } from './reference.js';
-import { textsOf } from './texts.js';
+import { given, textsOf } from './texts.js';
 import { objectsOf } from './walk-path.js';
 
 export interface Evaluator {
@@ -39,6 +39,7 @@ export function evaluateAt(
     operations: new Map(),
     fields: new Map(),
     value: (type, value) => valueOf(evaluation, type, value),
+    texts: (value) => textsHere(evaluation, value),
   };
   return { operation: (type, index) => operationOf(evaluation, type, index), value: evaluation.value };
 }
@@ -83,6 +84,32 @@ function fieldOf(evaluation: Evaluation, name: string): Outcome {
   return outcome;
 }
 
+/** Texts that a value stands for at this place: in a field, what is saved on the object, else what the code puts there. */
+function textsHere(evaluation: Evaluation, value: Value): string[] {
+  const { world, place } = evaluation;
+  if (value.is === 'any') {
+    const texts = value.of.map((one) => textsHere(evaluation, one));
+    return value.each || texts.every((one) => one.length > 0) ? texts.flat() : [];
+  }
+  if (value.is !== 'field') return textsOf(world, value);
+  const saved = place.part.values.filter((one) => one.value.name === value.name).at(-1)?.value;
+  if (saved) return saved.text === undefined || saved.empty ? [] : [saved.text];
+  if (world.code.setElsewhere.has(value.name) || !place.part.type) return [];
+  return given(inForce(place.part.type, value.name), value.name);
+}
+
+/** A type and its parents, as far as the nearest that says what a field starts as; assignments count in all of them. */
+function inForce(own: WorldType, name: string): WorldType[] {
+  const chain = [own, ...own.ancestors];
+  const nearest = chain.findIndex(({ script, local }) =>
+    script.fieldValues.some((one) => one.type === local && one.field === name && one.function < 0),
+  );
+  const others = chain.slice(nearest + 1).some(({ script, local }) =>
+    script.fieldValues.some((one) => one.type === local && one.field === name && one.function >= 0),
+  );
+  return nearest < 0 || others ? chain : chain.slice(0, nearest + 1);
+}
+
 function savedIn({ world, place, slots }: Evaluation, name: string): Outcome | undefined {
   const saved = place.part.values.filter((one) => one.value.name === name).at(-1);
   if (!saved) return undefined;
@@ -120,7 +147,7 @@ const actedOn: LookUpKind = (evaluation, { type, receiver, fact }) => {
 /** What was just spawned is looked at as the prefab describes it. */
 const spawned: LookUpKind = ({ world }, { type, fact, rule }) => {
   const { graph } = world.builder;
-  const texts = fact.arguments.path ? textsOf(world, fact.arguments.path) : [];
+  const texts = fact.arguments.path ? textsOf(world, fact.arguments.path, type) : [];
   const pieces = texts.flatMap((text) => {
     const [reference] = referencesIn(rule.target, text);
     if (!reference) return [];

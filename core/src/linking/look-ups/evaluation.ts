@@ -18,6 +18,8 @@ export interface Evaluation {
   readonly fields: Map<string, Outcome>;
   /** What a value of `type`'s script comes to here. */
   readonly value: (type: WorldType, value: Value) => Outcome;
+  /** The texts that a value stands for here. */
+  readonly texts: (value: Value) => string[];
 }
 
 /** One call or property that is looked at. */

@@ -7,14 +7,16 @@ import type { CallRule } from '../../reading/plan/plan.js';
 import { emptyLoss } from '../losses.js';
 import { topOf, type World, type WorldPart } from '../world/world.js';
 import type { Evaluation, LookUpKind } from './evaluation.js';
-import { anyOf, beginning, found, inWords, lost, NOTHING_KNOWN, type Outcome } from './outcome.js';
-import { patternOf, textsOf, typeName } from './texts.js';
+import { beginning, found, inWords, lost, meantBy, NOTHING_KNOWN, type Outcome } from './outcome.js';
+import { patternOf, typeName } from './texts.js';
 import { isMadeAtRun } from './walk-path.js';
 
 /** An object by its name. */
 export const find: LookUpKind = (evaluation, { fact, rule }) => {
-  const texts = fact.arguments.name ? textsOf(evaluation.world, fact.arguments.name) : [];
-  return texts.length === 0 ? NOTHING_KNOWN : anyOf(texts.map((text) => findOne(evaluation, text, rule)));
+  const { name: wanted } = fact.arguments;
+  if (!wanted) return NOTHING_KNOWN;
+  const texts = evaluation.texts(wanted);
+  return meantBy(wanted, texts.map((text) => findOne(evaluation, text, rule)));
 };
 
 function findOne(evaluation: Evaluation, name: string, rule: CallRule): Outcome {
@@ -56,9 +58,9 @@ function findWild({ world, madeAtRun }: Evaluation, name: string, scenes: number
 }
 
 /** Objects of the scene that carry a label. */
-export const labelled: LookUpKind = ({ world, place }, { fact }) => {
+export const labelled: LookUpKind = ({ world, place, texts: textsHere }, { fact }) => {
   const wanted = fact.arguments.label ?? fact.arguments.name;
-  const texts = wanted ? textsOf(world, wanted) : [];
+  const texts = wanted ? textsHere(wanted) : [];
   const top = topOf(world, place.part.object);
   const isHere = (piece: number): boolean => place.isLoose || topOf(world, piece) === top;
   const pieces = texts.flatMap((text) => (byLabel(world).get(text) ?? []).filter(isHere));

@@ -8,8 +8,8 @@ import { emptyLoss } from '../losses.js';
 import { isPlaceRead } from '../world/unread.js';
 import { topOf } from '../world/world.js';
 import type { Asked, Evaluation, LookUpKind } from './evaluation.js';
-import { after, anyOf, found, lost, NOTHING_KNOWN, type Outcome } from './outcome.js';
-import { MADE_UP, patternOf, textsOf } from './texts.js';
+import { after, found, lost, meantBy, NOTHING_KNOWN, type Outcome } from './outcome.js';
+import { MADE_UP, patternOf } from './texts.js';
 import { isWholeScene, objectsOf, walkPath } from './walk-path.js';
 
 /** Code that asks for more steps than this has lost its way. */
@@ -45,8 +45,8 @@ export const named: LookUpKind = (evaluation, asked) => {
   const wanted = fact.arguments.name ?? fact.arguments.path ?? fact.arguments.object;
   if (receiver.state !== 'found' || !wanted) return NOTHING_KNOWN;
   if (wanted.is === 'join') return built(evaluation, asked, wanted.parts);
-  const texts = textsOf(evaluation.world, wanted);
-  return texts.length === 0 ? NOTHING_KNOWN : anyOf(texts.map((text) => walk(evaluation, receiver, text, asked.rule)));
+  const texts = evaluation.texts(wanted);
+  return meantBy(wanted, texts.map((text) => walk(evaluation, receiver, text, asked.rule)));
 };
 
 function walk({ world, place, madeAtRun }: Evaluation, from: Outcome, text: string, { target }: CallRule): Outcome {

@@ -2,6 +2,7 @@
 import { titleOf } from '../../model/graph.js';
 import { weaker, type Grip, type Loss, type WalkStep } from '../../model/link.js';
 import type { Range } from '../../model/piece.js';
+import type { Value } from '../../reading/facts.js';
 import type { World } from '../world/world.js';
 
 /** What a look-up comes to. */
@@ -69,6 +70,13 @@ export function anyOf(outcomes: Outcome[]): Outcome {
     return { ...holds, pieces, grip: holding.map((outcome) => outcome.grip).reduce(weaker) };
   }
   return first && outcomes.every((outcome) => outcome.state === 'lost') ? first : NOTHING_KNOWN;
+}
+
+/** What comes of the texts that a value stands for: where each is meant, one that is lost counts. */
+export function meantBy(value: Value, outcomes: Outcome[]): Outcome {
+  if (outcomes.length === 0) return NOTHING_KNOWN;
+  const missing = value.is === 'any' && value.each ? outcomes.find(({ state }) => state === 'lost') : undefined;
+  return missing ?? anyOf(outcomes);
 }
 
 const words = new Map<string, Map<string, string>>();

@@ -49,7 +49,8 @@ function lookUpsOf(world: World, type: WorldType): LookUpPlan[] {
   const replaced = new Set<string>();
   for (const from of [type, ...type.ancestors]) {
     const { operations, functions } = from.script;
-    const receivers = new Set(operations.flatMap((one) => operationsIn(one.receiver)));
+    const lookingUp = operations.filter(({ rule }) => MEANING[itemAt(world.plan.calls, rule).means].isLookUp);
+    const receivers = new Set(lookingUp.flatMap((one) => operationsIn(one.receiver)));
     operations.forEach((operation, index) => {
       const { means } = itemAt(world.plan.calls, operation.rule);
       if (operation.type !== from.local || (!MEANING[means].isLookUp && !MEANING[means].act)) return;

@@ -11,7 +11,7 @@ import { callKey } from '../rule-counts.js';
 import { countShare, lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
 import type { World } from '../world/world.js';
-import { askerOf, sideOf, typePiece } from './operations.js';
+import { askerOf, ownType, sideOf, typePiece } from './operations.js';
 import { linkEvent, linkHandlersByName } from './script-events.js';
 import { linkTableUse } from './table-uses.js';
 import { linkFlags, linkUse, linkUseOfSpawned, linkStrangers } from './uses.js';
@@ -43,7 +43,7 @@ export function linkScripts(work: Work, source: number): void {
   for (const operation of fact.script.operations) {
     const rule = itemAt(world.plan.calls, operation.rule);
     const from = typePiece(world, source, operation.type);
-    if (rule.means === 'find label') checkLabel(work, fact, from, operation);
+    if (rule.means === 'find label') checkLabel(work, fact, from, operation, source);
     if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
     const verb = MEANING[rule.means].names;
     if (verb) linkTarget(work, fact, from, operation, rule, rule.means === 'refer' ? rule.verb : verb, source);
@@ -64,11 +64,12 @@ function checkLabel(
   work: Work,
   { file }: FileFacts,
   from: number,
-  { arguments: given, range, guarded }: Operation,
+  { arguments: given, range, guarded, type }: Operation,
+  source: number,
 ): void {
   const { world } = work;
   const wanted = given.label ?? given.name;
-  for (const text of wanted && !guarded ? textsOf(world, wanted) : []) {
+  for (const text of wanted && !guarded ? textsOf(world, wanted, ownType(world, source, type)) : []) {
     const target = findLabel(world, text);
     if (target.state === 'lost') lose(work, { from, verb: 'uses', file, field: '', range }, target.loss);
   }
@@ -120,7 +121,7 @@ function linkTarget(
   const place = { from, verb, file: fact.file, range: operation.range };
   // A number can be an identity; it is no path.
   const isNumber = written.is === 'number' && rule.target.by !== 'path' && rule.target.by !== 'folder';
-  const texts = isNumber ? [String(written.number)] : textsOf(world, written);
+  const texts = isNumber ? [String(written.number)] : textsOf(world, written, asker.type);
   for (const { text, inner } of texts.flatMap((one) => referencesIn(rule.target, one))) {
     const target = findTarget(world, rule.target, { ...asker, text, inner }, source);
     const isLost = target.state === 'lost' && !operation.guarded;

@@ -17,10 +17,10 @@ export function sideOf(rule: CallRule, { side }: Operation): Side {
 const SPELT_AS_CONSTANT = /^[A-Z][A-Z0-9]*(_[A-Z0-9]+)*$/;
 
 /** Names an event argument can stand for. A name that is no text of ours may be a type that is the event. */
-export function eventNames(world: World, value: Value, source: number): string[] {
-  const texts = textsOf(world, value);
+export function eventNames(world: World, value: Value, source: number, own?: WorldType): string[] {
+  const texts = textsOf(world, value, own);
   if (texts.length > 0) return texts;
-  if (value.is === 'any') return value.of.flatMap((one) => eventNames(world, one, source));
+  if (value.is === 'any') return value.of.flatMap((one) => eventNames(world, one, source, own));
   if (value.is === 'constant') {
     const last = must(value.name.split('.').pop());
     if (typeNamed(world, last, source)) return [last];
@@ -29,9 +29,14 @@ export function eventNames(world: World, value: Value, source: number): string[]
   return [];
 }
 
+/** The type whose code an operation is. */
+export function ownType(world: World, source: number, local: number): WorldType | undefined {
+  return (world.types.inFile.get(source) ?? []).find((type) => type.local === local);
+}
+
 /** Who asks for a function by its name: the type whose code it is, and what the call is made on. */
 export function askerOf(world: World, source: number, { type, receiver }: Operation): Omit<Pointer, 'text'> {
-  const own = (world.types.inFile.get(source) ?? []).find(({ local }) => local === type);
+  const own = ownType(world, source, type);
   return { piece: -1, type: own, receiver: typesOf(world, source, own, receiver) };
 }
 
@@ -68,7 +73,7 @@ function partAsked({ script }: FileFacts, operation: number): string {
 /** The type whose code it is, or the script for code outside of types. */
 export function typePiece(world: World, source: number, local: number): number {
   return (
-    (world.types.inFile.get(source) ?? []).find((type) => type.local === local)?.piece ??
+    ownType(world, source, local)?.piece ??
     itemAt(world.files.piece, source)
   );
 }

@@ -11,8 +11,9 @@ import { findTarget } from '../targets.js';
 import { callKey } from '../rule-counts.js';
 import { countShare, lose, type Work } from '../work.js';
 import { typeNamed } from '../world/types.js';
+import type { EventEnd } from '../linked.js';
 import type { World } from '../world/world.js';
-import { askerOf, eventNames, sideOf, typePiece } from './operations.js';
+import { askerOf, eventNames, ownType, sideOf, typePiece } from './operations.js';
 
 export function linkEvent(
   work: Work,
@@ -24,22 +25,27 @@ export function linkEvent(
 ): void {
   const { world } = work;
   const isSend = rule.means === 'send';
-  const names = operation.arguments.event ? eventNames(world, operation.arguments.event, source) : [];
-  if (names.length === 0) return noteUnknownEvent(work, operation, isSend);
+  const names = operation.arguments.event ? eventNames(world, operation.arguments.event, source, ownType(world, source, operation.type)) : [];
+  const { event } = operation.arguments;
+  if (names.length === 0 || (event?.is === 'any' && event.of.some(({ is }) => is === 'unknown')))
+    noteUnknownEvent(work, operation, isSend);
+  if (names.length === 0) return;
   if (rule.under && !names.some((name) => isUnder(world, name, source, must(rule.under)))) return;
   countShare(work, source, callKey(rule.call), names.length, 0);
-  const handlerName = handlerOf(work, fact, from, operation, rule, source);
+  const handlers = isSend ? [] : handlersOf(work, fact, from, operation, rule, source);
+  const [handler] = handlers;
   for (const name of names) {
     const ends = eventNamed(work, name);
-    (isSend ? ends.senders : ends.listeners).push({
+    const end = {
       file: fact.file,
       range: operation.range,
       piece: from,
-      handler: handlerName,
       moment: operation.moment,
       ...(rule.event !== undefined && { isPutTogether: true as const }),
-      ...(isSend && rule.pattern.more && { payload: operation.payload.length }),
-    });
+    };
+    if (isSend)
+      ends.senders.push({ ...end, handler: '', ...(rule.pattern.more && { payload: operation.payload.length }) });
+    else for (const one of handlers) ends.listeners.push({ ...end, ...one });
     world.builder.addLink({
       from,
       to: ends.piece,
@@ -48,7 +54,7 @@ export function linkEvent(
       scope: rule.scope,
       moment: operation.moment,
       side: sideOf(rule, operation),
-      label: isSend ? sentWords(rule, operation) : handlerName ? heardWords(fact, operation, handlerName) : '',
+      label: isSend ? sentWords(rule, operation) : handler?.handler ? heardWords(fact, operation, handler.handler) : '',
       file: fact.file,
       range: operation.range,
     });
@@ -82,24 +88,31 @@ export function linkHandlersByName(work: Work, fact: FileFacts, source: number):
   }
 }
 
-/** The function that is told: given as one, or named by a text and then looked for. */
-function handlerOf(
+/** The functions that are told: given as such, or named by a text and then looked for. At least one, if without a name. */
+function handlersOf(
   work: Work,
   { file }: FileFacts,
   from: number,
   operation: Operation,
   { target: form }: CallRule,
   source: number,
-): string {
+): Pick<EventEnd, 'handler' | 'code'>[] {
   const { handler } = operation.arguments;
-  if (handler?.is === 'function') return handler.name;
+  const given = (handler?.is === 'any' ? handler.of : handler ? [handler] : []).flatMap((one) =>
+    one.is === 'function'
+      ? [{ handler: one.name, ...(one.at !== undefined && { code: one.at }) }]
+      : one.is === 'field'
+        ? [{ handler: one.name }]
+        : [],
+  );
+  if (given.length > 0) return given;
   const [name = ''] = handler ? textsOf(work.world, handler) : [];
-  if (!name) return '';
+  if (!name) return [{ handler: '' }];
   const named = form.by === 'function' ? form : OWN_FUNCTION;
   const target = findTarget(work.world, named, { ...askerOf(work.world, source, operation), text: name }, source);
   if (target.state === 'lost' && !operation.guarded)
     lose(work, { from, verb: 'calls', file, field: '', range: operation.range, form: named }, target.loss);
-  return name;
+  return [{ handler: name }];
 }
 
 /** `→ onMoored(boat)`: the handler with what it takes, where it is a function of the same code. */

@@ -123,7 +123,8 @@ function copyOut(tree: Tree, hasFaults: boolean, problems: ReadProblem[], commen
       const { type, isNamed } = kindOf(cursor._ts_tree_cursor_current_node_type_id_wasm(address));
       if (hasFaults) noteFault(type, address, problems);
       const field = cursor._ts_tree_cursor_current_field_id_wasm(address);
-      if (isNamed || field !== 0) {
+      // Some grammars take the own object for a mere word.
+      if (isNamed || field !== 0 || type === 'this') {
         const node = nodeOf(type, field);
         if (type === 'comment') comments.push(node);
         itemAt(open, open.length - 1).children.push(node);

@@ -177,8 +177,8 @@ describe('script facts', () => {
       .map((one) => one.arguments.handler);
     expect(listens).toEqual([
       { is: 'function', name: 'onA' },
-      { is: 'field', name: 'onB' },
-      { is: 'function', name: '' },
+      { is: 'function', name: 'onB' },
+      { is: 'function', name: '', at: 1 },
     ]);
     const sends = script.operations.filter((one) => plan.calls[one.rule].means === 'send').map((one) => one.moment);
     expect(sends).toEqual(['on an event', 'on an event']);

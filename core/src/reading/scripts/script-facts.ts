@@ -6,7 +6,8 @@ import { evaluate } from './facts/expressions.js';
 import { addFunction, momentOf } from './facts/functions.js';
 import type { Scope } from './facts/scope.js';
 import { walk } from './facts/statements.js';
-import { createTaking } from './facts/taking.js';
+import { createFlow, MOST_WALKS, saysMore, type Flow } from './facts/flow.js';
+import { createTaking, type Taking } from './facts/taking.js';
 import { addConstants, addTypes } from './facts/types.js';
 import type { ScriptSyntax } from './syntax.js';
 
@@ -22,14 +23,31 @@ export function takeScriptFacts(
   rule: ScriptRule,
   lines: Lines,
 ): ScriptFacts {
-  const taking = createTaking(script, text, plan, rule, lines, { evaluate, addFunction });
+  let known = createFlow();
+  for (let walk = 1; ; walk++) {
+    const taking = takeOnce(script, text, plan, rule, lines, known);
+    if (walk === MOST_WALKS || !saysMore(taking.flow, known, script)) return taking.facts;
+    known = { ...taking.flow, operations: taking.facts.operations };
+  }
+}
+
+/** Walks all of the code, with what the walk before found to flow between its functions. */
+function takeOnce(
+  script: ScriptSyntax,
+  text: string,
+  plan: Plan,
+  rule: ScriptRule,
+  lines: Lines,
+  known: Flow,
+): Taking {
+  const taking = createTaking(script, text, plan, rule, lines, known, { evaluate, addFunction });
   const file: Scope = new Map();
   walk(taking, script.body, file);
   taking.here.gates = [];
   addConstants(taking, file);
-  const known: Scope = new Map([...file].filter(([, value]) => value.is === 'text'));
-  for (const code of script.functions) addFunction(taking, code, known, momentOf(rule, code.name));
+  const texts: Scope = new Map([...file].filter(([, value]) => value.is === 'text'));
+  for (const code of script.functions) addFunction(taking, code, texts, momentOf(rule, code.name));
   addTypes(taking);
   finish(taking, [...file.keys()]);
-  return taking.facts;
+  return taking;
 }

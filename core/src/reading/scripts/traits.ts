@@ -20,6 +20,8 @@ export interface LanguageTraits {
   blocks: readonly [string, string];
   /** Entries of its tables are read as members: `Limits.harbour`. */
   areEntriesMembers: boolean;
+  /** Fields of a type are what its objects start with. */
+  sharesFields: boolean;
   /** A name that is given a value inside a function can be one for all files. */
   namesAreGlobal: boolean;
   /** Code by which a file may give names that are not written out. */

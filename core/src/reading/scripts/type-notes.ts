@@ -60,9 +60,13 @@ export function createTypeNotes(
   };
 }
 
+/** Types that say nothing of what is there. */
+const ANYTHING = new Set(['any', 'unknown', 'object', 'dynamic', 'var']);
+
 /** `Rope<Hemp>?` and `deck.Rope` are both a `Rope`; what is no single name says nothing. */
 function plainType(written: string): string | undefined {
-  return /^(?:[A-Za-z_]\w*\.)*([A-Za-z_]\w*)(?:<.*>|\[.*\])?(?:\s*\|\s*(?:null|undefined|None))?\??$/.exec(
+  const name = /^(?:[A-Za-z_]\w*\.)*([A-Za-z_]\w*)(?:<.*>|\[.*\])?(?:\s*\|\s*(?:null|undefined|None))?\??$/.exec(
     written.trim(),
   )?.[1];
+  return name !== undefined && ANYTHING.has(name) ? undefined : name;
 }

@@ -12,6 +12,7 @@ export const CSHARP: LanguageTraits = {
   isOpen: false,
   blocks: ['{', '\n}'],
   areEntriesMembers: false,
+  sharesFields: false,
   namesAreGlobal: false,
   opensNames: /(?!)/,
   sees: 'imports',

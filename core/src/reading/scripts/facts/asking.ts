@@ -3,7 +3,7 @@ import type { Value } from '../../facts.js';
 import type { Expression } from '../syntax.js';
 import { wordsOf } from './gates.js';
 import type { Scope } from './scope.js';
-import { operationIn, thingKey, type Taking } from './taking.js';
+import { thingKey, type Taking } from './taking.js';
 
 /** Operators that ask whether something is there. */
 const ASKING = new Set(['!', 'not', '==', '!=', '===', '!==', 'is', 'is not', '&&', 'in', 'instanceof']);
@@ -27,9 +27,10 @@ export function test(taking: Taking, expression: Expression, scope: Scope): void
 
 /** Notes that the code asks whether this value is there. */
 export function asked(taking: Taking, value: Value): void {
-  const { here, notes } = taking;
-  const operation = operationIn(taking, value);
+  const { here, notes, facts } = taking;
+  const operation = value.is === 'operation' ? facts.operations[value.operation] : undefined;
   if (operation) operation.guarded = true;
+  else if (value.is === 'operation') notes.askedAhead.add(value.operation);
   else if (value.is === 'any') value.of.forEach((one) => asked(taking, one));
   else if (value.is === 'field') notes.askedFields.add(`${here.type}/${value.name}`);
   const key = thingKey(value);

@@ -2,9 +2,10 @@
 import { UNKNOWN, type Value } from '../../facts.js';
 import { eachInner, type Expression, type Statement } from '../syntax.js';
 import { asked, condition, isAsking, test } from './asking.js';
-import { noteHandedOn, operationOf } from './operations.js';
+import { eachOf, noteGiven, noteKept, resultOf } from './flow.js';
+import { functionIn, noteHandedOn, operationOf } from './operations.js';
 import { anyOf, joined, type Scope } from './scope.js';
-import type { Taking } from './taking.js';
+import { oneOf, type Taking } from './taking.js';
 import {
   mention,
   noteFieldRead,
@@ -44,8 +45,17 @@ export function evaluate(taking: Taking, expression: Expression, scope: Scope): 
     case 'join':
       return evaluateJoin(taking, expression, scope);
     case 'function':
-      taking.addFunction(taking, expression.function, scope, taking.here.moment);
-      return { is: 'function', name: expression.function.name };
+      return functionIn(taking, expression.function, scope, taking.here.moment);
+    case 'list':
+      return evaluateList(taking, expression.items, scope);
+    case 'table':
+      // Lua writes lists as tables whose entries have no names.
+      if (expression.entries.length === 0 || expression.entries.some(({ name }) => name)) break;
+      return evaluateList(
+        taking,
+        expression.entries.map(({ value }) => value),
+        scope,
+      );
     case 'choice':
       return evaluateChoice(taking, expression, scope);
     case 'assign': {
@@ -60,10 +70,17 @@ export function evaluate(taking: Taking, expression: Expression, scope: Scope): 
         if (operand.is === 'text') mention(taking, { is: 'text', text: operand.value });
       }
       return UNKNOWN;
-    default:
-      evaluateInner(taking, expression, scope);
-      return UNKNOWN;
   }
+  evaluateInner(taking, expression, scope);
+  return UNKNOWN;
+}
+
+/** A list stands for all that is in it: whoever goes through it has each in hand. */
+function evaluateList(taking: Taking, items: Expression[], scope: Scope): Value {
+  const values = items.map((item) => taking.evaluate(taking, item, scope));
+  for (const value of values) mention(taking, value);
+  const all = eachOf(values);
+  return all.is === 'any' || all.is === 'unknown' ? all : { is: 'any', of: [all], each: true };
 }
 
 /** Lists, tables and whatever else holds expressions: what is in them may be used by something unseen. */
@@ -133,8 +150,33 @@ function evaluateCall(taking: Taking, expression: Expression & { is: 'call' }, s
     if (callee.safe) asked(taking, calledOn);
     touch(taking, calledOn, 'calls', callee, expression === taking.here.bareStatement);
   }
-  for (const argument of given) mention(taking, evaluate(taking, argument.value, scope));
-  return UNKNOWN;
+  const [first] = given;
+  if (callee.is === 'member' && GOES_THROUGH.has(callee.name) && first?.value.is === 'function')
+    taking.notes.givenInPlace.set(first.value.function, oneOf(taking, calledOn));
+  const values = given.map((argument) => evaluate(taking, argument.value, scope));
+  for (const value of values) mention(taking, value);
+  return callOwn(taking, callee, values, scope);
+}
+
+/** Members of lists that hand each element to a function. */
+const GOES_THROUGH = new Set(['forEach', 'ForEach', 'map', 'filter', 'some', 'every', 'find']);
+
+/** A call of a function of the same script: what it is given flows into it, and what it gives back. */
+function callOwn(taking: Taking, callee: Expression, values: Value[], scope: Scope): Value {
+  const name =
+    callee.is === 'name' ? callee.name : callee.is === 'member' && isOwn(callee, scope) ? callee.name : '';
+  if (!name) return UNKNOWN;
+  const local = callee.is === 'name' ? scope.get(name) : undefined;
+  if (local?.is === 'function' && local.at !== undefined) {
+    noteGiven(taking, `#${local.at}`, values);
+    return anyOf(taking.known.results.get(`#${local.at}`) ?? [UNKNOWN]);
+  }
+  noteGiven(taking, `${taking.here.type}/${name}`, values);
+  return resultOf(taking, name) ?? UNKNOWN;
+}
+
+function isOwn({ of }: Expression & { is: 'member' }, scope: Scope): boolean {
+  return of.is === 'self' || (of.is === 'name' && scope.get(of.name)?.is === 'self');
 }
 
 function noteBareCall({ here, notes, lines }: Taking, { name, start, end }: Expression & { is: 'name' }): void {
@@ -172,6 +214,7 @@ function assign(taking: Taking, target: Expression, value: Value, scope: Scope, 
     noteUse(taking, target, { is: 'self' }, 'writes', truthOf(written));
     noteFlag(taking, target, 'writes', written);
     facts.fieldValues.push({ type: here.type, field, function: here.function, value });
+    noteKept(taking, field, value);
     if (value.is === 'operation') notes.keptIn.push({ field: `${here.type}/${field}`, operation: value.operation });
   } else if (target.is === 'member') {
     notes.memberWrites.add(target.name);

@@ -6,6 +6,7 @@ import { cut } from '../../source.js';
 import { bodyOf } from '../bodies.js';
 import type { FunctionSyntax } from '../syntax.js';
 import { hiding, sideOf } from './declared.js';
+import { parametersOf } from './flow.js';
 import type { Scope } from './scope.js';
 import { walk } from './statements.js';
 import type { Taking } from './taking.js';
@@ -14,12 +15,16 @@ import type { Taking } from './taking.js';
 export function addFunction(taking: Taking, code: FunctionSyntax, scope: Scope, moment: Moment): void {
   const { facts, notes, rule, types } = taking;
   const outer = taking.here;
-  const fact = functionFact(taking, code, moment);
+  const at = facts.functions.length;
+  // An event calls it: what is done in it is done then.
+  const isHeard = !code.name && (taking.known.heard.has(at) || taking.flow.heard.has(at));
+  if (isHeard) taking.flow.heard.add(at);
+  const fact = functionFact(taking, code, isHeard ? 'on an event' : moment);
   facts.functions.push(fact);
   taking.here = {
     ...outer,
-    function: facts.functions.length - 1,
-    moment,
+    function: at,
+    moment: fact.moment,
     side: fact.side,
     body: code.body,
     gates: [],
@@ -29,7 +34,10 @@ export function addFunction(taking: Taking, code: FunctionSyntax, scope: Scope, 
   if (body) fact.body = body;
   const inner: Scope = new Map(scope);
   for (const key of [...inner.keys()]) if (key.startsWith('this.')) inner.delete(key);
-  for (const parameter of code.parameters) inner.set(parameter.name, UNKNOWN);
+  const given = parametersOf(taking, fact, at);
+  const [first = UNKNOWN] = given;
+  given[0] = notes.givenInPlace.get(code) ?? first;
+  code.parameters.forEach((parameter, at) => inner.set(parameter.name, given[at] ?? UNKNOWN));
   for (const { name } of [code, ...code.parameters]) notes.ownNames.add(name);
   const leaveTypes = types.enter(code);
   walk(taking, code.body, inner);

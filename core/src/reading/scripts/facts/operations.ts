@@ -3,12 +3,14 @@ import { UNKNOWN, type Operation, type Value } from '../../facts.js';
 import type { Role } from '../../plan/call-pattern.js';
 import { MEANING, type Meaning } from '../../plan/meanings.js';
 import { matchCalls, matchHandedOn, type Match } from '../call-table.js';
-import type { Argument, Expression } from '../syntax.js';
+import type { Moment } from '../../../model/link.js';
+import type { Argument, Expression, FunctionSyntax } from '../syntax.js';
 import { asked } from './asking.js';
+import { keptIn } from './flow.js';
 import { toldGates } from './gates.js';
 import type { Scope } from './scope.js';
 import type { Taking } from './taking.js';
-import { noteUse } from './uses.js';
+import { noteUse, touch } from './uses.js';
 
 /** Notes an operation when the call table knows this call or property; gives what its value is followed as. */
 export function operationOf(
@@ -19,7 +21,13 @@ export function operationOf(
   whole: Expression = callee,
 ): Value | undefined {
   const typeArguments = whole.is === 'call' ? whole.typeArguments : [];
-  const [first, ...others] = matchCalls(taking.table, callee, given, typeArguments, taking.types.typeOf);
+  const [first, ...others] = matchCalls(
+    taking.table,
+    meantBy(taking, callee, scope),
+    given,
+    typeArguments,
+    taking.types.typeOf,
+  );
   if (!first) return undefined;
   const { facts } = taking;
   const receiverCode = callee.is === 'member' ? callee.of : undefined;
@@ -40,9 +48,34 @@ export function operationOf(
   const noted = [first, ...others].map((match) =>
     noteOperation(taking, match, receiver, argumentsOf(match, receiverCode, typeArguments, valueOf), whole),
   );
+  // A call that the plan knows uses what it is made on, like any other; what it does to it, the plan says.
+  if (callee.is === 'member' && receiver.is !== 'self') touch(taking, receiver, 'calls', callee);
   facts.operations.push(...noted);
   const position = facts.operations.length - noted.length;
+  if (taking.notes.askedAhead.has(position)) for (const one of noted) one.guarded = true;
   return MEANING[means].isFollowed ? { is: 'operation', operation: position } : UNKNOWN;
+}
+
+/** A member of what a local or field is another name for: `const b = bells; b.ring(…)` means `bells.ring(…)`. */
+function meantBy(taking: Taking, callee: Expression, scope: Scope): Expression {
+  if (callee.is !== 'member') return callee;
+  const { of } = callee;
+  const other =
+    of.is === 'name'
+      ? scope.get(of.name)
+      : of.is === 'member' && of.of.is === 'self'
+        ? (scope.get(`this.${of.name}`) ?? keptIn(taking, of.name))
+        : undefined;
+  if (other?.is !== 'constant') return callee;
+  const [first = '', ...steps] = other.name.split('.');
+  const { start, end } = of;
+  const named = steps.reduce<Expression>((on, name) => ({ is: 'member', of: on, name, safe: false, start, end }), {
+    is: 'name',
+    name: first,
+    start,
+    end,
+  });
+  return { ...callee, of: named };
 }
 
 /** Evaluates code that stands in a call; a handler may be a name that stands for a function. */
@@ -142,12 +175,14 @@ function noteCalled({ facts, here }: Taking, means: Meaning, called: Value | und
 
 /** A handler given as a name, a method of the own type, or written in place. */
 function handlerOf(taking: Taking, code: Expression, scope: Scope): Value {
-  if (code.is === 'function') {
-    taking.addFunction(taking, code.function, scope, 'on an event');
-    return { is: 'function', name: code.function.name };
-  }
+  if (code.is === 'function') return functionIn(taking, code.function, scope, 'on an event');
+  // Tied to the own object, it is the same function.
+  if (code.is === 'call' && code.of.is === 'member' && code.of.name === 'bind')
+    return handlerOf(taking, code.of.of, scope);
   if (code.is === 'member' && code.of.is === 'self') {
+    const kept = scope.get(`this.${code.name}`) ?? keptIn(taking, code.name);
     noteUse(taking, code, { is: 'self' }, 'calls');
+    if (kept?.is === 'function') return heard(taking, kept);
     taking.notes.handlers.add(code.name);
     return { is: 'function', name: code.name };
   }
@@ -157,7 +192,28 @@ function handlerOf(taking: Taking, code: Expression, scope: Scope): Value {
   }
   const value = taking.evaluate(taking, code, scope);
   if (value.is === 'text') taking.notes.handlers.add(value.text);
+  return heard(taking, value);
+}
+
+/** A function that a name or field stands for, called by an event. */
+function heard({ facts, notes, flow }: Taking, value: Value): Value {
+  // A field of a function's name is that function.
+  if (value.is === 'field') {
+    notes.handlers.add(value.name);
+    return { is: 'function', name: value.name };
+  }
+  if (value.is !== 'function') return value;
+  if (value.name) notes.handlers.add(value.name);
+  // What it does is done when the event calls it, not where it is written.
+  if (value.at !== undefined && facts.functions[value.at]?.moment !== 'on an event') flow.heard.add(value.at);
   return value;
+}
+
+/** A function written in place, as a value. */
+export function functionIn(taking: Taking, code: FunctionSyntax, scope: Scope, moment: Moment): Value {
+  const at = taking.facts.functions.length;
+  taking.addFunction(taking, code, scope, moment);
+  return code.name ? { is: 'function', name: code.name } : { is: 'function', name: '', at };
 }
 
 /** Whether a name stands for a text that the file has under it. */

@@ -1,10 +1,11 @@
 /** Values and where they flow: walks statements once, branch by branch, joining what branches leave behind. */
-import { UNKNOWN } from '../../facts.js';
+import { UNKNOWN, type Value } from '../../facts.js';
 import type { Expression, Statement } from '../syntax.js';
 import { asked, condition } from './asking.js';
 import { bounded, FALLS, FUNCTION, gateOf, guardRest, LOOP, PASS, TRY, within, type Ways } from './gates.js';
+import { isCalled, noteResult } from './flow.js';
 import { merge, type Scope } from './scope.js';
-import type { Taking } from './taking.js';
+import { oneOf, type Taking } from './taking.js';
 
 /** Walks statements in order, up to one that surely leaves; says how they may end. */
 export function walk(taking: Taking, statements: readonly Statement[], scope: Scope): Ways {
@@ -32,8 +33,7 @@ function step(taking: Taking, statement: Statement, scope: Scope): Ways {
       taking.types.noteLocal(statement.name, statement.type, statement.value);
       return FALLS;
     case 'return':
-      // Whoever calls this function may ask before use: that is not known here.
-      if (statement.value) asked(taking, taking.evaluate(taking, statement.value, scope));
+      if (statement.value) gives(taking, taking.evaluate(taking, statement.value, scope));
       return FUNCTION;
     case 'leave':
       return LEAVES[statement.what];
@@ -54,6 +54,12 @@ function step(taking: Taking, statement: Statement, scope: Scope): Ways {
   }
 }
 
+/** Whoever calls this function may ask before use: that is known only where the script itself calls it. */
+function gives(taking: Taking, value: Value): void {
+  if (!isCalled(taking)) asked(taking, value);
+  noteResult(taking, value);
+}
+
 function branch(taking: Taking, { test, then, otherwise }: Statement & { is: 'if' }, scope: Scope): Ways {
   condition(taking, test, scope);
   const [first, second]: [Scope, Scope] = [new Map(scope), new Map(scope)];
@@ -69,14 +75,15 @@ function branch(taking: Taking, { test, then, otherwise }: Statement & { is: 'if
 
 function loop(taking: Taking, statement: Statement & { is: 'loop' }, scope: Scope): Ways {
   const { test, item, over, body } = statement;
-  if (over) taking.evaluate(taking, over, scope);
+  const each = over ? elementOf(taking, over, scope) : UNKNOWN;
   const isEndless = statement.isEndless === true || isAlwaysTrue(test);
-  const isSure = isEndless || statement.runsOnce === true;
+  // A list that is written out has something in it.
+  const isSure = isEndless || statement.runsOnce === true || (over !== undefined && isWrittenOut(over));
   if (test && !statement.runsOnce) condition(taking, test, scope);
   const inner: Scope = new Map(scope);
   if (item) {
     taking.notes.ownNames.add(item);
-    inner.set(item, UNKNOWN);
+    inner.set(item, each);
   }
   const ways = bounded(taking, ['pass', 'loop'], isSure, () =>
     isSure ? walk(taking, body, inner) : within(taking, gateOf(taking, test), () => walk(taking, body, inner)),
@@ -85,6 +92,24 @@ function loop(taking: Taking, statement: Statement & { is: 'loop' }, scope: Scop
   merge(scope, [scope, inner]);
   const goesOn = isEndless ? ways & LOOP : !isSure || ways & (FALLS | PASS | LOOP);
   return (ways & (TRY | FUNCTION)) | (goesOn ? FALLS : 0);
+}
+
+/** What a loop over something has in hand, each time: one of a list, or of all that a look-up found. */
+function elementOf(taking: Taking, over: Expression, scope: Scope): Value {
+  // `ipairs(list)` goes through the list.
+  const isPairs = over.is === 'call' && over.of.is === 'name' && PAIRS.has(over.of.name) && over.arguments.length === 1;
+  const [only] = isPairs ? over.arguments : [];
+  return oneOf(taking, taking.evaluate(taking, only ? only.value : over, scope));
+}
+
+const PAIRS = new Set(['pairs', 'ipairs']);
+
+/** A list with something in it. */
+function isWrittenOut(over: Expression): boolean {
+  if (over.is === 'list') return over.items.length > 0;
+  if (over.is === 'table') return over.entries.length > 0;
+  const [only] = over.is === 'call' && over.of.is === 'name' && PAIRS.has(over.of.name) ? over.arguments : [];
+  return only !== undefined && isWrittenOut(only.value);
 }
 
 function isAlwaysTrue(test: Expression | undefined): boolean {

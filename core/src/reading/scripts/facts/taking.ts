@@ -1,12 +1,14 @@
 /** What the passes over one script share: the code, where in it they are, and what was noted so far. */
 import type { Moment, Side } from '../../../model/link.js';
 import type { Range } from '../../../model/piece.js';
-import type { FlagUse, Gate, MemberUse, Operation, ScriptFacts, Touch, Value } from '../../facts.js';
+import { UNKNOWN, type FlagUse, type Gate, type MemberUse, type Operation, type ScriptFacts, type Touch, type Value } from '../../facts.js';
+import type { Meaning } from '../../plan/meanings.js';
 import type { Lines } from '../../lines.js';
 import type { Plan, ScriptRule } from '../../plan/plan.js';
 import { callTableOf, type CallTable } from '../call-table.js';
 import type { Expression, FunctionSyntax, ScriptSyntax, Statement } from '../syntax.js';
 import { createTypeNotes, type TypeNotes } from '../type-notes.js';
+import { createFlow, type Flow } from './flow.js';
 import type { Scope } from './scope.js';
 
 /** A condition that the code hangs on here, and until where it does. */
@@ -44,6 +46,8 @@ export interface Notes {
   askedIn: Set<string>;
   /** Fields of a type (`type/field`) that some code asks for before use. */
   askedFields: Set<string>;
+  /** Operations farther down that the code asks for before use. */
+  askedAhead: Set<number>;
   /** Operations kept in a field, by `type/field`. */
   keptIn: { field: string; operation: number }[];
   mentions: Set<string>;
@@ -55,6 +59,8 @@ export interface Notes {
   spared: Set<Expression>;
   /** Names of functions that are handed on to be called by an event. */
   handlers: Set<string>;
+  /** What functions written in place are given, where the call that takes them says it: elements of a list. */
+  givenInPlace: Map<FunctionSyntax, Value>;
   /** What the entries of tables stand for. */
   entryValues: Map<Expression, Value>;
   /** Functions called without a receiver, by name. */
@@ -71,6 +77,9 @@ export interface Taking {
   readonly lines: Lines;
   readonly table: CallTable;
   readonly types: TypeNotes;
+  /** What flows between functions: as the walk before found it, and as this one finds it. */
+  readonly known: Flow;
+  readonly flow: Flow;
   /** Filled by the passes; complete when all have run. */
   readonly facts: ScriptFacts;
   readonly notes: Notes;
@@ -86,6 +95,7 @@ export function createTaking(
   plan: Plan,
   rule: ScriptRule,
   lines: Lines,
+  known: Flow,
   passes: Pick<Taking, 'evaluate' | 'addFunction'>,
 ): Taking {
   const taking: Taking = {
@@ -95,6 +105,8 @@ export function createTaking(
     rule,
     lines,
     table: callTableOf(plan),
+    known,
+    flow: createFlow(),
     types: createTypeNotes(script, plan.globals, () => taking.here.type),
     facts: {
       language: rule.language,
@@ -128,6 +140,7 @@ export function createTaking(
       setToTruth: new Map(),
       askedIn: new Set(),
       askedFields: new Set(),
+      askedAhead: new Set(),
       keptIn: [],
       mentions: new Set(),
       memberWrites: new Set(),
@@ -136,6 +149,7 @@ export function createTaking(
       tableUses: new Set(),
       spared: new Set(),
       handlers: new Set(),
+      givenInPlace: new Map(),
       entryValues: new Map(),
       bareCalls: new Map(),
       ownNames: new Set(),
@@ -164,9 +178,21 @@ export function placed(
 }
 
 /** The operation that a value stands for. */
-export function operationIn({ facts }: Taking, value: Value): Operation | undefined {
-  return value.is === 'operation' ? facts.operations[value.operation] : undefined;
+export function operationIn({ facts, known }: Taking, value: Value): Operation | undefined {
+  if (value.is !== 'operation') return undefined;
+  // What stands farther down is known from the walk before.
+  return facts.operations[value.operation] ?? known.operations[value.operation];
 }
+
+/** One of what a value stands for when the code goes through it: of a list, or of all that a look-up finds. */
+export function oneOf(taking: Taking, value: Value): Value {
+  if (value.is === 'any') return value.each ? value : UNKNOWN;
+  const operation = operationIn(taking, value);
+  const means = operation && taking.plan.calls[operation.rule]?.means;
+  return means && FINDS_MANY.has(means) ? value : UNKNOWN;
+}
+
+const FINDS_MANY = new Set<Meaning>(['find', 'find label', 'find type']);
 
 /** Names a thing that the code found or holds, for keys. */
 export function thingKey(value: Value): string | undefined {

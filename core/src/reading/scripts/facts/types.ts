@@ -1,7 +1,9 @@
 /** Types, their fields and flags, and the constants of a file. */
 import { UNKNOWN, type FieldFact, type FlagFact, type TypeFact, type Value } from '../../facts.js';
+import { LANGUAGE } from '../languages.js';
 import type { FieldSyntax, TypeSyntax } from '../syntax.js';
 import { exposing, hiding, sideOf } from './declared.js';
+import { noteKept } from './flow.js';
 import { addFunction, momentOf } from './functions.js';
 import { shortened } from './gates.js';
 import type { Scope } from './scope.js';
@@ -36,7 +38,10 @@ function addType(taking: Taking, type: TypeSyntax, index: number, isExposed: IsE
     if (!field.value) continue;
     const value = taking.evaluate(taking, field.value, new Map());
     if (field.isStatic) addConstant(taking, `${type.name}.${field.name}`, value);
-    else facts.fieldValues.push({ type: index, field: field.name, function: -1, value });
+    if (!field.isStatic || LANGUAGE[rule.language].sharesFields) {
+      facts.fieldValues.push({ type: index, field: field.name, function: -1, value });
+      noteKept(taking, field.name, value);
+    }
   }
   for (const code of type.functions) addFunction(taking, code, new Map(), momentOf(rule, code.name));
   if (type.kind === 'class') fact.flags = flagsOf(taking, type, index, isExposed);

@@ -8,6 +8,7 @@ import { LANGUAGE } from '../languages.js';
 import { nameOf } from '../tables.js';
 import type { Scope } from './scope.js';
 import type { Expression, ScriptSyntax } from '../syntax.js';
+import { keptIn } from './flow.js';
 import { operationIn, placed, thingKey, type Taking } from './taking.js';
 
 type Member = Expression & { is: 'member' };
@@ -30,6 +31,10 @@ export function noteUse(
 ): void {
   const { here, notes } = taking;
   const { of, name: member } = expression;
+  if (receiver.is === 'any' && receiver.each) {
+    for (const one of receiver.of) noteUse(taking, expression, one, how, to);
+    return;
+  }
   const type = taking.types.typeOf(of) ?? typeOfPart(taking, receiver);
   if (!type) return noteUseOfSpawned(taking, expression, receiver, how);
   if (of.is === 'self' && declaresItself(taking.script, here.type, member)) return;
@@ -64,9 +69,10 @@ function noteUseOfSpawned(taking: Taking, expression: Member, receiver: Value, h
   addUse(taking, key, { of: '', member, how, spawned: receiver.operation, ...placed(taking, expression) });
 }
 
-/** The type of a part that was asked for by its type. */
+/** The type of a part that was asked for by its type, now or before, to be kept in a field. */
 function typeOfPart(taking: Taking, value: Value): string | undefined {
-  const operation = operationIn(taking, value);
+  const kept = value.is === 'field' ? keptIn(taking, value.name) : undefined;
+  const operation = operationIn(taking, kept ?? value);
   if (!operation || taking.plan.calls[operation.rule]?.means !== 'part') return undefined;
   const { type } = operation.arguments;
   return type?.is === 'constant' ? type.name.split('.').pop() : undefined;

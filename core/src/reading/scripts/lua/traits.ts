@@ -14,6 +14,7 @@ export const LUA: LanguageTraits = {
   isOpen: true,
   blocks: ['do ', '\nend'],
   areEntriesMembers: true,
+  sharesFields: true,
   namesAreGlobal: true,
   opensNames: /\b_G\b|\b_ENV\b|\bsetfenv\b|\bmodule\s*\(/,
   sees: 'project',

@@ -27,6 +27,7 @@ export const PYTHON: LanguageTraits = {
   isOpen: true,
   blocks: ['', ''],
   areEntriesMembers: false,
+  sharesFields: true,
   namesAreGlobal: false,
   opensNames: /\bglobals\s*\(|\b__getattr__\b|\bexec\s*\(|\bsys\.modules\b/,
   sees: 'imports',

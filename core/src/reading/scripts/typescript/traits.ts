@@ -11,6 +11,7 @@ const COMMON = {
   membersOfEvery: /^(constructor|toString|valueOf|hasOwnProperty|prototype|name|length|call|apply|bind)$/,
   blocks: ['{', '\n}'] as const,
   areEntriesMembers: true,
+  sharesFields: false,
   namesAreGlobal: false,
   opensNames: /\bmodule\.exports\b|\bexports\.|\bdefine\s*\(/,
   sees: 'imports' as const,
