@@ -27,7 +27,7 @@ export function takeScriptFacts(
   for (let walk = 1; ; walk++) {
     const taking = takeOnce(script, text, plan, rule, lines, known);
     if (walk === MOST_WALKS || !saysMore(taking.flow, known, script)) return taking.facts;
-    known = { ...taking.flow, operations: taking.facts.operations };
+    known = { ...taking.flow, operations: taking.facts.operations, functions: taking.facts.functions };
   }
 }
 

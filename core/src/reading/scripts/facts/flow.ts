@@ -5,19 +5,21 @@
 import { UNKNOWN, type FunctionFact, type Operation, type Value } from '../../facts.js';
 import type { ScriptSyntax } from '../syntax.js';
 import { anyOf } from './scope.js';
-import type { Taking } from './taking.js';
+import { operationIn, type Taking } from './taking.js';
 
 /** Functions are named `type/name`, by the position of their type (-1 for none), or `#position` when they have no name. */
 export interface Flow {
   /** The arguments of each call of an own function. */
   given: Map<string, Value[][]>;
   results: Map<string, Value[]>;
-  /** Constants, functions and look-ups in fields, by `type/field`; `undefined` where several things are kept. */
+  /** Constants, functions and parts in fields, by `type/field`; `undefined` where several things are kept. */
   kept: Map<string, Value | undefined>;
   /** Positions of functions without a name that events call. */
   heard: Set<number>;
   /** The operations of that walk: each walk finds the same ones in the same order. */
   operations: readonly Operation[];
+  /** Its functions, whose bodies stay what they are. */
+  functions: readonly FunctionFact[];
 }
 
 /** Walks that are made at most: each follows values one function farther. */
@@ -25,7 +27,7 @@ export const MOST_WALKS = 3;
 /** Texts that are handed to one parameter before they count as unknown. */
 const MOST_TEXTS = 40;
 
-export const createFlow = (): Flow => ({ given: new Map(), results: new Map(), kept: new Map(), heard: new Set(), operations: [] });
+export const createFlow = (): Flow => ({ given: new Map(), results: new Map(), kept: new Map(), heard: new Set(), operations: [], functions: [] });
 
 /** Whether another walk could find more than the one that made `flow`, which knew `before`. */
 export function saysMore(flow: Flow, before: Flow, script: ScriptSyntax): boolean {
@@ -38,7 +40,7 @@ export function saysMore(flow: Flow, before: Flow, script: ScriptSyntax): boolea
 function told({ given, results, kept, heard }: Flow, script: ScriptSyntax): string {
   const names = new Set([...script.functions, ...script.types.flatMap(({ functions }) => functions)].map(({ name }) => name));
   const isOwn = (key: string): boolean => key.startsWith('#') || names.has(key.slice(key.indexOf('/') + 1));
-  const isFollowed = (value: Value): boolean => value.is !== 'unknown' && value.is !== 'nothing';
+  const isFollowed = ({ is }: Value): boolean => is !== 'unknown' && is !== 'nothing' && is !== 'number';
   const calls = [...given].filter(([key, all]) => isOwn(key) && all.some((one) => one.some(isFollowed)));
   const called = new Set([...given.keys()].map((key) => key.slice(key.indexOf('/') + 1)));
   const gives = [...results].filter(
@@ -64,15 +66,18 @@ export function noteResult({ flow, here, facts }: Taking, value: Value): void {
   else flow.results.set(key, [value]);
 }
 
-export function noteKept({ flow, here }: Taking, field: string, value: Value): void {
+export function noteKept(taking: Taking, field: string, value: Value): void {
+  const { flow, here, plan } = taking;
   const key = `${here.type}/${field}`;
-  const isFollowed = value.is === 'constant' || value.is === 'function' || value.is === 'operation';
+  const operation = operationIn(taking, value);
+  const isPart = operation !== undefined && plan.calls[operation.rule]?.means === 'part';
+  const isFollowed = value.is === 'constant' || value.is === 'function' || isPart;
   const isSame = !flow.kept.has(key) || JSON.stringify(flow.kept.get(key)) === JSON.stringify(value);
   // What starts as nothing is filled later.
   if (value.is !== 'nothing') flow.kept.set(key, isFollowed && isSame ? value : undefined);
 }
 
-/** What the walk before found in a field of the own type: a constant, a function or what a look-up gives. */
+/** What the walk before found in a field of the own type: a constant, a function or a part. */
 export function keptIn({ known, here, script }: Taking, field: string): Value | undefined {
   for (const type of upwards(script, here.type)) {
     const kept = known.kept.get(`${type}/${field}`);
@@ -87,8 +92,10 @@ export function parametersOf(
   { name, parameters, hidden }: FunctionFact,
   position: number,
 ): Value[] {
+  if (known.given.size === 0) return [];
   const keys = name ? keysOf(script, here.type, name) : [`#${position}`];
   const calls = keys.flatMap((key) => known.given.get(key) ?? []);
+  if (calls.length === 0) return [];
   return parameters.map((_, at) => {
     const value = eachOf(calls.map((given) => given[at] ?? UNKNOWN));
     return name && !hidden && hasText(value) ? eachOf([value, UNKNOWN]) : value;
@@ -108,6 +115,7 @@ export function isCalled({ known, here, facts }: Taking): boolean {
 
 /** What an own function gives, by what the walk before found; undefined when the script has no such function. */
 export function resultOf({ known, script, here }: Taking, name: string): Value | undefined {
+  if (known.results.size === 0) return undefined;
   for (const type of [...upwards(script, here.type), -1]) {
     const results = known.results.get(`${type}/${name}`);
     if (results) return anyOf(results);

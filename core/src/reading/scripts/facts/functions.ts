@@ -30,7 +30,8 @@ export function addFunction(taking: Taking, code: FunctionSyntax, scope: Scope, 
     gates: [],
     asking: undefined,
   };
-  const body = bodyOf(code, taking.text, taking.lines, rule.language);
+  const before = taking.known.functions[at];
+  const body = before ? before.body : bodyOf(code, taking.text, taking.lines, rule.language);
   if (body) fact.body = body;
   const inner: Scope = new Map(scope);
   for (const key of [...inner.keys()]) if (key.startsWith('this.')) inner.delete(key);
