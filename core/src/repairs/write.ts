@@ -238,14 +238,13 @@ function newMember(work: Work, object: TreeNode, key: string, value: string): Te
       return [{ start: object.start, end: object.end, text: `{ ${name}${writing === 'toml' ? ' =' : ':'} ${value} }` }];
     if (writing !== 'ini' && writing !== 'toml') throw impossible(work, `there is no place for “${key}”`);
     const at = endOfLine(text, object.start);
-    return [inserted(at, `${newlineOf(text)}${name} = ${value}`)];
+    return [inserted(at, `${newlineOf(text)}${name} = ${value}`.trimEnd())];
   }
   const between = text.slice(last.keyEnd, last.start).replace(/["']$/, '');
   if (isFlow) {
     const lead = leadOf(text, last.keyStart, object.start);
     return behind(text, last.end, lead, `${name}${between}${value}`);
   }
-  if (writing === 'csv') throw impossible(work, 'a table gets no new columns');
   const at = endOfLine(text, Math.max(last.keyEnd, last.end - (/[\r\n]/.test(text[last.end - 1] ?? '') ? 1 : 0)));
   const own = /^\s*[:=]\s*$/.test(between) && writing !== 'yaml' ? between : writing === 'yaml' ? ': ' : ' = ';
   const sign = value === '' ? own.trimEnd() : own;
