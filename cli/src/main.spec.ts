@@ -147,12 +147,12 @@ describe('the command line', () => {
     writeFileSync(join(folder, 'stray.txt'), 'x');
     const { out, code } = glue('plan', 'check', folder);
     expect(code).toBe(0);
-    expect(out).toMatch(/files\.scenes\.pieces\.objects +0 +89 +0 +0 +“Pier” parcels/);
-    expect(out).toMatch(/references\.pictures +0 +0 +2 +2 +50%/);
+    expect(out).toMatch(/files\.scenes\.pieces\.objects +0 +126 +0 +0 +“Pier” parcels/);
+    expect(out).toMatch(/hints\.references\.pictures +0 +0 +6 +2 +25%/);
     expect(out).toMatch(/calls: \*\.child\(\$name\) +0 +0 +11 +17 +3 +15%/);
     expect(out).toMatch(/calls: stage\.keep\(\$object\) +0 +0 +0 +0 +0$/m);
     expect(out).toMatch(/^scripts\/boats +4 +0 +0 +0$/m);
-    expect(out).toMatch(/^\.yaml +6 +0 +0 +0$/m);
+    expect(out).toMatch(/^\.yaml +10 +0 +0 +0$/m);
     expect(out).toContain('1 that nothing reads');
     expect(out).toContain('  stray.txt: no rule of the plan matches it');
   });
