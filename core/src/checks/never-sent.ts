@@ -15,7 +15,10 @@ export const neverSent: Check = {
     'Counts both ends of every event name in scripts and files; an event that a file declares and nothing at all uses is worth a note. Silent when somebody sends it, when the engine sends it, and when some sender takes its name at run time and the name stands elsewhere in the code.',
   run: (linked) => [
     ...linked.events
-      .filter((event) => event.listeners.length > 0 && event.senders.length === 0 && !isBeyondSight(linked, event.name, 'a sender'))
+      .filter(
+        (event) =>
+          event.listeners.length > 0 && event.senders.length === 0 && !isBeyondSight(linked, event.name, 'a sender'),
+      )
       .map((event) =>
         oneEnded(linked, event, event.listeners, {
           does: 'listened to',

@@ -11,7 +11,10 @@ export const unheard: Check = {
     'Counts both ends of every event name in scripts and files. Silent when somebody listens, when the engine listens, and when some listener takes its name at run time and the name stands elsewhere in the code.',
   run: (linked) =>
     linked.events
-      .filter((event) => event.senders.length > 0 && event.listeners.length === 0 && !isBeyondSight(linked, event.name, 'a listener'))
+      .filter(
+        (event) =>
+          event.senders.length > 0 && event.listeners.length === 0 && !isBeyondSight(linked, event.name, 'a listener'),
+      )
       .map((event) =>
         oneEnded(linked, event, event.senders, {
           does: 'sent',

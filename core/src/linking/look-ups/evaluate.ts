@@ -104,9 +104,11 @@ function inForce(own: WorldType, name: string): WorldType[] {
   const nearest = chain.findIndex(({ script, local }) =>
     script.fieldValues.some((one) => one.type === local && one.field === name && one.function < 0),
   );
-  const others = chain.slice(nearest + 1).some(({ script, local }) =>
-    script.fieldValues.some((one) => one.type === local && one.field === name && one.function >= 0),
-  );
+  const others = chain
+    .slice(nearest + 1)
+    .some(({ script, local }) =>
+      script.fieldValues.some((one) => one.type === local && one.field === name && one.function >= 0),
+    );
   return nearest < 0 || others ? chain : chain.slice(0, nearest + 1);
 }
 

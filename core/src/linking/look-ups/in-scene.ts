@@ -16,7 +16,10 @@ export const find: LookUpKind = (evaluation, { fact, rule }) => {
   const { name: wanted } = fact.arguments;
   if (!wanted) return NOTHING_KNOWN;
   const texts = evaluation.texts(wanted);
-  return meantBy(wanted, texts.map((text) => findOne(evaluation, text, rule)));
+  return meantBy(
+    wanted,
+    texts.map((text) => findOne(evaluation, text, rule)),
+  );
 };
 
 function findOne(evaluation: Evaluation, name: string, rule: CallRule): Outcome {

@@ -46,7 +46,10 @@ export const named: LookUpKind = (evaluation, asked) => {
   if (receiver.state !== 'found' || !wanted) return NOTHING_KNOWN;
   if (wanted.is === 'join') return built(evaluation, asked, wanted.parts);
   const texts = evaluation.texts(wanted);
-  return meantBy(wanted, texts.map((text) => walk(evaluation, receiver, text, asked.rule)));
+  return meantBy(
+    wanted,
+    texts.map((text) => walk(evaluation, receiver, text, asked.rule)),
+  );
 };
 
 function walk({ world, place, madeAtRun }: Evaluation, from: Outcome, text: string, { target }: CallRule): Outcome {

@@ -72,8 +72,5 @@ function partAsked({ script }: FileFacts, operation: number): string {
 
 /** The type whose code it is, or the script for code outside of types. */
 export function typePiece(world: World, source: number, local: number): number {
-  return (
-    ownType(world, source, local)?.piece ??
-    itemAt(world.files.piece, source)
-  );
+  return ownType(world, source, local)?.piece ?? itemAt(world.files.piece, source);
 }

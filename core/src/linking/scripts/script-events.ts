@@ -25,7 +25,9 @@ export function linkEvent(
 ): void {
   const { world } = work;
   const isSend = rule.means === 'send';
-  const names = operation.arguments.event ? eventNames(world, operation.arguments.event, source, ownType(world, source, operation.type)) : [];
+  const names = operation.arguments.event
+    ? eventNames(world, operation.arguments.event, source, ownType(world, source, operation.type))
+    : [];
   const { event } = operation.arguments;
   if (names.length === 0 || (event?.is === 'any' && event.of.some(({ is }) => is === 'unknown')))
     noteUnknownEvent(work, operation, isSend);

@@ -32,14 +32,7 @@ export function takeScriptFacts(
 }
 
 /** Walks all of the code, with what the walk before found to flow between its functions. */
-function takeOnce(
-  script: ScriptSyntax,
-  text: string,
-  plan: Plan,
-  rule: ScriptRule,
-  lines: Lines,
-  known: Flow,
-): Taking {
+function takeOnce(script: ScriptSyntax, text: string, plan: Plan, rule: ScriptRule, lines: Lines, known: Flow): Taking {
   const taking = createTaking(script, text, plan, rule, lines, known, { evaluate, addFunction });
   const file: Scope = new Map();
   walk(taking, script.body, file);

@@ -3,6 +3,7 @@ import type { Value } from '../../facts.js';
 import type { Expression } from '../syntax.js';
 import { wordsOf } from './gates.js';
 import type { Scope } from './scope.js';
+import { noteFlag } from './uses.js';
 import { thingKey, type Taking } from './taking.js';
 
 /** Operators that ask whether something is there. */
@@ -19,7 +20,11 @@ export function condition(taking: Taking, expression: Expression, scope: Scope):
 
 /** Evaluates a condition, or an operand of one. */
 export function test(taking: Taking, expression: Expression, scope: Scope): void {
-  asked(taking, taking.evaluate(taking, expression, scope));
+  const value = taking.evaluate(taking, expression, scope);
+  asked(taking, value);
+  // A flag that was kept under another name, or given back by a function, is asked for here.
+  if (value.is === 'field' && expression.is !== 'member')
+    noteFlag(taking, { ...expression, name: value.name }, 'reads');
   // What is kept in a field and asked for in the same function counts for the field as well.
   if (expression.is === 'member' && expression.of.is === 'self')
     taking.notes.askedFields.add(`${taking.here.type}/${expression.name}`);

@@ -49,13 +49,7 @@ export function evaluate(taking: Taking, expression: Expression, scope: Scope): 
     case 'list':
       return evaluateList(taking, expression.items, scope);
     case 'table':
-      // Lua writes lists as tables whose entries have no names.
-      if (expression.entries.length === 0 || expression.entries.some(({ name }) => name)) break;
-      return evaluateList(
-        taking,
-        expression.entries.map(({ value }) => value),
-        scope,
-      );
+      return evaluateTable(taking, expression, scope);
     case 'choice':
       return evaluateChoice(taking, expression, scope);
     case 'assign': {
@@ -70,9 +64,10 @@ export function evaluate(taking: Taking, expression: Expression, scope: Scope): 
         if (operand.is === 'text') mention(taking, { is: 'text', text: operand.value });
       }
       return UNKNOWN;
+    default:
+      evaluateInner(taking, expression, scope);
+      return UNKNOWN;
   }
-  evaluateInner(taking, expression, scope);
-  return UNKNOWN;
 }
 
 /** A list stands for all that is in it: whoever goes through it has each in hand. */
@@ -81,6 +76,15 @@ function evaluateList(taking: Taking, items: Expression[], scope: Scope): Value 
   for (const value of values) mention(taking, value);
   const all = eachOf(values);
   return all.is === 'any' || all.is === 'unknown' ? all : { is: 'any', of: [all], each: true };
+}
+
+/** Lua writes lists as tables whose entries have no names. */
+function evaluateTable(taking: Taking, table: Expression & { is: 'table' }, scope: Scope): Value {
+  const items = table.entries.map(({ value }) => value);
+  const isList = items.length > 0 && table.entries.every(({ name }) => !name);
+  if (isList) return evaluateList(taking, items, scope);
+  evaluateInner(taking, table, scope);
+  return UNKNOWN;
 }
 
 /** Lists, tables and whatever else holds expressions: what is in them may be used by something unseen. */
@@ -163,8 +167,7 @@ const GOES_THROUGH = new Set(['forEach', 'ForEach', 'map', 'filter', 'some', 'ev
 
 /** A call of a function of the same script: what it is given flows into it, and what it gives back. */
 function callOwn(taking: Taking, callee: Expression, values: Value[], scope: Scope): Value {
-  const name =
-    callee.is === 'name' ? callee.name : callee.is === 'member' && isOwn(callee, scope) ? callee.name : '';
+  const name = callee.is === 'name' ? callee.name : callee.is === 'member' && isOwn(callee, scope) ? callee.name : '';
   if (!name) return UNKNOWN;
   const local = callee.is === 'name' ? scope.get(name) : undefined;
   if (local?.is === 'function' && local.at !== undefined) {

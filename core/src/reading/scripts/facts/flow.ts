@@ -27,7 +27,14 @@ export const MOST_WALKS = 3;
 /** Texts that are handed to one parameter before they count as unknown. */
 const MOST_TEXTS = 40;
 
-export const createFlow = (): Flow => ({ given: new Map(), results: new Map(), kept: new Map(), heard: new Set(), operations: [], functions: [] });
+export const createFlow = (): Flow => ({
+  given: new Map(),
+  results: new Map(),
+  kept: new Map(),
+  heard: new Set(),
+  operations: [],
+  functions: [],
+});
 
 /** Whether another walk could find more than the one that made `flow`, which knew `before`. */
 export function saysMore(flow: Flow, before: Flow, script: ScriptSyntax): boolean {
@@ -38,13 +45,16 @@ export function saysMore(flow: Flow, before: Flow, script: ScriptSyntax): boolea
 
 /** What of a flow another walk would use, in words that can be compared. */
 function told({ given, results, kept, heard }: Flow, script: ScriptSyntax): string {
-  const names = new Set([...script.functions, ...script.types.flatMap(({ functions }) => functions)].map(({ name }) => name));
+  const names = new Set(
+    [...script.functions, ...script.types.flatMap(({ functions }) => functions)].map(({ name }) => name),
+  );
   const isOwn = (key: string): boolean => key.startsWith('#') || names.has(key.slice(key.indexOf('/') + 1));
   const isFollowed = ({ is }: Value): boolean => is !== 'unknown' && is !== 'nothing' && is !== 'number';
   const calls = [...given].filter(([key, all]) => isOwn(key) && all.some((one) => one.some(isFollowed)));
   const called = new Set([...given.keys()].map((key) => key.slice(key.indexOf('/') + 1)));
   const gives = [...results].filter(
-    ([key, all]) => (key.startsWith('#') ? given.has(key) : called.has(key.slice(key.indexOf('/') + 1))) && all.some(isFollowed),
+    ([key, all]) =>
+      (key.startsWith('#') ? given.has(key) : called.has(key.slice(key.indexOf('/') + 1))) && all.some(isFollowed),
   );
   const keeps = [...kept].filter(([, value]) => value !== undefined);
   return JSON.stringify([calls, gives, keeps, [...heard]]);
@@ -139,7 +149,7 @@ function keysOf(script: ScriptSyntax, type: number, name: string): string[] {
 /** A type and those above it in the same script. */
 function upwards({ types }: ScriptSyntax, type: number): number[] {
   const found: number[] = [];
-  for (let at = type; at >= 0 && !found.includes(at); ) {
+  for (let at = type; at >= 0 && !found.includes(at);) {
     found.push(at);
     const parents = types[at]?.parents ?? [];
     at = types.findIndex(({ name }) => parents.includes(name));

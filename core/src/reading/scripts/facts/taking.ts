@@ -1,7 +1,16 @@
 /** What the passes over one script share: the code, where in it they are, and what was noted so far. */
 import type { Moment, Side } from '../../../model/link.js';
 import type { Range } from '../../../model/piece.js';
-import { UNKNOWN, type FlagUse, type Gate, type MemberUse, type Operation, type ScriptFacts, type Touch, type Value } from '../../facts.js';
+import {
+  UNKNOWN,
+  type FlagUse,
+  type Gate,
+  type MemberUse,
+  type Operation,
+  type ScriptFacts,
+  type Touch,
+  type Value,
+} from '../../facts.js';
 import type { Meaning } from '../../plan/meanings.js';
 import type { Lines } from '../../lines.js';
 import type { Plan, ScriptRule } from '../../plan/plan.js';

@@ -75,7 +75,7 @@ function flagsOf(
         name: field.name,
         isDeclared: true,
         exposed: isExposed(field),
-        isStatic: field.isStatic,
+        isStatic: field.isStatic && !LANGUAGE[rule.language].sharesFields,
         isShared: field.decorators.some((decorator) => rule.sided.shared.includes(decorator)),
         ...(starts && { starts }),
         range: lines.range(field.start, field.end),

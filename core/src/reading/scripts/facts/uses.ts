@@ -88,7 +88,12 @@ function declaresItself({ types }: ScriptSyntax, type: number, member: string): 
 }
 
 /** A flag of the own type. Which fields are flags is known when all of the type was read. */
-export function noteFlag(taking: Taking, expression: Member, how: FlagUse['how'], value?: Expression): void {
+export function noteFlag(
+  taking: Taking,
+  expression: { name: string; start: number; end: number },
+  how: FlagUse['how'],
+  value?: Expression,
+): void {
   const { here, notes } = taking;
   const { name: field } = expression;
   if (here.type < 0) return;

@@ -4,6 +4,7 @@ import { enumMember } from '../reader.js';
 import { declaredNames, readExport } from './exports.js';
 import { noteDecorated } from '../reader.js';
 import type {
+  Expression,
   FieldSyntax,
   FunctionSyntax,
   GivenNames,
@@ -258,6 +259,31 @@ export function locals(reader: TypeScriptReader, node: RawNode): Statement[] {
         },
       ];
     }
+    if (name?.type === 'object_pattern' && value) return takenApart(reader, name, reader.expression(value), at);
     return value ? [{ is: 'expression', value: reader.expression(value), ...at }] : [];
   });
+}
+
+/** `const { load, crew: people } = boat` reads two members of the boat. */
+function takenApart(
+  reader: TypeScriptReader,
+  pattern: RawNode,
+  value: Expression,
+  at: { start: number; end: number },
+): Statement[] {
+  // What is taken apart is evaluated once.
+  const whole = `{${at.start}}`;
+  const isPlain = value.is === 'name' || value.is === 'self';
+  const of: Expression = isPlain ? value : { is: 'name', name: whole, ...at };
+  const names = pattern.children.map((entry): Statement => {
+    const place = { start: entry.start, end: entry.end };
+    const own = childOf(entry, 'value') ?? childOf(entry, 'left') ?? entry.children[0] ?? entry;
+    const key = childOf(entry, 'key') ?? own;
+    const isMember = entry.type !== 'rest_pattern' && key.children.length === 0 && own.children.length === 0;
+    const member: Expression = isMember
+      ? { is: 'member', of, name: reader.write(key), safe: false, ...place }
+      : { is: 'other', inner: [], ...place };
+    return { is: 'local', name: reader.write(own), type: '', value: member, ...place };
+  });
+  return isPlain ? names : [{ is: 'local', name: whole, type: '', value, ...at }, ...names];
 }

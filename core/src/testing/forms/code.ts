@@ -7,12 +7,15 @@ export type Expression =
   | { is: 'name'; name: string }
   | { is: 'self' }
   | { is: 'nothing' }
+  | { is: 'truth'; of: boolean }
   | { is: 'member'; of: Expression; name: string }
   | { is: 'call'; on?: Expression; name: string; given: Expression[] }
   | { is: 'not'; of: Expression }
   | { is: 'same'; left: Expression; right: Expression }
   | { is: 'function'; takes: string[]; does: Statement[] }
   | { is: 'bound'; name: string }
+  /** The function of this name of the parent type. */
+  | { is: 'parent call'; parent: string; name: string }
   | { is: 'list'; of: Expression[] };
 
 export type Statement =
@@ -52,6 +55,8 @@ export const text = (of: string): Expression => ({ is: 'text', text: of });
 export const number = (of: number): Expression => ({ is: 'number', number: of });
 export const name = (of: string): Expression => ({ is: 'name', name: of });
 export const self: Expression = { is: 'self' };
+export const truth: Expression = { is: 'truth', of: true };
+export const untruth: Expression = { is: 'truth', of: false };
 export const nothing: Expression = { is: 'nothing' };
 export const member = (of: Expression, called: string): Expression => ({ is: 'member', of, name: called });
 export const own = (called: string): Expression => member(self, called);
@@ -66,6 +71,7 @@ export const ask = (on: Expression, called: string, ...given: Expression[]): Exp
 export const call = (called: string, ...given: Expression[]): Expression => ({ is: 'call', name: called, given });
 export const fn = (takes: string[], ...does: Statement[]): Expression => ({ is: 'function', takes, does });
 export const bound = (called: string): Expression => ({ is: 'bound', name: called });
+export const parentCall = (parent: string, called: string): Expression => ({ is: 'parent call', parent, name: called });
 export const list = (...of: Expression[]): Expression => ({ is: 'list', of });
 export const not = (of: Expression): Expression => ({ is: 'not', of });
 export const same = (left: Expression, right: Expression): Expression => ({ is: 'same', left, right });
@@ -129,10 +135,12 @@ class Writer {
       const word = { typescript: 'const ', javascript: 'const ', lua: 'local ', python: '' }[language];
       for (const [key, value] of texts) lines.push(`${word}${key} = '${value}'`);
       if (table.length > 0) {
-        if (language === 'typescript') lines.push(`enum Names { ${table.map(([k, v]) => `${k} = '${v}'`).join(', ')} }`);
+        if (language === 'typescript')
+          lines.push(`enum Names { ${table.map(([k, v]) => `${k} = '${v}'`).join(', ')} }`);
         else if (language === 'javascript')
           lines.push(`const Names = { ${table.map(([k, v]) => `${k}: '${v}'`).join(', ')} };`);
-        else if (language === 'lua') lines.push(`local Names = { ${table.map(([k, v]) => `${k} = '${v}'`).join(', ')} }`);
+        else if (language === 'lua')
+          lines.push(`local Names = { ${table.map(([k, v]) => `${k} = '${v}'`).join(', ')} }`);
         else lines.push('class Names:', ...table.map(([k, v]) => `    ${k} = '${v}'`));
       }
     }
@@ -158,9 +166,15 @@ class Writer {
       case 'csharp':
         return [
           `public class ${called} : ${parent} {`,
-          ...fields.map((field) => `  ${field.slot ? '[Slot] public' : ''} dynamic ${field.name}${this.first(field.be)};`),
+          ...fields.map(
+            (field) => `  ${field.slot ? '[Slot] public' : ''} dynamic ${field.name}${this.first(field.be)};`,
+          ),
           ...functions.flatMap((one) =>
-            this.method(`  public void ${one.name}(${one.takes.map((it) => `dynamic ${it}`).join(', ')}) {`, one, '  }'),
+            this.method(
+              `  public void ${one.name}(${one.takes.map((it) => `dynamic ${it}`).join(', ')}) {`,
+              one,
+              '  }',
+            ),
           ),
           '}',
         ];
@@ -168,15 +182,20 @@ class Writer {
         return [
           `${called} = ${parent}:extend()`,
           ...fields.map((field) => `${called}.${field.name} = ${field.be ? this.expression(field.be) : 'nil'}`),
-          ...functions.flatMap((one) => this.method(`function ${called}:${one.name}(${one.takes.join(', ')})`, one, 'end')),
+          ...functions.flatMap((one) =>
+            this.method(`function ${called}:${one.name}(${one.takes.join(', ')})`, one, 'end'),
+          ),
         ];
       case 'python':
         return [
           `class ${called}(${parent}):`,
           ...fields.map(
-            (field) => `    ${field.name}${field.slot ? ': Slot' : ''} = ${field.be ? this.expression(field.be) : 'None'}`,
+            (field) =>
+              `    ${field.name}${field.slot ? ': Slot' : ''} = ${field.be ? this.expression(field.be) : 'None'}`,
           ),
-          ...functions.flatMap((one) => this.method(`    def ${one.name}(${['self', ...one.takes].join(', ')}):`, one, '')),
+          ...functions.flatMap((one) =>
+            this.method(`    def ${one.name}(${['self', ...one.takes].join(', ')}):`, one, ''),
+          ),
         ];
     }
   }
@@ -230,7 +249,11 @@ class Writer {
         return [`${indent}return ${e(one.what)}${end}`];
       case 'if':
         return round(
-          language === 'lua' ? `if ${e(one.when)} then` : language === 'python' ? `if ${e(one.when)}` : `if (${e(one.when)})`,
+          language === 'lua'
+            ? `if ${e(one.when)} then`
+            : language === 'python'
+              ? `if ${e(one.when)}`
+              : `if (${e(one.when)})`,
           one.then,
         );
       case 'each': {
@@ -257,6 +280,8 @@ class Writer {
         return language === 'csharp' && this.constants.has(one.name) ? `Names.${one.name}` : one.name;
       case 'self':
         return language === 'lua' || language === 'python' ? 'self' : 'this';
+      case 'truth':
+        return language === 'python' ? (one.of ? 'True' : 'False') : String(one.of);
       case 'nothing':
         return language === 'lua' ? 'nil' : language === 'python' ? 'None' : 'null';
       case 'member':
@@ -274,6 +299,9 @@ class Writer {
       case 'bound':
         if (CAN.bind.includes(language)) return `this.${one.name}.bind(this)`;
         return e(own(one.name));
+      case 'parent call':
+        if (language === 'lua') return `${one.parent}.${one.name}(self)`;
+        return `${language === 'csharp' ? 'base' : language === 'python' ? 'super()' : 'super'}.${one.name}()`;
       case 'list': {
         const of = one.of.map(e).join(', ');
         return language === 'lua' ? `{ ${of} }` : language === 'csharp' ? `new[] { ${of} }` : `[${of}]`;
