@@ -211,6 +211,14 @@ function sendForms(event: string, payload: Expression[], more: Type[] = []): Rec
   return forms;
 }
 
+/** A part with a function and a field. */
+const RING = type(
+  'Ring',
+  [],
+  [method('fasten', ['much'], set(own('load'), name('much')))],
+  [{ name: 'load', be: number(1) }],
+);
+
 const show = (it: Expression): Statement[] => [run(ask(it, 'show'))];
 
 export const BEHAVIOURS: Behaviour[] = [
@@ -686,15 +694,16 @@ export const BEHAVIOURS: Behaviour[] = [
     forms: (bad) => ({
       ...(how === 'reads' && {
         'taken apart': {
-          ...ownType(
-            [
-              keep('it', ask(ask(self, 'child', text('Cleat')), 'part', name('Ring'))),
-              unpack(bad ? 'loads' : 'load', name('it')),
+          module: {
+            types: [
+              type('Own', [
+                keep('it', ask(ask(self, 'child', text('Cleat')), 'part', name('Ring'))),
+                unpack(bad ? 'loads' : 'load', name('it')),
+              ]),
+              RING,
             ],
-            [],
-            [],
-          ),
-          only: CAN.unpack.filter((language) => language === 'typescript'),
+          },
+          only: CAN.unpack,
         },
       }),
       ...valueForms(
@@ -705,14 +714,7 @@ export const BEHAVIOURS: Behaviour[] = [
             : how === 'reads'
               ? [set(own('seen'), member(it, bad ? 'loads' : 'load'))]
               : [set(member(it, bad ? 'loads' : 'load'), number(2))],
-        [
-          type(
-            'Ring',
-            [],
-            [method('fasten', ['much'], set(own('load'), name('much')))],
-            [{ name: 'load', be: number(1) }],
-          ),
-        ],
+        [RING],
       ),
     }),
   })),
