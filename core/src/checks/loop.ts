@@ -79,7 +79,7 @@ function fromLinks(linked: Linked, { verb, does, note }: Kind, edges: StepOfCirc
       evidence: circle.slice(0, 6).map(({ link }) => ({
         file: itemAt(graph.texts, cellAt(graph.links.file, link)),
         range: rangeOf(graph.links, link),
-        shows: `${verb} ${nameOf(graph, cellAt(graph.links.to, link))}`,
+        shows: `${verb} ${nameOf(graph, cellAt(graph.links.to, link)) || 'itself'}`,
       })),
       walk: [],
       places: circle.length,

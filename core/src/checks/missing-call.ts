@@ -1,4 +1,10 @@
+import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
+import type { Range } from '../model/piece.js';
+import type { Linked } from '../linking/linked.js';
+import { functionOf, isConstructor } from '../linking/flow.js';
+import { isMissing, isWhole, memberNames } from '../linking/members.js';
+import { scriptRuleOf } from '../reading/plan/content.js';
 import { writeInstead } from '../repairs/candidates.js';
 import { nearest } from '../helpers/nearest.js';
 import { faultsOf, missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
@@ -10,7 +16,7 @@ export const missingCall: Check = {
   severity: 'error',
   why: 'The script stops with a fault as soon as it gets there.',
   decides:
-    'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that the file does not see: that it does not define, take in, or have from its parents, and that is not there for all. Fires as well on functions named by a text, in scripts and in files, that are in none of the places where the plan has them looked for. Silent when a parent is not known, when the language brings the function, and when it is taken in from elsewhere.',
+    'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that the file does not see: that it does not define, take in, or have from its parents, and that is not there for all. Fires as well on functions that call through to one of a parent that no parent has, and on functions named by a text, in scripts and in files, that are in none of the places where the plan has them looked for. Silent when a parent is not known, when the language brings the function, and when it is taken in from elsewhere.',
   run: (linked) => {
     const { graph } = linked;
     const own = missingMembers(linked)
@@ -43,38 +49,74 @@ export const missingCall: Check = {
         how: ' by its name, and it is not there',
         sure: 'All functions are known that stand where the plan has this one looked for.',
       }));
-    return [...own, ...bare, ...named].map(({ file, range, from, name, functions, elsewhere, how, sure }) => {
-      // Of `Gate.open` only the last part is the function's name.
-      const owner = /^.+[.:]/.exec(name)?.[0] ?? '';
-      const close = nearest(name.slice(owner.length), functions, 1).map((other) => owner + other);
-      return {
-        sentence: [
-          titled(graph, from),
-          ...sentence` calls ${`${name}()`}`,
-          how,
-          ...(close.length > 0 ? sentence`; there is ${`${close[0]}()`}` : []),
-        ],
-        sure,
-        pieces: [from],
-        evidence: [{ file, range, shows: 'the call' }, ...placeOf(graph, from, 'whose code it is')],
-        walk: [],
-        places: 1,
-        repairs: [
-          ...close.map((other) =>
-            writeInstead(file, range, name, other, `“${other}” is there and is written almost the same.`),
-          ),
-          ...elsewhere.map((other) => ({
-            title: `Take in ${other}`,
-            words: `The function is written there: take it in, or call it by what gives it.`,
-          })),
-          {
-            title: 'Define it or take the call out',
-            words: `Write the function “${name}”, or call one that is there.`,
-          },
-        ],
-        sameBy: [sameKey(graph, from), name],
-        cause: [name],
-      };
-    });
+    return [...own, ...bare, ...named, ...throughNothing(linked)].map(
+      ({ file, range, from, name, functions, elsewhere, how, sure }) => {
+        // Of `Gate.open` only the last part is the function's name.
+        const owner = /^.+[.:]/.exec(name)?.[0] ?? '';
+        const close = nearest(name.slice(owner.length), functions, 1).map((other) => owner + other);
+        return {
+          sentence: [
+            titled(graph, from),
+            ...sentence` calls ${`${name}()`}`,
+            how,
+            ...(close.length > 0 ? sentence`; there is ${`${close[0]}()`}` : []),
+          ],
+          sure,
+          pieces: [from],
+          evidence: [{ file, range, shows: 'the call' }, ...placeOf(graph, from, 'whose code it is')],
+          walk: [],
+          places: 1,
+          repairs: [
+            ...close.map((other) =>
+              writeInstead(file, range, name, other, `“${other}” is there and is written almost the same.`),
+            ),
+            ...elsewhere.map((other) => ({
+              title: `Take in ${other}`,
+              words: `The function is written there: take it in, or call it by what gives it.`,
+            })),
+            {
+              title: 'Define it or take the call out',
+              words: `Write the function “${name}”, or call one that is there.`,
+            },
+          ],
+          sameBy: [sameKey(graph, from), name],
+          cause: [name],
+        };
+      },
+    );
   },
 };
+
+interface CallOfNothing {
+  file: string;
+  range: Range;
+  from: number;
+  name: string;
+  functions: string[];
+  elsewhere: string[];
+  how: string;
+  sure: string;
+}
+
+/** Functions that call through to one of a parent that no parent has. */
+function throughNothing({ world }: Linked): CallOfNothing[] {
+  return world.types.all.flatMap((type) =>
+    type.script.functions.flatMap(({ type: local, name, callsParentAt: range }): CallOfNothing[] => {
+      if (local !== type.local || range === undefined || type.ancestors.length === 0 || isConstructor(name)) return [];
+      const fact = itemAt(world.facts, type.source);
+      // What the engine calls, its own types may have.
+      const { start, everyFrame, leave } = scriptRuleOf(world.plan, fact).moments;
+      if ([...start, ...everyFrame, ...leave].includes(name) || !isWhole(world, type)) return [];
+      if (type.ancestors.some((one) => functionOf(one, name) !== undefined || !isMissing(world, one, name))) return [];
+      return [
+        {
+          ...{ file: fact.file, range, from: type.piece, name },
+          functions: type.ancestors.flatMap(memberNames),
+          elsewhere: [],
+          how: ' of its parent, and no parent has it',
+          sure: 'All functions of its parents are known.',
+        },
+      ];
+    }),
+  );
+}

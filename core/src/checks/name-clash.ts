@@ -14,7 +14,7 @@ export const nameClash: Check = {
   severity: 'warning',
   why: 'Once they are combined one hides the other, or both share one counter: nobody can say which is meant.',
   decides:
-    'Works in projects of several packages. Fires on a type of scripts, and on an identity of a record, event, label, input action or text, that two packages define. Silent on files that one package lays over another’s on purpose (packages.overlay), inside one package, and on names of objects, which need not be unique.',
+    'Works in projects of several packages. Fires on a type of scripts, and on an identity of a record, event, label, input action or text, that two packages define; on the name of a label or input action that has no identity as well. Silent on files that one package lays over another’s on purpose (packages.overlay), inside one package, and on names of objects, which need not be unique.',
   run: (linked) => {
     const { world, graph, facts } = linked;
     if (world.files.packages.length < 2) return [];
@@ -39,10 +39,26 @@ export const nameClash: Check = {
       }
       return [...spaces.values()].flatMap((homes) => clash(linked, 'identity', id, homes));
     });
-    return [...types, ...ids];
+    // What is declared by its name alone is meant by it.
+    const names = [...world.names.byName].flatMap(([name, pieces]) =>
+      DECLARED.flatMap((kind) =>
+        clash(
+          linked,
+          'name',
+          name,
+          pieces
+            .filter(
+              (piece) => kindOf(graph, piece) === kind && itemAt(graph.texts, cellAt(graph.pieces.id, piece)) === '',
+            )
+            .map((piece) => ({ piece, home: packageNamed(world.files.sourceOf.get(fileOf(graph, piece)) ?? -1) })),
+        ),
+      ),
+    );
+    return [...types, ...ids, ...names];
   },
 };
 
+const DECLARED: PieceKind[] = ['label', 'input action'];
 const UNIQUE: PieceKind[] = ['record', 'event', 'label', 'input action', 'text', 'flag', 'data asset'];
 
 function fileOf({ texts, pieces }: Graph, piece: number): string {
@@ -51,7 +67,7 @@ function fileOf({ texts, pieces }: Graph, piece: number): string {
 
 function clash(
   { graph }: Linked,
-  what: 'type' | 'identity',
+  what: 'type' | 'identity' | 'name',
   name: string,
   places: { piece: number; home: string | undefined }[],
 ): Draft[] {

@@ -145,6 +145,37 @@ function listedMissing(linked: Linked): Draft[] {
     });
 }
 
+/** Play begins in a scene that the build has not. */
+function startNotListed(linked: Linked, start: RoleReference): Draft[] {
+  const { graph, roles } = linked;
+  const list = roles.filter(({ role }) => role === 'build list');
+  const [first] = list;
+  if (start.piece < 0 || !first || !list.every(({ file }) => isFileRead(linked, file))) return [];
+  if (list.some(({ piece }) => piece === start.piece)) return [];
+  return [
+    {
+      sentence: [
+        'Play begins with ',
+        titled(graph, start.piece),
+        ...sentence`, which is not in the build list ${first.file}`,
+      ],
+      sure: 'The start scene is named in full, and all entries of the list were read.',
+      pieces: [start.piece],
+      evidence: [
+        { file: start.file, range: start.range, shows: 'the start scene' },
+        { file: first.file, range: first.range, shows: 'the build list' },
+      ],
+      walk: [],
+      places: 1,
+      repairs: [
+        ...addToList(linked, start.piece, first),
+        { title: 'List the scene', words: 'Add it to the build list, or begin with one that is listed.' },
+      ],
+      sameBy: ['start', sameKey(graph, start.piece)],
+    },
+  ];
+}
+
 function startScene(linked: Linked): Draft[] {
   const { graph, plan, roles, world, facts } = linked;
   const rules = rulesOf(linked, 'start scene');
@@ -168,14 +199,15 @@ function startScene(linked: Linked): Draft[] {
       },
     ];
   }
+  const unlisted = startNotListed(linked, start);
   const meant = plan.house.startScene;
-  if (start.piece < 0 || meant === undefined) return [];
+  if (start.piece < 0 || meant === undefined) return unlisted;
   const named = [
     itemAt(graph.texts, cellAt(graph.pieces.id, start.piece)),
     nameOf(graph, start.piece),
     itemAt(graph.texts, cellAt(graph.pieces.file, start.piece)),
   ];
-  if (named.includes(meant)) return [];
+  if (named.includes(meant)) return unlisted;
   const source = world.files.sourceOf.get(meant);
   const scene =
     source === undefined
@@ -191,6 +223,7 @@ function startScene(linked: Linked): Draft[] {
         ? pathWritten(world, form, itemAt(graph.texts, cellAt(graph.pieces.file, scene)), start.text, start.file)
         : meant;
   return [
+    ...unlisted,
     {
       severity: 'warning',
       sentence: [

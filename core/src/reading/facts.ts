@@ -380,6 +380,8 @@ export interface FunctionFact {
   sureCalls: string[];
   /** Runs its parent's function of the same name: before its own code, after it, or amid it or not always. */
   callsParent: false | 'before' | 'after' | 'amid';
+  /** Where it does. */
+  callsParentAt?: Range;
   /** Not meant for code of other types. */
   hidden: boolean;
   moment: Moment;

@@ -41,9 +41,12 @@ function pastedIn({ events }: FileFacts, source: number): PastedWires[] {
   );
 }
 
-/** The wires of two sets, by event and function; undefined when they are not the same ones. */
+/** Fewer wires than these are alike by chance. */
+const LEAST_PAIRS = 2;
+
+/** The wires of two sets, by event and function; undefined when they are not the same ones, but for one on top. */
 function paired(earlier: EventFact[], later: EventFact[]): [EventFact, EventFact][] | undefined {
-  if (earlier.length !== later.length) return undefined;
+  if (Math.abs(earlier.length - later.length) > 1) return undefined;
   const key = ({ event, handler }: EventFact): string => `${event} ${handler}`;
   const byKey = new Map(earlier.map((wire) => [key(wire), wire]));
   if (byKey.size !== earlier.length) return undefined;
@@ -51,7 +54,7 @@ function paired(earlier: EventFact[], later: EventFact[]): [EventFact, EventFact
     const one = byKey.get(key(wire));
     return one ? [[one, wire]] : [];
   });
-  return pairs.length === later.length ? pairs : undefined;
+  return pairs.length >= LEAST_PAIRS && pairs.length === Math.min(earlier.length, later.length) ? pairs : undefined;
 }
 
 /** A behaviour graph with its steps in the order of the file. */

@@ -66,6 +66,14 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
         ...place,
       });
     }
+    const isOwn = cellAt(world.builder.graph.pieces.origin, part.piece) < 0;
+    // A type that is named beside the script is found by its name; the script may be lost all the same.
+    const isLost =
+      isOwn &&
+      part.type !== undefined &&
+      part.fact.script !== undefined &&
+      part.fact.type !== '' &&
+      !isFoundScript(work, part);
     if (part.type) {
       const grip: Grip = part.fact.script ? 'path' : 'name';
       world.builder.addLink({
@@ -76,7 +84,8 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
         file,
         range: part.fact.range,
       });
-    } else if (part.fact.script && cellAt(world.builder.graph.pieces.origin, part.piece) < 0) {
+    }
+    if (part.fact.script && isOwn && (isLost || !part.type)) {
       const piece = itemAt(itemAt(world.facts, part.source).pieces, part.pieceFact);
       const form = contentAt(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
       const { text } = part.fact.script;
@@ -99,6 +108,14 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
   }
 }
 
+/** Whether the script that a part names is the one it runs. */
+function isFoundScript({ world }: Work, part: WorldPart): boolean {
+  const piece = itemAt(world.facts, part.source).pieces[part.pieceFact];
+  const form = piece && contentAt(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
+  if (!form || !part.fact.script) return true;
+  return findTarget(world, form, { text: part.fact.script.text, piece: part.pieceFact }, part.source).state !== 'lost';
+}
+
 /** What files and pieces are derived from. */
 export function linkBases(work: Work, source: number): void {
   const { world } = work;
@@ -108,8 +125,10 @@ export function linkBases(work: Work, source: number): void {
     const target = findTarget(world, form, { text, piece }, source);
     if (target.state === 'lost') lose(work, { from, verb: 'extends', file, field: '', range, form }, target.loss);
     if (target.state !== 'found') return;
+    // What only it is called, it descends from itself; of several of one name another one is meant.
+    const isAlone = target.pieces.length === 1 && (world.names.byId.get(text)?.length ?? 0) <= 1;
     for (const to of target.pieces)
-      if (to !== from) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
+      if (to !== from || isAlone) world.builder.addLink({ from, to, verb: 'extends', grip: target.grip, file, range });
   };
   for (const base of fact.extends ?? [])
     link(itemAt(world.files.piece, source), must(fileRuleOf(world, source).extends), base, -1);

@@ -95,7 +95,7 @@ function textsHere(evaluation: Evaluation, value: Value): string[] {
   const saved = place.part.values.filter((one) => one.value.name === value.name).at(-1)?.value;
   if (saved) return saved.text === undefined || saved.empty ? [] : [saved.text];
   if (world.code.setElsewhere.has(value.name) || !place.part.type) return [];
-  return given(inForce(place.part.type, value.name), value.name);
+  return given(world, inForce(place.part.type, value.name), value.name);
 }
 
 /** A type and its parents, as far as the nearest that says what a field starts as; assignments count in all of them. */

@@ -16,6 +16,7 @@ export const MADE_UP = '\u0000';
 export function textsOf(world: World, value: Value, own?: WorldType): string[] {
   if (value.is === 'text') return [value.text];
   if (value.is === 'field') return own ? fieldTexts(world, own, value.name) : [];
+  if (value.is === 'operation') return own ? loadedFrom(world, own, value.operation) : [];
   if (value.is === 'any') {
     const texts = value.of.map((one) => textsOf(world, one, own));
     return value.each || texts.every((one) => one.length > 0) ? texts.flat() : [];
@@ -27,6 +28,13 @@ export function textsOf(world: World, value: Value, own?: WorldType): string[] {
   return [];
 }
 
+/** The path by which code took in a file that it uses later: `const CRATE = preload('crate')` stands for that crate. */
+function loadedFrom(world: World, own: WorldType, operation: number): string[] {
+  const { rule, arguments: given } = itemAt(own.script.operations, operation);
+  const { path } = given;
+  return path && itemAt(world.plan.calls, rule).means === 'use file' ? textsOf(world, path, own) : [];
+}
+
 /** Texts that the code puts into a field of a type, of its parents and of those that descend from it. */
 function fieldTexts(world: World, own: WorldType, name: string): string[] {
   if (world.code.setElsewhere.has(name)) return [];
@@ -34,17 +42,22 @@ function fieldTexts(world: World, own: WorldType, name: string): string[] {
   // What is saved in files hangs on the object.
   const isExposed = ({ script, local }: WorldType): boolean =>
     itemAt(script.types, local).fields.some((field) => field.name === name && field.exposed);
-  return types.some(isExposed) ? [] : given(types, name);
+  return types.some(isExposed) ? [] : given(world, types, name);
 }
 
 /** Texts that types put into a field; none when one of them puts something else there. */
-export function given(types: readonly WorldType[], name: string): string[] {
+export function given(world: World, types: readonly WorldType[], name: string): string[] {
   const values = types
-    .flatMap(({ script, local }) => script.fieldValues.filter((one) => one.type === local && one.field === name))
-    .flatMap(({ value }) => (value.is === 'any' ? value.of : [value]))
-    .filter(({ is }) => is !== 'nothing');
-  const texts = values.flatMap((value) => (value.is === 'text' ? [value.text] : []));
-  return texts.length === values.length ? [...new Set(texts)] : [];
+    .flatMap((type) =>
+      type.script.fieldValues
+        .filter((one) => one.type === type.local && one.field === name)
+        .map(({ value }) => ({ type, value })),
+    )
+    .flatMap(({ type, value }) => (value.is === 'any' ? value.of : [value]).map((one) => ({ type, value: one })))
+    .filter(({ value }) => value.is !== 'nothing');
+  // What one field holds of another is not followed.
+  const texts = values.map(({ type, value }) => (value.is === 'field' ? [] : textsOf(world, value, type)));
+  return texts.every((one) => one.length > 0) ? [...new Set(texts.flat())] : [];
 }
 
 /** Types by those they descend from. */

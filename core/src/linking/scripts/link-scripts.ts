@@ -3,8 +3,13 @@ import { cellAt, entryOf, itemAt } from '../../helpers/at.js';
 import type { Verb } from '../../model/link.js';
 import type { FileFacts, LiteralFact, Operation } from '../../reading/facts.js';
 import { MEANING } from '../../reading/plan/meanings.js';
-import type { CallRule } from '../../reading/plan/plan.js';
-import { textsOf } from '../look-ups/texts.js';
+import type { Meaning } from '../../reading/plan/meanings.js';
+import type { CallRule, TargetForm } from '../../reading/plan/plan.js';
+import { OWN_FUNCTION } from '../../reading/plan/schema.js';
+import { nearest } from '../../helpers/nearest.js';
+import { emptyLoss, isEngines } from '../losses.js';
+import { mayBeUnread, scripting } from '../world/unread.js';
+import { textsOf, typeName } from '../look-ups/texts.js';
 import { referencesIn } from '../paths.js';
 import { findLabel, findTarget } from '../targets.js';
 import { callKey } from '../rule-counts.js';
@@ -44,6 +49,7 @@ export function linkScripts(work: Work, source: number): void {
     const rule = itemAt(world.plan.calls, operation.rule);
     const from = typePiece(world, source, operation.type);
     if (rule.means === 'find label') checkLabel(work, fact, from, operation, source);
+    if (NAMES_TYPE.has(rule.means)) checkType(work, fact, from, operation, source);
     if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
     const verb = MEANING[rule.means].names;
     if (verb) linkTarget(work, fact, from, operation, rule, rule.means === 'refer' ? rule.verb : verb, source);
@@ -73,6 +79,32 @@ function checkLabel(
     const target = findLabel(world, text);
     if (target.state === 'lost') lose(work, { from, verb: 'uses', file, field: '', range }, target.loss);
   }
+}
+
+/** What asks for a part, or attaches one, by the name of its type. */
+const NAMES_TYPE = new Set<Meaning>(['part', 'asks part', 'attach', 'find type']);
+
+/** A type that nothing knows may be the engine's; a name that differs by little from one that is there is a slip. */
+function checkType(
+  work: Work,
+  { file, script }: FileFacts,
+  from: number,
+  { arguments: given, range }: Operation,
+  source: number,
+): void {
+  const { world } = work;
+  const wanted = given.type ? typeName(given.type) : '';
+  const { parts, types } = world.plan.engine;
+  if (wanted.length < 4 || parts.length === 0 || isEngines([...parts, ...types], wanted)) return;
+  if (typeNamed(world, wanted, source) || world.names.parts.has(wanted) || world.plan.typeNames[wanted]) return;
+  if (script?.imports.some(({ names }) => names.some(({ as }) => as === wanted))) return;
+  if (mayBeUnread(world, wanted, scripting)) return;
+  // A name in other capitals may be that of a local.
+  const names = [...world.types.byName.keys(), ...world.names.parts];
+  const among = nearest(wanted, names, 1).filter((name) => name.toLowerCase() !== wanted.toLowerCase());
+  const form: TargetForm = { ...OWN_FUNCTION, by: 'type' };
+  if (among.length > 0)
+    lose(work, { from, verb: 'uses', file, field: '', range, form }, { ...emptyLoss('object', wanted), among });
 }
 
 /** A text that is a reference by itself. */

@@ -37,7 +37,7 @@ const TABLE = {
   'let go': { roles: ['event', 'handler'] },
   spawn: { roles: [...NAMING, 'parent'], needs: NAMING, isFollowed: true, names: 'spawns' },
   load: { roles: NAMING, needs: NAMING, names: 'loads' },
-  'use file': { roles: NAMING, needs: NAMING, names: 'uses' },
+  'use file': { roles: NAMING, needs: NAMING, names: 'uses', isFollowed: true },
   'find label': { roles: ['label', 'name'], needs: ['label', 'name'], isFollowed: true, isLookUp: true },
   'find type': { roles: TYPE, needs: TYPE, isFollowed: true, isLookUp: true },
   attach: { roles: TYPE, needs: TYPE },

@@ -1,4 +1,4 @@
-import type { ScriptFacts } from '../facts.js';
+import type { ScriptFacts, Value } from '../facts.js';
 import type { Lines } from '../lines.js';
 import type { Plan, ScriptRule } from '../plan/plan.js';
 import { finish } from './facts/afterwards.js';
@@ -7,7 +7,7 @@ import { addFunction, momentOf } from './facts/functions.js';
 import type { Scope } from './facts/scope.js';
 import { walk } from './facts/statements.js';
 import { createFlow, MOST_WALKS, saysMore, type Flow } from './facts/flow.js';
-import { createTaking, type Taking } from './facts/taking.js';
+import { createTaking, operationIn, type Taking } from './facts/taking.js';
 import { addConstants, addTypes } from './facts/types.js';
 import type { ScriptSyntax } from './syntax.js';
 
@@ -38,9 +38,16 @@ function takeOnce(script: ScriptSyntax, text: string, plan: Plan, rule: ScriptRu
   walk(taking, script.body, file);
   taking.here.gates = [];
   addConstants(taking, file);
-  const texts: Scope = new Map([...file].filter(([, value]) => value.is === 'text'));
-  for (const code of script.functions) addFunction(taking, code, texts, momentOf(rule, code.name));
-  addTypes(taking);
+  // What the code looks up when the file is loaded is not yet there; texts are, and files taken in.
+  const given: Scope = new Map([...file].filter(([, value]) => value.is === 'text' || isTakenIn(taking, value)));
+  for (const code of script.functions) addFunction(taking, code, given, momentOf(rule, code.name));
+  addTypes(taking, new Map([...file].filter(([, value]) => isTakenIn(taking, value))));
   finish(taking, [...file.keys()]);
   return taking;
+}
+
+/** A file that the code takes in for later use: what it gives stands for the file. */
+function isTakenIn(taking: Taking, value: Value): boolean {
+  const operation = operationIn(taking, value);
+  return operation !== undefined && taking.plan.calls[operation.rule]?.means === 'use file';
 }

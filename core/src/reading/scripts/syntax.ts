@@ -133,7 +133,8 @@ export type Expression = Placed &
     | { is: 'number'; value: number }
     | { is: 'boolean'; value: boolean }
     | { is: 'nothing' }
-    | { is: 'name'; name: string }
+    /** `mayBeOwn`: where the language leaves out the own object, it may be a member of a parent. */
+    | { is: 'name'; name: string; mayBeOwn?: true }
     | { is: 'self' }
     | { is: 'parent' }
     /** `safe`: does nothing when the receiver is empty. */
@@ -172,6 +173,11 @@ export interface Argument {
   name: string;
   nameAt?: NamePlace;
   value: Expression;
+}
+
+/** A bare name as the member of a parent that it may be. */
+export function asOwnMember({ name, start, end }: Expression & { is: 'name' }): Expression & { is: 'member' } {
+  return { is: 'member', of: { is: 'self', start, end }, name, safe: false, start, end };
 }
 
 /** Calls `visit` for every expression directly inside `expression`. Function bodies are not entered. */

@@ -9,7 +9,7 @@ import { STATEMENTS } from './statements.js';
 export function readCSharp(text: string): ScriptSyntax {
   const tables = { statements: STATEMENTS, expressions: EXPRESSIONS, isCode };
   const reader = createReader<CSharpReader>(text, 'csharp', tables, {
-    around: { members: new Set(), locals: new Set() },
+    around: { members: new Set(), locals: new Set(), hasParents: false },
   });
   reader.root.children.forEach((node) => declaration(reader, node));
   return reader.script;

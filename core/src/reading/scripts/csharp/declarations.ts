@@ -54,7 +54,11 @@ function readType(reader: CSharpReader, node: RawNode, kind: 'class' | 'interfac
   reader.script.types.push(type);
   const members = childOf(node, 'body')?.children ?? [];
   const outer = reader.around;
-  reader.around = { members: new Set(members.flatMap((one) => namesOf(reader, one))), locals: new Set() };
+  reader.around = {
+    members: new Set(members.flatMap((one) => namesOf(reader, one))),
+    locals: new Set(),
+    hasParents: type.parents.length > 0,
+  };
   for (const member of members) readMember(reader, member, type);
   // What a record takes are its properties.
   const taken = childrenOf(node, 'parameter_list').flatMap((list) => childrenOf(list, 'parameter'));
@@ -182,7 +186,7 @@ export function functionOf(reader: CSharpReader, node: RawNode): FunctionSyntax 
       : (list?.children ?? []).flatMap((one) => parameterOf(reader, one));
   const outer = reader.around;
   reader.around = {
-    members: outer.members,
+    ...outer,
     locals: new Set([...outer.locals, ...parameters.map((parameter) => parameter.name)]),
   };
   const body = childOf(node, 'body') ?? childrenOf(node, 'arrow_expression_clause')[0];

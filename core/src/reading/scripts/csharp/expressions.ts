@@ -128,9 +128,10 @@ export const EXPRESSIONS: ExpressionTable<CSharpReader> = {
 
 /** A bare name: a local, a member of the type around, or something from elsewhere. */
 function nameOf(reader: CSharpReader, name: string, at: { start: number; end: number }): Expression {
-  return reader.around.members.has(name) && !reader.around.locals.has(name) && !isTypeOfFile(reader, name)
-    ? { is: 'member', of: { is: 'self', ...at }, name, safe: false, ...at }
-    : { is: 'name', name, ...at };
+  const { members, locals, hasParents } = reader.around;
+  if (locals.has(name) || isTypeOfFile(reader, name)) return { is: 'name', name, ...at };
+  if (members.has(name)) return { is: 'member', of: { is: 'self', ...at }, name, safe: false, ...at };
+  return hasParents ? { is: 'name', name, mayBeOwn: true, ...at } : { is: 'name', name, ...at };
 }
 
 function isTypeOfFile(reader: CSharpReader, name: string): boolean {

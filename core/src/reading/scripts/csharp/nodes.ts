@@ -7,6 +7,8 @@ export interface Around {
   members: Set<string>;
   /** Names declared inside the function: they hide members. */
   locals: Set<string>;
+  /** The type descends from others: names that it does not declare may be theirs. */
+  hasParents: boolean;
 }
 
 export interface CSharpReader extends Reader {

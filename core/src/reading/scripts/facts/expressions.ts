@@ -1,6 +1,6 @@
 /** What an expression can be followed to, and what is noted on the way. */
 import { UNKNOWN, type Value } from '../../facts.js';
-import { eachInner, type Expression, type Statement } from '../syntax.js';
+import { asOwnMember, eachInner, type Expression, type Statement } from '../syntax.js';
 import { asked, condition, isAsking, test } from './asking.js';
 import { eachOf, noteGiven, noteKept, resultOf } from './flow.js';
 import { functionIn, noteHandedOn, operationOf } from './operations.js';
@@ -32,7 +32,11 @@ export function evaluate(taking: Taking, expression: Expression, scope: Scope): 
     case 'name':
       return (
         scope.get(expression.name) ??
-        operationOf(taking, expression, undefined, scope) ?? { is: 'constant', name: expression.name }
+        operationOf(taking, expression, undefined, scope) ??
+        (expression.mayBeOwn && operationOf(taking, asOwnMember(expression), undefined, scope)) ?? {
+          is: 'constant',
+          name: expression.name,
+        }
       );
     case 'member':
       return evaluateMember(taking, expression, scope);
@@ -139,12 +143,16 @@ function evaluateMember(taking: Taking, expression: Expression & { is: 'member' 
 
 function evaluateCall(taking: Taking, expression: Expression & { is: 'call' }, scope: Scope): Value {
   const { of: callee, arguments: given, isNew } = expression;
-  const found = operationOf(taking, callee, given, scope, expression);
+  const mayBeOwn = callee.is === 'name' && callee.mayBeOwn === true && !scope.has(callee.name);
+  const found =
+    operationOf(taking, callee, given, scope, expression) ??
+    (mayBeOwn ? operationOf(taking, asOwnMember(callee), given, scope, expression) : undefined);
   if (found) return found;
   if (callee.is === 'member' && callee.name === 'bind') return evaluate(taking, callee.of, scope);
   noteParentCall(taking, callee);
   if (callee.is === 'name' && !isNew) noteBareCall(taking, callee);
-  if (callee.is === 'name' && taking.script.types[taking.here.type]?.isFile) noteOwnCall(taking, callee.name);
+  if (callee.is === 'name' && (mayBeOwn || taking.script.types[taking.here.type]?.isFile))
+    noteOwnCall(taking, callee.name);
   if (callee.is === 'member' && callee.of.is === 'self') noteOwnCall(taking, callee.name);
   // The callee itself is no function handed on: only what it is called on is of interest.
   const calledOn = evaluate(taking, callee.is === 'member' ? callee.of : callee, scope);
@@ -194,7 +202,7 @@ function noteOwnCall({ here, facts }: Taking, name: string): void {
 }
 
 /** `super.begin()`, or `Vessel.begin(self)` where the parent is called by name. */
-function noteParentCall({ script, here, facts }: Taking, callee: Expression): void {
+function noteParentCall({ script, here, facts, lines }: Taking, callee: Expression): void {
   const code = facts.functions[here.function];
   if (callee.is !== 'member' || !code || code.name !== callee.name) return;
   const parents = script.types[here.type]?.parents ?? [];
@@ -204,11 +212,15 @@ function noteParentCall({ script, here, facts }: Taking, callee: Expression): vo
     statement !== undefined && statement.start <= callee.start && callee.end <= statement.end;
   const place = isIn(here.body[0]) ? 'before' : isIn(here.body.at(-1)) ? 'after' : 'amid';
   code.callsParent = here.gates.length > 0 ? 'amid' : place;
+  code.callsParentAt = lines.range(callee.start, callee.end);
 }
 
 function assign(taking: Taking, target: Expression, value: Value, scope: Scope, written?: Expression): void {
   const { here, facts, notes } = taking;
-  if (target.is === 'name') {
+  if (target.is === 'name' && target.mayBeOwn && !scope.has(target.name) && here.function >= 0)
+    // What is no local, and no field of the type, is one of a parent.
+    assign(taking, asOwnMember(target), value, scope, written);
+  else if (target.is === 'name') {
     notes.ownNames.add(target.name);
     scope.set(target.name, value);
   } else if (target.is === 'member' && target.of.is === 'self') {

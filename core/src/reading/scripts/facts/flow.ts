@@ -12,7 +12,7 @@ export interface Flow {
   /** The arguments of each call of an own function. */
   given: Map<string, Value[][]>;
   results: Map<string, Value[]>;
-  /** Constants, functions and parts in fields, by `type/field`; `undefined` where several things are kept. */
+  /** Constants, functions, parts and what was spawned in fields, by `type/field`; `undefined` where several things are kept. */
   kept: Map<string, Value | undefined>;
   /** Positions of functions without a name that events call. */
   heard: Set<number>;
@@ -80,8 +80,8 @@ export function noteKept(taking: Taking, field: string, value: Value): void {
   const { flow, here, plan } = taking;
   const key = `${here.type}/${field}`;
   const operation = operationIn(taking, value);
-  const isPart = operation !== undefined && plan.calls[operation.rule]?.means === 'part';
-  const isFollowed = value.is === 'constant' || value.is === 'function' || isPart;
+  const means = operation && plan.calls[operation.rule]?.means;
+  const isFollowed = value.is === 'constant' || value.is === 'function' || means === 'part' || means === 'spawn';
   const isSame = !flow.kept.has(key) || JSON.stringify(flow.kept.get(key)) === JSON.stringify(value);
   // What starts as nothing is filled later.
   if (value.is !== 'nothing') flow.kept.set(key, isFollowed && isSame ? value : undefined);

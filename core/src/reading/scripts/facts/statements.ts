@@ -1,11 +1,12 @@
 /** Values and where they flow: walks statements once, branch by branch, joining what branches leave behind. */
 import { UNKNOWN, type Value } from '../../facts.js';
+import type { Meaning } from '../../plan/meanings.js';
 import type { Expression, Statement } from '../syntax.js';
 import { asked, condition } from './asking.js';
 import { bounded, FALLS, FUNCTION, gateOf, guardRest, LOOP, PASS, TRY, within, type Ways } from './gates.js';
 import { isCalled, noteResult } from './flow.js';
 import { merge, type Scope } from './scope.js';
-import { oneOf, type Taking } from './taking.js';
+import { oneOf, operationIn, type Taking } from './taking.js';
 
 /** Walks statements in order, up to one that surely leaves; says how they may end. */
 export function walk(taking: Taking, statements: readonly Statement[], scope: Scope): Ways {
@@ -54,9 +55,14 @@ function step(taking: Taking, statement: Statement, scope: Scope): Ways {
   }
 }
 
+const NAMES_FILE = new Set<Meaning>(['spawn', 'use file']);
+
 /** Whoever calls this function may ask before use: that is known only where the script itself calls it. */
 function gives(taking: Taking, value: Value): void {
-  if (!isCalled(taking)) asked(taking, value);
+  const operation = operationIn(taking, value);
+  const isFile = operation !== undefined && NAMES_FILE.has(taking.plan.calls[operation.rule]?.means ?? 'child');
+  // A file that is not there is missing whoever asks.
+  if (!isCalled(taking) && !isFile) asked(taking, value);
   noteResult(taking, value);
 }
 

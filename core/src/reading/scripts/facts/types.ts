@@ -12,13 +12,16 @@ import { truthOf } from './uses.js';
 
 type IsExposed = (field: FieldSyntax) => boolean;
 
-/** Notes every type of the script with all that is in it. */
-export function addTypes(taking: Taking): void {
+/**
+ * Notes every type of the script with all that is in it.
+ * @param known files that the script took in, by the names it gave them
+ */
+export function addTypes(taking: Taking, known: Scope): void {
   const isExposed = exposing(taking.script, taking.text, taking.rule);
-  taking.script.types.forEach((type, index) => addType(taking, type, index, isExposed));
+  taking.script.types.forEach((type, index) => addType(taking, type, index, isExposed, known));
 }
 
-function addType(taking: Taking, type: TypeSyntax, index: number, isExposed: IsExposed): void {
+function addType(taking: Taking, type: TypeSyntax, index: number, isExposed: IsExposed, known: Scope): void {
   const { facts, rule, lines } = taking;
   const outer = taking.here;
   taking.here = { ...outer, type: index, side: sideOf(rule, type.decorators, rule.side) };
@@ -36,14 +39,14 @@ function addType(taking: Taking, type: TypeSyntax, index: number, isExposed: IsE
   facts.types.push(fact);
   for (const field of type.fields) {
     if (!field.value) continue;
-    const value = taking.evaluate(taking, field.value, new Map());
+    const value = taking.evaluate(taking, field.value, new Map(known));
     if (field.isStatic) addConstant(taking, `${type.name}.${field.name}`, value);
     if (!field.isStatic || LANGUAGE[rule.language].sharesFields) {
       facts.fieldValues.push({ type: index, field: field.name, function: -1, value });
       noteKept(taking, field.name, value);
     }
   }
-  for (const code of type.functions) addFunction(taking, code, new Map(), momentOf(rule, code.name));
+  for (const code of type.functions) addFunction(taking, code, known, momentOf(rule, code.name));
   if (type.kind === 'class') fact.flags = flagsOf(taking, type, index, isExposed);
   taking.here = outer;
 }

@@ -59,14 +59,15 @@ function addUse({ facts, notes }: Taking, key: string, use: MemberUse): void {
 
 /** A member of the script on something that was just spawned. */
 function noteUseOfSpawned(taking: Taking, expression: Member, receiver: Value, how: MemberUse['how']): void {
-  const operation = operationIn(taking, receiver);
-  if (receiver.is !== 'operation' || !operation) return;
+  const thing = receiver.is === 'field' ? keptIn(taking, receiver.name) : receiver;
+  const operation = thing && operationIn(taking, thing);
+  if (thing?.is !== 'operation' || !operation) return;
   const rule = taking.plan.calls[operation.rule];
   if (rule?.means !== 'spawn' || rule.gives !== 'script') return;
   const { name: member } = expression;
-  const key = `spawned ${receiver.operation} ${how} ${member}`;
+  const key = `spawned ${thing.operation} ${how} ${member}`;
   if (taking.notes.uses.has(key)) return;
-  addUse(taking, key, { of: '', member, how, spawned: receiver.operation, ...placed(taking, expression) });
+  addUse(taking, key, { of: '', member, how, spawned: thing.operation, ...placed(taking, expression) });
 }
 
 /** The type of a part that was asked for by its type, now or before, to be kept in a field. */

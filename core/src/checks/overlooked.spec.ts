@@ -1,0 +1,301 @@
+/** What was overlooked once, each with a case that must fire and one that must not. */
+import { plain } from '../model/finding.js';
+import { planOf, scan, scene, script, useGrammars, type Files } from '../testing/project.js';
+import { FORMS_PLAN } from '../testing/forms/plan.js';
+
+/** What is told of some checks, as `check: sentence @ file:line`. */
+function told(check: string, files: Files, changes: { files?: object; calls?: object[] } = {}): string[] {
+  const all = {
+    ...FORMS_PLAN,
+    files: { ...FORMS_PLAN.files, ...changes.files },
+    calls: [...FORMS_PLAN.calls, ...(changes.calls ?? [])],
+  };
+  expect(planOf(all).calls.length).toBeGreaterThan(0);
+  return scan(files, all)
+    .findings.filter((finding) => finding.check === check)
+    .map(({ sentence, evidence: [{ file, range }] }) => `${plain(sentence)} @ ${file}:${range.line}`);
+}
+
+const start = {
+  list: {
+    match: 'build.json',
+    as: 'data asset',
+    references: {
+      scenes: { at: '$.scenes[*]', by: 'path', role: 'build list' },
+      start: { at: '$.start', by: 'path', role: 'start scene' },
+    },
+  },
+};
+const records = {
+  data: {
+    match: 'data/*',
+    as: 'data asset',
+    pieces: {
+      rows: { at: '$.rows[*]', kind: 'record', id: '$.id', named: '$.id', extends: { field: '$.like', by: 'id' } },
+    },
+  },
+};
+const packs = {
+  packs: { match: '*/pack.json', as: 'package', id: '$.id' },
+  labels: {
+    match: '*/labels.json',
+    as: 'data asset',
+    pieces: { labels: { at: '$.labels[*]', kind: 'label', named: '$.name' } },
+  },
+};
+const crate: Files = {
+  'prefabs/crate.json': { objects: [{ name: 'Crate', parts: [{ type: 'Crate' }], objects: [{ name: 'Hook' }] }] },
+  'scripts/crate.ts': 'export class Crate extends Behaviour { tonnes = 1; }',
+  'scenes/a.json': scene({ name: 'Crane', parts: [{ type: 'Own' }] }),
+};
+const spawning = [
+  { call: 'preload($path)', means: 'use file' },
+  { call: 'grow($path)', means: 'spawn', gives: 'script' },
+];
+const attaching = [{ call: '*.attach($type)', means: 'attach' }];
+const wires = (...second: [string, string, string][]): Files => ({
+  'scripts/gate.ts': 'export class Gate extends Behaviour { open() {} close() {} hold() {} light() {} }',
+  'scenes/a.json': {
+    objects: [1, 2].flatMap((n) => [
+      { name: `Plate ${n}`, id: `plate-${n}` },
+      { name: `Gate ${n}`, id: `gate-${n}`, parts: [{ type: 'Gate' }] },
+    ]),
+    wires: [
+      ...(
+        [
+          ['pressed', 'gate-1', 'open'],
+          ['released', 'gate-1', 'close'],
+          ['held', 'gate-1', 'hold'],
+        ] as const
+      ).map(([when, to, does]) => ({ when, from: '#plate-1', to: `#${to}`, do: does })),
+      ...second.map(([when, to, does]) => ({ when, from: '#plate-2', to: `#${to}`, do: does })),
+    ],
+  },
+});
+const PASTED =
+  'The wires of Plate 2 are those of Plate 1 over again, and one still leads to Gate 1: released → close() @ scenes/a.json:';
+
+interface Case {
+  it: string;
+  check: string;
+  files: Files;
+  changes?: Parameters<typeof told>[2];
+  told: string[];
+}
+
+const CASES: Case[] = [
+  {
+    it: 'a script that is lost though its type is named beside it',
+    check: 'broken/missing-file',
+    files: {
+      'scripts/bell.ts': script('Bell', ''),
+      'scenes/a.json': scene({ name: 'B', parts: [{ type: 'Bell', script: 'scripts/bel.ts' }] }),
+    },
+    told: ['a / B / Bell names the file scripts/bel.ts; it does not exist @ scenes/a.json:8'],
+  },
+  {
+    it: 'a script beside its type that is there',
+    check: 'broken/missing-file',
+    files: {
+      'scripts/bell.ts': script('Bell', ''),
+      'scenes/a.json': scene({ name: 'B', parts: [{ type: 'Bell', script: 'scripts/bell.ts' }] }),
+    },
+    told: [],
+  },
+  {
+    it: 'a start scene that is not in the build list',
+    check: 'broken/unlisted-scene',
+    files: {
+      'scenes/quay.json': { id: 'quay', objects: [] },
+      'scenes/night.json': { id: 'night', objects: [] },
+      'build.json': { scenes: ['scenes/quay.json'], start: 'scenes/night.json' },
+    },
+    changes: { files: start },
+    told: ['Play begins with night, which is not in the build list build.json @ build.json:5'],
+  },
+  {
+    it: 'a start scene in the build list',
+    check: 'broken/unlisted-scene',
+    files: {
+      'scenes/quay.json': { id: 'quay' },
+      'build.json': { scenes: ['scenes/quay.json'], start: 'scenes/quay.json' },
+    },
+    changes: { files: start },
+    told: [],
+  },
+  {
+    it: 'a record that descends from itself',
+    check: 'broken/loop',
+    files: {
+      'data/a.json': {
+        rows: [
+          { id: 'punt', like: 'punt' },
+          { id: 'raft', like: 'punt' },
+        ],
+      },
+    },
+    changes: { files: records },
+    told: ['a / punt descends from itself @ data/a.json:5'],
+  },
+  {
+    it: 'a record that descends from another of its name',
+    check: 'broken/loop',
+    files: { 'data/a.json': { rows: [{ id: 'punt' }] }, 'data/b.json': { rows: [{ id: 'punt', like: 'punt' }] } },
+    changes: { files: records },
+    told: [],
+  },
+  {
+    it: 'a label that two packages define by its name',
+    check: 'twin/name-clash',
+    files: {
+      'a/pack.json': { id: 'a' },
+      'b/pack.json': { id: 'b' },
+      'a/labels.json': { labels: [{ name: 'floating' }, { name: 'dry' }] },
+      'b/labels.json': { labels: [{ name: 'floating' }] },
+    },
+    changes: { files: packs },
+    told: ['The packages a and b both define the name floating @ a/labels.json:4'],
+  },
+  {
+    it: 'a label that an object carries and no list has, but one almost alike',
+    check: 'broken/unknown-label',
+    files: {
+      'labels.json': { labels: [{ name: 'floating' }] },
+      'scenes/a.json': scene({ name: 'B', labels: ['floting'] }),
+    },
+    told: ['a / B carries the label floting, and no list declares it; there is floating @ scenes/a.json:6'],
+  },
+  {
+    it: 'labels of which a list declares but a few',
+    check: 'broken/unknown-label',
+    files: {
+      'labels.json': { labels: [{ name: 'floating' }] },
+      'scenes/a.json': scene({ name: 'B', labels: ['tarred', 'laden', 'floating'] }),
+    },
+    told: [],
+  },
+  ...(
+    [
+      [
+        'ts',
+        'export class Hull extends Behaviour { begin() {} settle() {} } export class Own extends Hull { begin() { super.begin(); } sett() { super.sett(); } }',
+      ],
+      [
+        'cs',
+        'class Hull : Behaviour { void begin() {} void settle() {} } class Own : Hull { void begin() { base.begin(); } void sett() { base.sett(); } }',
+      ],
+      [
+        'py',
+        'class Hull(Behaviour):\n  def begin(self): pass\n  def settle(self): pass\nclass Own(Hull):\n  def begin(self): super().begin()\n  def sett(self): super().sett()\n',
+      ],
+    ] as const
+  ).map(([ending, code]): Case => ({
+    it: `a call through to nothing, in .${ending}`,
+    check: 'broken/missing-call',
+    files: { [`scripts/a.${ending}`]: code },
+    told: [`Own calls sett() of its parent, and no parent has it @ scripts/a.${ending}:${ending === 'py' ? 6 : 1}`],
+  })),
+  {
+    it: 'inherited members without a receiver',
+    check: 'broken/missing-object',
+    files: {
+      'scripts/vessel.cs': 'public class Vessel : Behaviour { protected Thing hull; }',
+      'scripts/barge.cs':
+        'public class Barge : Vessel {\n void begin() {\n hull = child("Hul");\n holder.child("Cleat").show();\n child("Hull").show(); } }',
+      'scenes/a.json': scene({
+        name: 'Quay',
+        objects: [{ name: 'Boat', parts: [{ type: 'Barge' }], objects: [{ name: 'Hull' }] }],
+      }),
+    },
+    told: [
+      'Barge on a / Quay / Boat looks for a child called Hul; Boat has no such child @ scripts/barge.cs:3',
+      'Barge on a / Quay / Boat looks for a child called Cleat, one step up; Quay has no such child @ scripts/barge.cs:4',
+    ],
+  },
+  ...(
+    [
+      'const CRATE = preload("prefabs/crate.json"); export class Own extends Behaviour { begin() {\nconst c = grow(CRATE);',
+      'export class Own extends Behaviour { t = preload("prefabs/crate.json"); begin() {\nconst c = grow(this.t);',
+    ] as const
+  ).flatMap((code): Case[] =>
+    (['Hok', 'Hook'] as const).map((hook) => ({
+      it: `a template kept ${code.startsWith('const') ? 'in a constant' : 'in a field'}, and its ${hook}`,
+      check: 'broken/missing-object',
+      files: { ...crate, 'scripts/own.ts': `${code} c.child("${hook}").show(); } }` },
+      changes: { calls: spawning },
+      told:
+        hook === 'Hook'
+          ? []
+          : ['Own on a / Crane looks for a child called Hok; Crate has no such child @ scripts/own.ts:2'],
+    })),
+  ),
+  ...(['tons', 'tonnes'] as const).map((member): Case => ({
+    it: `a field set on what was spawned and kept: ${member}`,
+    check: 'broken/missing-member',
+    files: {
+      ...crate,
+      'scripts/own.ts': `export class Own extends Behaviour { begin() { this.c = grow('prefabs/crate.json'); this.fill(); } fill() { this.c.${member} = 3; } }`,
+    },
+    changes: { calls: spawning },
+    told:
+      member === 'tonnes'
+        ? []
+        : ['Own sets tons of what it spawns from crate, whose script Crate has no such member @ scripts/own.ts:1'],
+  })),
+  ...(
+    [
+      'this.attach(Leek);',
+      'if (this.hasPart(Leek)) this.hide();',
+      'this.attach(Leak);',
+      'this.attach(leak);',
+      'this.attach(Wholly);',
+    ] as const
+  ).map((code): Case => ({
+    it: `a type that is named: ${code}`,
+    check: 'broken/missing-object',
+    files: { 'scripts/own.ts': script('Own', code), 'scripts/leak.ts': script('Leak', '') },
+    changes: { calls: attaching },
+    told: code.includes('Leek')
+      ? ['Own refers to Leek; the project has nothing of that name or identity @ scripts/own.ts:4']
+      : [],
+  })),
+  {
+    it: 'a file that is named where it is given back',
+    check: 'broken/missing-file',
+    files: { ...crate, 'scripts/own.ts': script('Own', '', 'make() {\nreturn grow("prefabs/crat.json"); }') },
+    changes: { calls: spawning },
+    told: ['Own names the file prefabs/crat.json; it does not exist @ scripts/own.ts:3'],
+  },
+  {
+    it: 'wires that were pasted, in another order',
+    check: 'twin/copied-wiring',
+    files: wires(['held', 'gate-2', 'hold'], ['pressed', 'gate-2', 'open'], ['released', 'gate-1', 'close']),
+    told: [`${PASTED}62`],
+  },
+  {
+    it: 'wires that were pasted, with one more',
+    check: 'twin/copied-wiring',
+    files: wires(
+      ['pressed', 'gate-2', 'open'],
+      ['released', 'gate-1', 'close'],
+      ['held', 'gate-2', 'hold'],
+      ['lit', 'gate-2', 'light'],
+    ),
+    told: [`${PASTED}56`],
+  },
+  {
+    it: 'wires of which only one is alike',
+    check: 'twin/copied-wiring',
+    files: wires(['released', 'gate-1', 'close'], ['lit', 'gate-2', 'light']),
+    told: [],
+  },
+];
+
+describe('what was overlooked once', () => {
+  beforeAll(useGrammars);
+
+  for (const { it: says, check, files, changes, told: wanted } of CASES)
+    it(`${check}: ${says}`, () => {
+      expect(told(check, files, changes)).toEqual(wanted);
+    });
+});
