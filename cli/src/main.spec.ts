@@ -185,12 +185,13 @@ describe('the command line', () => {
     const data = join(folder, '.data');
     const tender = (): string => readFileSync(join(folder, 'scripts/boats/tender.ts'), 'utf8');
     const before = tender();
-    const shown = glue('repair', folder, '--check', 'broken/case-only', 'broken/loop');
+    const shown = glue('repair', folder, '--check', 'broken/case-only', 'broken/unlisted-scene');
     expect(shown.out).toContain("+    const hull = this.child('Hull');");
     expect(shown.error).toContain('3 repairs in 2 files; nothing was written');
+    expect(shown.error).toContain('2 findings have repairs that somebody has to look at: --unsure takes them in.');
     expect(tender()).toBe(before);
     const patch = join(folder, 'all.patch');
-    expect(glue('repair', folder, '--out', patch).out).toBe('');
+    expect(glue('repair', folder, '--unsure', '--out', patch).out).toBe('');
     expect(readFileSync(patch, 'utf8')).toContain('diff --git a/data/build-list.json b/data/build-list.json');
     expect(glue('repair', folder, '--check', 'broken/case-only', '--write', '--data', data).out).toContain(
       'Wrote 3 repairs in 2 files.',
@@ -199,7 +200,9 @@ describe('the command line', () => {
     expect(glue('repair', folder, '--undo', '--data', data).out).toContain('Took back: 3 repairs');
     expect(tender()).toBe(before);
     expect(glue('repair', folder, '--undo', '--data', data).error).toContain('[repair/unknown]');
-    expect(glue('repair', folder, '--check', 'broken/loop').error).toContain('none of these findings has a repair');
+    expect(glue('repair', folder, '--check', 'broken/loop').error).toContain(
+      'none of these findings has a repair that is sure',
+    );
     expect(glue('repair', folder, '--finding', 'x').error).toContain('[finding/unknown]');
   });
 

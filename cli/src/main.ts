@@ -48,6 +48,7 @@ program
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
   .option('--check <ids...>', 'only findings of these checks')
   .option('--finding <fingerprints...>', 'only these findings')
+  .option('--unsure', 'also those that somebody has to look at', false)
   .option('--choose <number>', 'which of the repairs that can be written, likeliest first', number, 1)
   .option('--out <file>', 'write the diff to this file instead of the terminal')
   .option('--write', 'write the repairs into the files')

@@ -1,5 +1,5 @@
 import { basename, join } from 'node:path';
-import { GlueError, plain, type Finding, itemAt } from '@glue-trace/core';
+import { GlueError, plain, type Finding, type Tried, itemAt } from '@glue-trace/core';
 import {
   openStore,
   patchOf,
@@ -8,6 +8,7 @@ import {
   recoverRepairs,
   scanFolder,
   STORE_NAME,
+  triedRepairs,
   undoRepair,
   writeWhole,
   writeRepair,
@@ -22,6 +23,7 @@ export interface RepairFlags {
   check?: string[];
   finding?: string[];
   choose: number;
+  unsure?: boolean;
   write?: boolean;
   undo?: boolean;
   out?: string;
@@ -32,9 +34,17 @@ export interface RepairFlags {
 export async function repairCommand(dir: string, flags: RepairFlags): Promise<void> {
   if (flags.undo) return undoLast(realFolder(dir), flags);
   const result = await scanFolder({ folder: dir, planFile: flags.plan });
-  const wanted = wantedOf(result, flags);
+  const { asked, unsure } = askedOf(result, flags);
+  const tried = await triedRepairs(dir, result, asked);
+  for (const { repair, reason } of tried)
+    if (reason !== undefined) remark(`glue: left out: ${repair.name}: tried, and ${reason}`);
+  const wanted = tried.flatMap(({ repair, reason }) => (reason === undefined ? [repair] : []));
+  if (unsure > 0)
+    remark(
+      `glue: ${unsure} ${unsure === 1 ? 'finding has a repair' : 'findings have repairs'} that somebody has to look at: --unsure takes them in.`,
+    );
   if (wanted.length === 0) {
-    remark('glue: none of these findings has a repair that can be written by itself.');
+    remark('glue: none of these findings has a repair that is sure.');
     return;
   }
   const hashes = new Map(result.files.map(({ path, hash }) => [path, hash]));
@@ -47,7 +57,14 @@ export async function repairCommand(dir: string, flags: RepairFlags): Promise<vo
   remark(`glue: ${told(planned)}; nothing was written. Add --write to write it.`);
 }
 
-function wantedOf({ analysis }: ScanResult, { check, finding, choose }: RepairFlags): Wanted[] {
+/** A repair that is asked for, and what is called so. */
+type Asked = Tried & Wanted;
+
+/** The repairs that are asked for, and how many findings have only such as somebody has to look at. */
+function askedOf(
+  { analysis }: ScanResult,
+  { check, finding, choose, unsure: takesUnsure = false }: RepairFlags,
+): { asked: Asked[]; unsure: number } {
   const { findings } = analysis;
   for (const fingerprint of finding ?? []) {
     if (!findings.some((one) => one.fingerprint === fingerprint))
@@ -56,17 +73,22 @@ function wantedOf({ analysis }: ScanResult, { check, finding, choose }: RepairFl
         `The project has no finding ${fingerprint}. “glue scan --format json” lists them.`,
       );
   }
-  const asked = findings.filter(
+  const some = findings.filter(
     (one) => (!check || check.includes(one.check)) && (!finding || finding.includes(one.fingerprint)),
   );
-  return asked.flatMap((one) => chosen(one, choose));
+  const asked = some.flatMap((one) => chosen(one, choose, takesUnsure));
+  const unsure = takesUnsure
+    ? 0
+    : some.filter(({ repairs }) => repairs.some(({ changes }) => changes) && !repairs.some(({ sure }) => sure)).length;
+  return { asked, unsure };
 }
 
 /** The repair of a finding that was chosen by its number, counting those that can be written. */
-function chosen({ repairs, sentence }: Finding, number: number): Wanted[] {
-  const repair = repairs.filter(({ changes }) => changes)[number - 1];
+function chosen(finding: Finding, number: number, takesUnsure: boolean): Asked[] {
+  const { repairs, sentence } = finding;
+  const repair = repairs.filter(({ changes, sure }) => changes && (sure || takesUnsure))[number - 1];
   const name = repair && `${repair.title}: ${plain(sentence)}`;
-  return name && repair.changes ? [{ name, changes: repair.changes, oneOf: repair.oneOf }] : [];
+  return name && repair.changes ? [{ name, finding, changes: repair.changes, oneOf: repair.oneOf }] : [];
 }
 
 function write(folder: string, { data, plan }: RepairFlags, { plan: read }: ScanResult, planned: PlannedRepair): void {

@@ -1,5 +1,5 @@
 import { SEVERITIES, toSarif, toText, viewFinding, type Severity } from '@glue-trace/core';
-import { scanFolder, writeWhole, type ScanResult } from '@glue-trace/server';
+import { fixesOf, scanFolder, writeWhole, type ScanResult } from '@glue-trace/server';
 import { give, tell } from './terminal.js';
 
 export interface ScanFlags {
@@ -12,16 +12,17 @@ export interface ScanFlags {
 /** Scans, writes the findings, and sets the exit code by the threshold. */
 export async function scanCommand(dir: string, flags: ScanFlags, version: string): Promise<void> {
   const result = await scanFolder({ folder: dir, planFile: flags.plan });
-  const report = write(result, flags.format, version);
+  const report = await write(result, flags.format, version, dir);
   if (flags.out === undefined) await (flags.format === 'text' ? tell(report) : give(report));
   else writeWhole(flags.out, report);
   process.exitCode = isAtOrAbove(result, flags.failOn) ? 1 : 0;
 }
 
-function write({ analysis, files, milliseconds }: ScanResult, format: ScanFlags['format'], version: string): string {
+async function write(result: ScanResult, format: ScanFlags['format'], version: string, dir: string): Promise<string> {
+  const { analysis, files, milliseconds } = result;
   const { findings, readiness, linked } = analysis;
   if (format === 'text') return toText(findings, readiness);
-  if (format === 'sarif') return JSON.stringify(toSarif(findings, version), null, 2) + '\n';
+  if (format === 'sarif') return JSON.stringify(toSarif(findings, version, await fixesOf(dir, result)), null, 2) + '\n';
   const views = findings.map((finding) => viewFinding(linked.graph, finding));
   const unread = files.filter((file) => file.reason).map(({ path, status, reason }) => ({ path, status, reason }));
   return (

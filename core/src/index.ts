@@ -42,7 +42,7 @@ export {
   type Neighbourhood,
 } from './trace/neighbourhood.js';
 export { coupling, couplingLinks, foldersBelow, type Coupling, type CouplingOptions } from './trace/coupling.js';
-export { toSarif } from './reports/sarif.js';
+export { toSarif, type Fix } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';
 export { starterPlan, type SampleFile } from './starter/starter-plan.js';
@@ -50,6 +50,7 @@ export * from './trace/finding-view.js';
 export { applyEdits, type Change, type TextEdit } from './repairs/change.js';
 export { isCode, type Writing } from './repairs/encode.js';
 export { repairedText } from './repairs/repaired.js';
+export { editsOfRepair, tryRepairs, type Tried } from './repairs/trial.js';
 export { toPatch, type ChangedFile } from './repairs/patch.js';
 export { NO_HISTORY, type Commit, type History, type Version } from './model/history.js';
 export type { PartValues } from './linking/linked.js';

@@ -7,6 +7,7 @@ export { coverageBy, endingOf, folderOf, STATUSES } from './scan/coverage.js';
 export { proposePlan, writePlan } from './plans/starter.js';
 export { checkFolder } from './files/discover.js';
 export type * from './api.js';
+export { fixesOf, triedRepairs } from './repairs/try-repairs.js';
 export { patchOf, planRepair, type PlannedRepair, type Wanted } from './repairs/plan-repair.js';
 export { recoverRepairs, undoRepair, writeRepair } from './repairs/repairs.js';
 export { writeWhole } from './writing/write.js';

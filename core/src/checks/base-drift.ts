@@ -176,7 +176,11 @@ function repeated(masked: Masked, repeats: Saved[]): Draft {
     ],
     places: repeats.length,
     repairs: [
-      takeOut(linked, repeats, 'Without the saved value the instance follows the prefab when that is changed.'),
+      // What it says, the prefab says as well.
+      {
+        ...takeOut(linked, repeats, 'Without the saved value the instance follows the prefab when that is changed.'),
+        sure: true as const,
+      },
     ],
   });
 }

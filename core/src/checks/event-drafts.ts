@@ -1,6 +1,7 @@
 /** What the two checks on events with one end share. */
 import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
+import { isSlip } from '../repairs/sure.js';
 import { nearest } from '../helpers/nearest.js';
 import type { EventEnd, EventEnds, Linked } from '../linking/linked.js';
 import { isEngineEvent } from '../linking/events.js';
@@ -45,6 +46,7 @@ export function oneEnded(
               title: `Write “${close}”`,
               words: `“${close}” is written almost the same and has the other end.`,
               oneOf: [event.name, close].sort().join(' '),
+              ...(isSlip(event.name, close, words.others) && { sure: true as const }),
               // What is put together stands nowhere as it is.
               ...(ends.some(({ isPutTogether }) => isPutTogether)
                 ? {}

@@ -50,6 +50,7 @@ export const fileTypeMismatch: Check = {
                     title: `Call the type ${wanted}`,
                     words: 'Nothing else names the type: it is tied to its objects by the file.',
                     changes: [{ is: 'replace' as const, ...place, from: type.name, to: wanted }],
+                    ...(isCapitals && { sure: true as const }),
                   },
                 ]
               : []),

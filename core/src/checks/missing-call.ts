@@ -6,6 +6,7 @@ import { functionOf, isConstructor } from '../linking/flow.js';
 import { isMissing, isWhole, memberNames } from '../linking/members.js';
 import { scriptRuleOf } from '../reading/plan/content.js';
 import { writeInstead } from '../repairs/candidates.js';
+import { isSlip } from '../repairs/sure.js';
 import { nearest } from '../helpers/nearest.js';
 import { faultsOf, missingMembers, placeOf, sameKey, titled, type Check } from './check.js';
 
@@ -68,7 +69,14 @@ export const missingCall: Check = {
           places: 1,
           repairs: [
             ...close.map((other) =>
-              writeInstead(file, range, name, other, `“${other}” is there and is written almost the same.`),
+              writeInstead(
+                file,
+                range,
+                name,
+                other,
+                `“${other}” is there and is written almost the same.`,
+                isSlip(name.slice(owner.length), other.slice(owner.length), functions),
+              ),
             ),
             ...elsewhere.map((other) => ({
               title: `Take in ${other}`,

@@ -3,6 +3,7 @@ import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
 import type { MissingMember } from '../linking/faults.js';
 import { writeInstead } from '../repairs/candidates.js';
+import { isSlip } from '../repairs/sure.js';
 import { nearest } from '../helpers/nearest.js';
 import type { Linked } from '../linking/linked.js';
 import { nothingToTake, records } from '../linking/records.js';
@@ -59,7 +60,14 @@ function used(linked: Linked): Draft[] {
           places: 1,
           repairs: [
             ...close.map((name) =>
-              writeInstead(file, range, member, name, `${typeName} has “${name}”, which is written almost the same.`),
+              writeInstead(
+                file,
+                range,
+                member,
+                name,
+                `${typeName} has “${name}”, which is written almost the same.`,
+                isSlip(member, name, members),
+              ),
             ),
             isHidden
               ? {
@@ -103,7 +111,14 @@ function taken({ world, graph }: Linked): Draft[] {
         repairs: [
           ...(word
             ? close.map((other) =>
-                writeInstead(file, range, word, other, `“${other}” is there and is written almost the same.`),
+                writeInstead(
+                  file,
+                  range,
+                  word,
+                  other,
+                  `“${other}” is there and is written almost the same.`,
+                  isSlip(word, other, among),
+                ),
               )
             : []),
           { title: 'Take it out', words: 'It does nothing as it is: take it out, or name what is there.' },

@@ -1,7 +1,7 @@
 import { itemAt, knownIn } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { fingerprint } from '../helpers/fingerprint.js';
-import { sentence, SEVERITIES, type Finding } from '../model/finding.js';
+import { sentence, SEVERITIES, type Finding, type Repair } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import type { FileFacts } from '../reading/facts.js';
 import { caseOnly } from './case-only.js';
@@ -205,10 +205,17 @@ function finished(check: Check, draft: Draft, { plan }: Linked): Finding {
     evidence: draft.evidence,
     walk: draft.walk,
     places: draft.places,
-    repairs: draft.repairs,
+    repairs: sureFirst(draft.repairs),
     fingerprint: print,
     cause: draft.cause ? fingerprint([check.id, 'cause', ...draft.cause]) : print,
   };
+}
+
+/** What is sure comes first, what somebody has to look at before it is written comes last. */
+function sureFirst(repairs: Repair[]): Repair[] {
+  if (repairs.every(({ changes, sure }) => !changes || sure)) return repairs;
+  const rank = ({ changes, sure }: Repair): number => (sure ? 0 : changes ? 2 : 1);
+  return [...repairs].sort((a, b) => rank(a) - rank(b));
 }
 
 /** Findings that are alike in every name get numbers, in file order. */

@@ -4,6 +4,7 @@ import { sentence } from '../model/finding.js';
 import type { StaleHandler, StaleValue } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';
 import { writeInstead } from '../repairs/candidates.js';
+import { isSlip } from '../repairs/sure.js';
 import { nearest } from '../helpers/nearest.js';
 import { faultsOf, placeOf, sameKey, titled, type Check, type Draft } from './check.js';
 
@@ -45,6 +46,7 @@ function fromValue({ graph }: Linked, faults: StaleValue[]): Draft {
               title: `Save it for “${close}”`,
               words: `“${close}” is written almost the same: the field may have been renamed.`,
               changes: [{ is: 'rename member' as const, file, range, to: close }],
+              ...(isSlip(field, close, fields) && { sure: true as const }),
             },
           ]
         : []),
@@ -85,7 +87,14 @@ function fromHandler({ graph }: Linked, fault: StaleHandler): Draft {
     places: 1,
     repairs: [
       ...close.map((name) =>
-        writeInstead(file, handlerAt ?? range, handler, name, `“${name}” is there and is written almost the same.`),
+        writeInstead(
+          file,
+          handlerAt ?? range,
+          handler,
+          name,
+          `“${name}” is there and is written almost the same.`,
+          isSlip(handler, name, functions),
+        ),
       ),
       { title: 'Rewire or remove', words: 'Let the wire call a function that is there, or take it out.' },
     ],

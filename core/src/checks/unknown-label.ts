@@ -6,6 +6,7 @@ import { labelling, mayBeUnread } from '../linking/world/unread.js';
 import { sentence, type Repair } from '../model/finding.js';
 import type { Linked } from '../linking/linked.js';
 import { candidatesFor, isDeclaredKind, replacements, writeInstead } from '../repairs/candidates.js';
+import { isSlip } from '../repairs/sure.js';
 import { placeOf, sameKey, titled, type Check, type Draft } from './check.js';
 
 /** A label is named that nothing declares and nothing carries. */
@@ -103,7 +104,16 @@ function carriedUndeclared(linked: Linked): Draft[] {
         repairs: [
           ...(close === undefined || all.length > 1
             ? []
-            : [writeInstead(file, range, text, close, `“${close}” is declared and is written almost the same.`)]),
+            : [
+                writeInstead(
+                  file,
+                  range,
+                  text,
+                  close,
+                  `“${close}” is declared and is written almost the same.`,
+                  isSlip(text, close, declared),
+                ),
+              ]),
           ...declaring(linked, 'label', text),
           { title: 'Declare it', words: 'Declare the label, or carry one that is declared.' },
         ],

@@ -126,9 +126,10 @@ function listedMissing(linked: Linked): Draft[] {
         walk: [],
         places: 1,
         repairs: [
-          ...candidatesFor(linked, lost).map(({ text, reason }) => ({
+          ...candidatesFor(linked, lost).map(({ text, reason, sure }) => ({
             title: `Write “${text}”`,
             words: reason,
+            ...(sure && { sure: true as const }),
             changes: [{ is: 'replace' as const, file, range, from: loss.wanted, to: text }],
           })),
           isEntry

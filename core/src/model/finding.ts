@@ -18,6 +18,8 @@ export interface Repair {
   words: string;
   /** What it changes in files; none when somebody has to decide more. */
   changes?: Change[];
+  /** It can be written without somebody looking: nothing else can be meant. */
+  sure?: true;
   /** Repairs with the same text here are two ways out of one fault: only one of them is to be written. */
   oneOf?: string;
 }

@@ -4,12 +4,15 @@ import { once, oncePer } from '../helpers/once.js';
 import { push } from '../helpers/push.js';
 import { groupOf, kindOf, nameOf, titleOf } from '../model/graph.js';
 import type { Repair } from '../model/finding.js';
+import type { Change } from './change.js';
 import type { Loss } from '../model/link.js';
+import type { PieceKind } from '../model/piece.js';
 import type { Range } from '../model/piece.js';
 import type { Linked, LookUp, LookUpPlace, LostReference } from '../linking/linked.js';
 import { fits, slotTypes } from '../linking/slots.js';
 import { pathsTried, pathWritten } from '../linking/paths.js';
-import { baseName, stem } from '../reading/source.js';
+import { baseName, folderOf, stem } from '../reading/source.js';
+import { isSlip } from './sure.js';
 import { nearest, wordsOf, type Words } from '../helpers/nearest.js';
 import { inSight } from '../linking/sight.js';
 import type { Within } from '../reading/plan/plan.js';
@@ -21,6 +24,8 @@ export interface Candidate {
   text: string;
   /** Why it may be meant, as a sentence. */
   reason: string;
+  /** Nothing else can be meant. */
+  sure: boolean;
 }
 
 const MOST_CANDIDATES = 4;
@@ -31,38 +36,63 @@ const MOST_NAMES = 5000;
 export function candidatesFor(linked: Linked, lost: LostReference): Candidate[] {
   const { loss, form } = lost;
   const found: Candidate[] = [];
-  const add = (text: string | undefined, reason: string): void => {
-    if (text && text !== loss.wanted && !found.some((one) => one.text === text)) found.push({ text, reason });
+  const add: Add = (text, reason, sure = false) => {
+    if (text && text !== loss.wanted && !found.some((one) => one.text === text)) found.push({ text, reason, sure });
   };
   if (loss.sought === 'file' && form) addPaths(linked, lost, add);
   else addNames(linked, lost, add);
-  return found.slice(0, MOST_CANDIDATES);
+  // Of several that are sure by themselves none is.
+  const isOne = found.filter(({ sure }) => sure).length === 1;
+  return found.slice(0, MOST_CANDIDATES).map((one) => ({ ...one, sure: one.sure && isOne }));
 }
 
-type Add = (text: string | undefined, reason: string) => void;
+type Add = (text: string | undefined, reason: string, sure?: boolean) => void;
 
 function addPaths({ world, history }: Linked, { loss, form, file }: LostReference, add: Add): void {
-  const addPath = (path: string, reason: string): void => {
-    if (world.files.paths.has(path)) add(pathWritten(world, must(form), path, loss.wanted, file), reason);
+  const addPath = (path: string, reason: string, sure = false): void => {
+    if (world.files.paths.has(path)) add(pathWritten(world, must(form), path, loss.wanted, file), reason, sure);
   };
-  if (loss.otherCapitals) addPath(loss.otherCapitals, `${loss.otherCapitals} differs only in capitals.`);
+  if (loss.otherCapitals) addPath(loss.otherCapitals, `${loss.otherCapitals} differs only in capitals.`, true);
   const tried = pathsTried(world, must(form), loss.wanted, file);
   const renamed = tried.flatMap((path) => history.renamedTo(path) ?? []);
-  for (const path of renamed) addPath(path, `The version history says that the file was renamed to ${path}.`);
+  for (const path of renamed) addPath(path, `The version history says that the file was renamed to ${path}.`, true);
   const same = tried.flatMap((path) => history.sameContent(path));
-  for (const path of same) addPath(path, `${path} holds today, to the byte, what stood there in an earlier scan.`);
+  for (const path of same)
+    addPath(path, `${path} holds today, to the byte, what stood there in an earlier scan.`, true);
   for (const path of loss.elsewhere) addPath(path, `A file of the same name stands at ${path}.`);
   // What became of the file is known: what is only written alike was not meant.
   if (renamed.length + same.length > 0) return;
-  for (const path of alikePaths(world, baseName(loss.wanted.replace(/\\/g, '/'))))
-    addPath(path, `${path} is written almost the same.`);
+  const name = baseName(loss.wanted.replace(/\\/g, '/'));
+  for (const path of alikeFor(world, name, tried))
+    addPath(
+      path,
+      `${path} is written almost the same.`,
+      loss.elsewhere.length === 0 && isSlipOfPath(world, name, path, tried),
+    );
 }
 
-/** Files of the same ending as a file name that are called almost the same. */
-const alikePaths = oncePer((world: World, name: string): string[] => {
+/** Whether a file that stands where the path leads is surely meant, but for one letter of its name. */
+function isSlipOfPath(world: World, name: string, path: string, tried: readonly string[]): boolean {
+  const folder = folderOf(path);
+  if (!tried.some((one) => folderOf(one) === folder)) return false;
+  const { stems } = pathsEnding(world).get(name.slice(stem(name).length)) ?? NO_PATHS;
+  return isSlip(stem(name), stem(path), stems);
+}
+
+/** Files of the same ending as a file name that are called almost the same, by the nearest names. */
+const alikePaths = oncePer((world: World, name: string): readonly string[][] => {
   const { paths, stems } = pathsEnding(world).get(name.slice(stem(name).length)) ?? NO_PATHS;
-  return nearest(stem(name), stems, 2).flatMap((one) => (paths.get(one) ?? []).slice(0, 2));
+  return nearest(stem(name), stems, 2).map((one) => paths.get(one) ?? []);
 });
+
+/** Of each of the nearest names two files: those that stand where the path leads first. */
+function alikeFor(world: World, name: string, tried: readonly string[]): string[] {
+  const folders = new Set(tried.map(folderOf));
+  return alikePaths(world, name).flatMap((paths) => {
+    const here = paths.filter((path) => folders.has(folderOf(path)));
+    return [...here, ...paths.filter((path) => !folders.has(folderOf(path))).slice(0, 2)].slice(0, 2);
+  });
+}
 
 interface PathsByStem {
   paths: Map<string, string[]>;
@@ -89,30 +119,39 @@ const pathsEnding = once(({ files }: World): Map<string, PathsByStem> => {
 function addNames(linked: Linked, lost: LostReference, add: Add): void {
   const { world, graph } = linked;
   const { loss, form } = lost;
-  if (loss.otherCapitals) add(loss.otherCapitals, `“${loss.otherCapitals}” differs only in capitals.`);
+  if (loss.otherCapitals) add(loss.otherCapitals, `“${loss.otherCapitals}” differs only in capitals.`, true);
   const isId = form?.by === 'id';
   const written = (piece: number): string =>
     isId ? itemAt(graph.texts, cellAt(graph.pieces.id, piece)) : nameOf(graph, piece);
   // The identity is there, but of another kind, or in another file than may be meant.
-  const { byText, words } = poolOf(linked, poolKey(linked, lost));
+  // What names no kind may mean what stands in its own file, objects as well.
+  const keys = new Set([...(form?.kinds.length ? [] : [poolKey(linked, lost, true)]), poolKey(linked, lost)]);
+  const pools = [...keys].map((key) => poolOf(linked, key));
   const slot = slotOf(linked, lost);
   const suits = (text: string): boolean => {
-    const piece = byText.get(text);
+    const piece = pools.map(({ byText }) => byText.get(text)).find((one) => one !== undefined);
     return (
       piece !== undefined && slot.types.length > 0 && slot.types.some((one) => fits(world, piece, one, slot.source))
     );
   };
-  const close = nearest(loss.wanted, words, MOST_CANDIDATES);
+  const close = [...new Set(pools.flatMap(({ words }) => nearest(loss.wanted, words, MOST_CANDIDATES)))];
   for (const text of [...close.filter(suits), ...close.filter((one) => !suits(one))])
-    add(text, `“${text}” is written almost the same${suits(text) ? ' and fits the slot’s type' : ''}.`);
+    add(
+      text,
+      `“${text}” is written almost the same${suits(text) ? ' and fits the slot’s type' : ''}.`,
+      (!slot.isKnown || suits(text)) && pools.every(({ words }) => isSlip(loss.wanted, text, words)),
+    );
   for (const name of loss.among.filter((one) => nearest(loss.wanted, [one], 1).length > 0))
-    add(name, `“${name}” stands there and is written almost the same.`);
+    add(name, `“${name}” stands there and is written almost the same.`, isSlip(loss.wanted, name, loss.among));
   if (isId) {
     for (const piece of (world.names.byName.get(loss.wanted) ?? []).slice(0, 2))
       add(written(piece), `${titleOf(graph, piece)} has that as its name.`);
   }
-  const suiting =
-    slot.isKnown && byText.size <= MOST_NAMES ? [...byText.values()].filter((one) => suits(written(one))) : [];
+  const suiting = slot.isKnown
+    ? pools
+        .filter(({ byText }) => byText.size <= MOST_NAMES)
+        .flatMap(({ byText }) => [...byText.values()].filter((one) => suits(written(one))))
+    : [];
   if (suiting.length <= 3)
     for (const piece of suiting) add(written(piece), `${titleOf(graph, piece)} fits the slot’s type.`);
 }
@@ -124,12 +163,13 @@ interface Pool {
 }
 
 /** Which pieces could be meant, as a text: by identity or name, of these kinds, in one file or in all that it sees. */
-function poolKey({ world }: Linked, { loss, form, file }: LostReference): string {
+function poolKey({ world }: Linked, { loss, form, file }: LostReference, isInFile = false): string {
   const by = form?.by === 'id' ? 'id' : 'name';
   if (loss.sought === 'label') return [by, 'labels', '', '', ''].join('\n');
   const kinds = form?.kinds ?? [];
-  const isAnywhere = kinds.length > 0 && !kinds.some((kind) => kind === 'object');
-  const within = isAnywhere ? (form?.within ?? 'project') : 'file';
+  // Objects are meant in their own scene; everything else may stand anywhere that is in sight.
+  const isAnywhere = !kinds.some((kind) => kind === 'object');
+  const within = isAnywhere && !isInFile ? (form?.within ?? 'project') : 'file';
   const source = within === 'project' ? '' : String(world.files.sourceOf.get(file) ?? -1);
   return [by, kinds.join(','), source, within, form?.space ?? ''].join('\n');
 }
@@ -160,11 +200,14 @@ function seen(world: World, pieces: readonly number[], source: string, within: W
   return source === '' ? pieces : [...new Set([...inSight(world, Number(source), within, pieces)].flat())];
 }
 
-/** Pieces of some kinds, by the kinds with commas between them. */
+/** What is not meant by its name or identity from outside of its file. */
+const NOT_NAMED = new Set<PieceKind>(['object', 'part', 'step']);
+
+/** Pieces of some kinds, by the kinds with commas between them; of all but objects where none is given. */
 const piecesOfKinds = oncePer(({ builder, files, trees, names }: World, kinds: string): number[] => {
-  const wanted = kinds.split(',');
+  const wanted = kinds === '' ? undefined : kinds.split(',');
   return [...files.piece, ...trees.pieceOf.flat(), ...[...names.declared.values()].flat()].filter((piece) =>
-    wanted.includes(kindOf(builder.graph, piece)),
+    wanted ? wanted.includes(kindOf(builder.graph, piece)) : !NOT_NAMED.has(kindOf(builder.graph, piece)),
   );
 });
 
@@ -191,16 +234,25 @@ function slotOf(
 export function replacements(linked: Linked, lost: LostReference): Repair[] {
   const { file, range, loss } = lost;
   if (lost.isJoined) return [];
-  return candidatesFor(linked, lost).map(({ text, reason }) => ({
+  return candidatesFor(linked, lost).map(({ text, reason, sure }) => ({
     title: `Write “${text}”`,
     words: reason,
+    ...(sure && { sure: true as const }),
     changes: [{ is: 'replace' as const, file, range, from: loss.wanted, to: text }],
   }));
 }
 
 /** One repair that writes a name in the place of another. */
-export function writeInstead(file: string, range: Range, from: string, to: string, words: string): Repair {
-  return { title: `Write “${to}”`, words, changes: [{ is: 'replace', file, range, from, to }] };
+export function writeInstead(
+  file: string,
+  range: Range,
+  from: string,
+  to: string,
+  words: string,
+  isSure = false,
+): Repair {
+  const changes: Change[] = [{ is: 'replace', file, range, from, to }];
+  return { title: `Write “${to}”`, words, changes, ...(isSure && { sure: true }) };
 }
 
 /**
@@ -228,7 +280,9 @@ export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss, object }: 
       })),
   ];
   if (lookUp.foundCount === 0)
-    return names.map((name) => writeInstead(lookUp.file, lookUp.range, wanted, name, `${reasonFor(name)}.`));
+    return names.map((name) =>
+      writeInstead(lookUp.file, lookUp.range, wanted, name, `${reasonFor(name)}.`, isSlip(wanted, name, among)),
+    );
   return meant.flatMap(({ name, reason }): Repair[] => {
     const child = here.find((one) => nameOf(graph, one) === name);
     const file = child === undefined ? '' : graph.texts[cellAt(graph.pieces.file, child)];

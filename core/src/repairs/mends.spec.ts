@@ -3,24 +3,10 @@ import type { Finding } from '../model/finding.js';
 import { mended, mends } from '../testing/mends.js';
 import { plantedFaults } from '../testing/planted-faults.js';
 import { useGrammars } from '../testing/project.js';
+import { onlyIn } from './trial.js';
 import { analyseTexts, sampleFiles } from '../testing/sample.js';
 
 const row = ({ check, evidence: [{ file, range }] }: Finding): string => `${check} ${file}:${range.line}`;
-const kind = ({ check, evidence: [{ file }] }: Finding): string => `${check} ${file}`;
-
-/** What is in one list alone. A finding that has another name there, as a renamed type gives it, is not. */
-function onlyIn(list: Finding[], other: Finding[]): Finding[] {
-  const prints = new Set(other.map(({ fingerprint }) => fingerprint));
-  const own = new Set(list.map(({ fingerprint }) => fingerprint));
-  const renamed = other.filter(({ fingerprint }) => !own.has(fingerprint)).map(kind);
-  return list.filter((finding) => {
-    if (prints.has(finding.fingerprint)) return false;
-    const at = renamed.indexOf(kind(finding));
-    if (at >= 0) renamed.splice(at, 1);
-    return at < 0;
-  });
-}
-
 describe('the mends of the sample', () => {
   beforeAll(useGrammars);
 

@@ -2,12 +2,22 @@
 import { itemAt } from '../helpers/at.js';
 import { CHECKS } from '../checks/registry.js';
 import { plain, type Finding, type Severity } from '../model/finding.js';
+import type { Range } from '../model/piece.js';
 import type { Evidence } from '../model/evidence.js';
 
 const LEVEL: Record<Severity, 'error' | 'warning' | 'note'> = { error: 'error', warning: 'warning', note: 'note' };
 
-/** @param version of Glue Trace */
-export function toSarif(findings: Finding[], version: string): object {
+/** A repair that is sure and was tried, edit by edit. */
+export interface Fix {
+  title: string;
+  files: { file: string; edits: { range: Range; text: string }[] }[];
+}
+
+/**
+ * @param version of Glue Trace
+ * @param fixes by the fingerprint of their finding
+ */
+export function toSarif(findings: Finding[], version: string, fixes: ReadonlyMap<string, Fix> = new Map()): object {
   return {
     $schema: 'https://json.schemastore.org/sarif-2.1.0.json',
     version: '2.1.0',
@@ -41,19 +51,32 @@ export function toSarif(findings: Finding[], version: string): object {
             message: { text: evidence.shows },
           })),
           partialFingerprints: { 'glueTrace/v1': finding.fingerprint },
+          ...fixesOf(fixes.get(finding.fingerprint)),
         })),
       },
     ],
   };
 }
 
+function fixesOf(fix: Fix | undefined): object {
+  if (!fix) return {};
+  const artifactChanges = fix.files.map(({ file, edits }) => ({
+    artifactLocation: artifactOf(file),
+    replacements: edits.map(({ range, text }) => ({ deletedRegion: regionOf(range), insertedContent: { text } })),
+  }));
+  return { fixes: [{ description: { text: fix.title }, artifactChanges }] };
+}
+
 function locationOf({ file, range }: Evidence): object {
-  return {
-    physicalLocation: {
-      artifactLocation: { uri: file.split('/').map(encodeURIComponent).join('/'), uriBaseId: 'PROJECT' },
-      region: { startLine: range.line, startColumn: range.column, endLine: range.endLine, endColumn: range.endColumn },
-    },
-  };
+  return { physicalLocation: { artifactLocation: artifactOf(file), region: regionOf(range) } };
+}
+
+function artifactOf(file: string): object {
+  return { uri: file.split('/').map(encodeURIComponent).join('/'), uriBaseId: 'PROJECT' };
+}
+
+function regionOf({ line, column, endLine, endColumn }: Range): object {
+  return { startLine: line, startColumn: column, endLine, endColumn };
 }
 
 /** `broken/missing-file` → `BrokenMissingFile`. */

@@ -50,6 +50,9 @@ export interface ScanOptions {
 export interface ScanResult {
   plan: Plan;
   analysis: Analysis;
+  /** What was read, and the paths of all else: what it takes to link again. */
+  facts: FileFacts[];
+  otherPaths: string[];
   files: FileEntry[];
   milliseconds: number;
   /** Files whose facts were known from before. */
@@ -225,6 +228,8 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       return {
         plan,
         analysis,
+        facts,
+        otherPaths,
         files: [...passedOver.map(passedEntry), ...results.map(({ entry }) => told(entry, analysis))],
         milliseconds: Math.round(performance.now() - started),
         reused: held + same,

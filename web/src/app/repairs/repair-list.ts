@@ -17,6 +17,9 @@ import { repairsActions, repairsFeature } from './repairs.state';
       @for (repair of finding().repairs; track repair.title; let at = $index) {
         <li>
           <b>{{ repair.title }}.</b> {{ repair.words }}
+          @if (repair.changes && !repair.sure) {
+            <span class="dim">Look before you write it: something else may be meant.</span>
+          }
           @if (repair.changes) {
             <button matButton="outlined" class="small" (click)="show(at)" [attr.aria-expanded]="isOpen(at)">
               Show the change

@@ -1,0 +1,114 @@
+/** Repairs tried in memory. */
+import type { Finding } from '../model/finding.js';
+import { readPlan } from '../reading/plan/read-plan.js';
+import { analyse } from '../analyse.js';
+import { factsOf, PLAN, planOf, scene, carrier, script, useGrammars, type Files } from '../testing/project.js';
+import type { Change } from './change.js';
+import { editsOfRepair, onlyIn, tryRepairs, type TriedProject, type Verdict } from './trial.js';
+
+const texts = (files: Files): Map<string, string> =>
+  new Map(
+    Object.entries(files).map(([path, content]) => [
+      path,
+      typeof content === 'string' ? content : JSON.stringify(content, null, 1),
+    ]),
+  );
+
+function projectOf(files: Files): TriedProject {
+  const plan = planOf({ engine: { ...PLAN.engine, types: ['Behaviour'], members: ['body'] } });
+  const { facts, others } = factsOf(files, plan);
+  const all = texts(files);
+  return { plan, facts, others, findings: analyse(facts, others, plan).findings, textOf: (file) => all.get(file)! };
+}
+
+/** Verdicts on repairs of findings, each given as `check` and what is written instead. */
+function verdicts(files: Files, ...wanted: [check: string, from: string, to: string, at?: number][]): Verdict[] {
+  const project = projectOf(files);
+  const tried = wanted.map(([check, from, to, at = 0]) => {
+    const finding = project.findings.filter((one) => one.check === check)[at];
+    const [{ file, range }] = finding.evidence;
+    return { finding, changes: [{ is: 'replace', file, range, from, to }] as Change[] };
+  });
+  return tryRepairs(project, tried);
+}
+
+const BOAT: Files = {
+  'scripts/own.ts': script('Own', "this.child('Hul').show(); this.child('Clet').show();"),
+  'scenes/a.json': scene(carrier('Boat', 'own.ts', { objects: [{ name: 'Hull' }, { name: 'Cleat' }] })),
+};
+const MISSING = 'broken/missing-object';
+
+describe('a repair that is tried', () => {
+  beforeAll(useGrammars);
+
+  it('holds when its finding goes and nothing comes', () => {
+    expect(verdicts(BOAT, [MISSING, 'Hul', 'Hull'])).toEqual([undefined]);
+  });
+  it('does not hold when its finding stays', () => {
+    expect(verdicts(BOAT, [MISSING, 'Hul', 'Hul'])).toEqual(['the finding would stay.']);
+  });
+  it('does not hold when it brings another', () => {
+    expect(verdicts(BOAT, [MISSING, 'Hul', 'Keel'])).toEqual([
+      'it would bring another finding: Own on a / Boat looks for a child called Keel; Boat has no such child.',
+    ]);
+  });
+  it('does not hold when it cannot be written', () => {
+    const [verdict] = verdicts(BOAT, [MISSING, 'Keel', 'Hull']);
+    expect(verdict).toContain('“Keel” is not written there as it was');
+  });
+  it('is told apart from others that are tried with it', () => {
+    expect(verdicts(BOAT, [MISSING, 'Hul', 'Hull'], [MISSING, 'Clet', 'Keel', 1])).toEqual([
+      undefined,
+      'it would bring another finding: Own on a / Boat looks for a child called Keel; Boat has no such child.',
+    ]);
+    expect(verdicts(BOAT, [MISSING, 'Hul', 'Hull'], [MISSING, 'Clet', 'Cleat', 1])).toEqual([undefined, undefined]);
+    expect(verdicts(BOAT, [MISSING, 'Hul', 'Hul'], [MISSING, 'Clet', 'Cleat', 1])).toEqual([
+      'the finding would stay.',
+      undefined,
+    ]);
+  });
+  it('with another for the same place is tried alone', () => {
+    expect(verdicts(BOAT, [MISSING, 'Hul', 'Hull'], [MISSING, 'Hul', 'Cleat'])).toEqual([undefined, undefined]);
+  });
+  it('does not count when there are too many to be tried', () => {
+    const many = Array.from({ length: 80 }, (): [string, string, string] => [MISSING, 'Keel', 'Hull']);
+    const told = verdicts(BOAT, ...many);
+    expect(told.length).toBe(80);
+    expect(told.filter((verdict) => verdict === 'it could not be tried in time.').length).toBeGreaterThan(10);
+    expect(told.every((verdict) => verdict !== undefined)).toBe(true);
+  });
+  it('leaves files alone that are not read as texts', () => {
+    const project = projectOf({ ...BOAT, 'data/lamp.png': 'x' });
+    const [finding] = project.findings;
+    const change: Change = {
+      is: 'replace',
+      file: 'data/lamp.png',
+      range: finding.evidence[0].range,
+      from: 'x',
+      to: 'y',
+    };
+    expect(tryRepairs(project, [{ finding, changes: [change] }])).toEqual(['the finding would stay.']);
+  });
+  it('comes to edits with the places that they take up', () => {
+    const plan = readPlan(JSON.stringify({ version: 1, name: 'x' }));
+    const range = { line: 2, column: 1, endLine: 2, endColumn: 8 };
+    const changes: Change[] = [{ is: 'replace', file: 'a.json', range, from: 'nine', to: 'ten' }];
+    expect(editsOfRepair(plan, () => '[\n"nine"]', changes)).toEqual([
+      { file: 'a.json', edits: [{ range: { line: 2, column: 2, endLine: 2, endColumn: 6 }, text: 'ten' }] },
+    ]);
+  });
+});
+
+describe('findings of one list alone', () => {
+  const finding = (check: string, file: string, fingerprint: string): Finding =>
+    ({ check, fingerprint, evidence: [{ file }] }) as Finding;
+
+  it('are those that the other list has under no name', () => {
+    const [a, b] = [finding('x', 'a.ts', '1'), finding('x', 'b.ts', '2')];
+    expect(onlyIn([a, b], [a])).toEqual([b]);
+    // A type that gets another name is the same one: one finding goes, and one of its kind comes.
+    expect(onlyIn([a, finding('x', 'b.ts', '3')], [a, b])).toEqual([]);
+    expect(onlyIn([finding('x', 'b.ts', '3'), finding('x', 'b.ts', '4')], [b]).length).toBe(1);
+    expect(onlyIn([finding('y', 'b.ts', '3')], [b]).length).toBe(1);
+  });
+});

@@ -1,0 +1,142 @@
+/**
+ * Repairs are tried before they are offered as sure: the changes are made in memory, the files read again, everything
+ * linked and checked anew. One counts only if its finding goes and nothing new comes.
+ */
+import { itemAt } from '../helpers/at.js';
+import { analyse } from '../analyse.js';
+import { push } from '../helpers/push.js';
+import { GlueError } from '../model/errors.js';
+import { plain, type Finding } from '../model/finding.js';
+import type { Range } from '../model/piece.js';
+import type { FileFacts } from '../reading/facts.js';
+import type { Plan } from '../reading/plan/plan.js';
+import { linesOf } from '../reading/lines.js';
+import { readFile } from '../reading/read-file.js';
+import { formatBy, readsText, ruleFor } from '../reading/read-structured.js';
+import type { Change } from './change.js';
+import type { Writing } from './encode.js';
+import { repairedText } from './repaired.js';
+import { editsFor } from './write.js';
+
+/** A project as it was scanned. */
+export interface TriedProject {
+  plan: Plan;
+  facts: readonly FileFacts[];
+  /** Files that nothing was read from. */
+  others: readonly string[];
+  findings: readonly Finding[];
+  /** The text of a file as it was scanned. */
+  textOf: (file: string) => string;
+}
+
+/** A repair of a finding. */
+export interface Tried {
+  finding: Finding;
+  changes: Change[];
+}
+
+/** Why a repair does not count; undefined when it holds. */
+export type Verdict = string | undefined;
+
+/** Scans that are made at most; what could not be tried by then does not count. */
+const MOST_SCANS = 60;
+
+/** Tries repairs, together as long as nothing new comes, else in halves. One verdict for each. */
+export function tryRepairs(project: TriedProject, tried: readonly Tried[]): Verdict[] {
+  const verdicts = new Map<Tried, Verdict>();
+  let scans = 0;
+  const attempt = (some: readonly Tried[]): void => {
+    if (some.length === 0) return;
+    if (scans++ >= MOST_SCANS) {
+      for (const one of some) verdicts.set(one, 'it could not be tried in time.');
+      return;
+    }
+    const after = findingsAfter(project, some);
+    if (typeof after !== 'string') {
+      const left = new Set(after.map(({ fingerprint }) => fingerprint));
+      const staying = some.filter(({ finding }) => left.has(finding.fingerprint));
+      // What is meant to go makes no room for others.
+      const causes = new Set(some.map(({ finding }) => finding.cause));
+      const others = (all: readonly Finding[]): Finding[] => all.filter(({ cause }) => !causes.has(cause));
+      const [first, ...more] = onlyIn(others(after), others(project.findings));
+      if (!first || some.length === 1) {
+        for (const one of some) verdicts.set(one, first ? brings(first, more.length) : undefined);
+        for (const one of staying) verdicts.set(one, 'the finding would stay.');
+        return;
+      }
+    } else if (some.length === 1) {
+      verdicts.set(itemAt(some, 0), after);
+      return;
+    }
+    const half = Math.ceil(some.length / 2);
+    attempt(some.slice(0, half));
+    attempt(some.slice(half));
+  };
+  attempt(tried);
+  return tried.map((one) => verdicts.get(one));
+}
+
+function brings({ sentence }: Finding, more: number): string {
+  return `it would bring ${more > 0 ? `${more + 1} findings, such as` : 'another finding'}: ${plain(sentence)}.`;
+}
+
+/** What a repair comes to in its files, edit by edit, with the places that they take up before. */
+export function editsOfRepair(
+  plan: Plan,
+  textOf: (file: string) => string,
+  changes: readonly Change[],
+): { file: string; edits: { range: Range; text: string }[] }[] {
+  return [...byFile(changes)].map(([file, own]) => {
+    const text = textOf(file);
+    const lines = linesOf(text);
+    const edits = editsFor(file, text, writingOf(plan, file), own);
+    return { file, edits: edits.map(({ start, end, text: now }) => ({ range: lines.range(start, end), text: now })) };
+  });
+}
+
+function byFile(changes: readonly Change[]): Map<string, Change[]> {
+  const files = new Map<string, Change[]>();
+  for (const change of changes) push(files, change.file, change);
+  return files;
+}
+
+function writingOf(plan: Plan, file: string): Writing {
+  const rule = ruleFor(plan, file);
+  return (rule?.of === 'files' ? formatBy(file, rule.rule) : rule?.rule.language) ?? 'plain';
+}
+
+/** What a scan finds after some repairs, or why they cannot be written. */
+function findingsAfter(project: TriedProject, tried: readonly Tried[]): Finding[] | string {
+  const changes = byFile(tried.flatMap((one) => one.changes));
+  try {
+    const facts = project.facts.map((fact) => {
+      const own = changes.get(fact.file);
+      return own ? readAfter(project, fact, own) : fact;
+    });
+    return analyse(facts, [...project.others], project.plan).findings;
+  } catch (error) {
+    if (error instanceof GlueError) return error.detail;
+    throw error;
+  }
+}
+
+function readAfter({ plan, textOf }: TriedProject, fact: FileFacts, changes: Change[]): FileFacts {
+  const { file } = fact;
+  const rule = ruleFor(plan, file);
+  if (!rule || !readsText(rule, file)) return fact;
+  return readFile(file, repairedText(file, textOf(file), writingOf(plan, file), changes), rule, plan);
+}
+
+/** What is in one list of findings alone. One that has another name there, as a renamed type gives it, is not. */
+export function onlyIn(list: readonly Finding[], other: readonly Finding[]): Finding[] {
+  const kind = ({ check, evidence }: Finding): string => `${check} ${itemAt(evidence, 0).file}`;
+  const prints = new Set(other.map(({ fingerprint }) => fingerprint));
+  const own = new Set(list.map(({ fingerprint }) => fingerprint));
+  const renamed = other.filter(({ fingerprint }) => !own.has(fingerprint)).map(kind);
+  return list.filter((finding) => {
+    if (prints.has(finding.fingerprint)) return false;
+    const at = renamed.indexOf(kind(finding));
+    if (at >= 0) renamed.splice(at, 1);
+    return at < 0;
+  });
+}

@@ -1,0 +1,60 @@
+/** Tries repairs of a project that was just scanned, in memory. */
+import { join } from 'node:path';
+import { editsOfRepair, tryRepairs, type Fix, type Tried } from '@glue-trace/core';
+import { readText } from '../files/read-text.js';
+import { prepareLanguages } from '../scan/read-one.js';
+import type { ScanResult } from '../scan/scan-folder.js';
+
+/** A repair that was tried; the reason why it does not count, where it does not. */
+export interface TriedRepair<One extends Tried> {
+  repair: One;
+  reason?: string;
+}
+
+/**
+ * Of two ways out of one fault the first is tried; the other one is not among the answers.
+ * @throws GlueError `file/unreadable`
+ */
+export async function triedRepairs<One extends Tried & { oneOf?: string }>(
+  folder: string,
+  { plan, facts, otherPaths: others, analysis: { findings } }: ScanResult,
+  asked: readonly One[],
+): Promise<TriedRepair<One>[]> {
+  const ways = new Set<string>();
+  const first = asked.filter(({ oneOf }) => {
+    if (oneOf === undefined) return true;
+    if (ways.has(oneOf)) return false;
+    ways.add(oneOf);
+    return true;
+  });
+  if (first.length === 0) return [];
+  const touched = new Set(first.flatMap(({ changes }) => changes.map(({ file }) => file)));
+  await prepareLanguages(facts.flatMap(({ file, script }) => (script && touched.has(file) ? [script.language] : [])));
+  const textOf = textIn(folder);
+  const verdicts = tryRepairs({ plan, facts, others, findings, textOf }, first);
+  return first.map((repair, at) => ({ repair, ...(verdicts[at] !== undefined && { reason: verdicts[at] }) }));
+}
+
+const textIn =
+  (folder: string) =>
+  (file: string): string => {
+    const content = readText(join(folder, file), 0);
+    return 'reason' in content ? '' : content.text;
+  };
+
+/** The sure repairs of all findings that hold when tried, by the fingerprint of their finding. */
+export async function fixesOf(folder: string, result: ScanResult): Promise<Map<string, Fix>> {
+  const asked = result.analysis.findings.flatMap((finding) => {
+    const [repair] = finding.repairs;
+    if (!repair?.sure || !repair.changes) return [];
+    return [{ finding, title: repair.title, changes: repair.changes, oneOf: repair.oneOf }];
+  });
+  const tried = await triedRepairs(folder, result, asked);
+  return new Map(
+    tried.flatMap(({ repair: { finding, title, changes }, reason }): [string, Fix][] =>
+      reason === undefined
+        ? [[finding.fingerprint, { title, files: editsOfRepair(result.plan, textIn(folder), changes) }]]
+        : [],
+    ),
+  );
+}
