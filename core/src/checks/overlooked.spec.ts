@@ -299,3 +299,40 @@ describe('what was overlooked once', () => {
       expect(told(check, files, changes)).toEqual(wanted);
     });
 });
+
+describe('what is done only if something is empty', () => {
+  beforeAll(useGrammars);
+  const FIND = 'stage.find("Mill")';
+  const rows: [ending: string, code: string, isPolling: boolean][] = [
+    ['ts', `this.mill ||= ${FIND};`, false],
+    ['ts', `this.mill ??= ${FIND};`, false],
+    ['ts', `this.mill = this.mill ?? ${FIND};`, false],
+    ['ts', `const m = this.ready ? ${FIND} : this.mill;`, false],
+    ['ts', `this.ready && ${FIND}.show();`, false],
+    ['ts', `${FIND} && this.hide();`, true],
+    ['ts', `this.mill = ${FIND} ?? this.mill;`, true],
+    ['cs', `mill ??= ${FIND};`, false],
+    ['cs', `mill = mill ?? ${FIND};`, false],
+    ['cs', `mill = ${FIND};`, true],
+    ['lua', `self.mill = self.mill or ${FIND}`, false],
+    ['lua', `local m = self.ready and ${FIND}`, false],
+    ['lua', `local m = ${FIND} or self.mill`, true],
+    ['py', `self.mill = self.mill or ${FIND}`, false],
+    ['py', `m = ${FIND} if self.ready else None`, false],
+    ['py', `m = ${FIND} or self.mill`, true],
+  ];
+  const FRAMES: Record<string, (code: string) => string> = {
+    ts: (code) => `export class Own extends Behaviour { mill; ready; everyFrame() { ${code} } }`,
+    cs: (code) => `class Own : Behaviour { Thing mill; bool ready; void everyFrame() { ${code} } }`,
+    lua: (code) => `Own = Behaviour:extend()\nfunction Own:everyFrame()\n ${code}\nend`,
+    py: (code) => `class Own(Behaviour):\n  def everyFrame(self):\n    ${code}\n`,
+  };
+  for (const [ending, code, isPolling] of rows)
+    it(`${isPolling ? 'is not' : 'is'} ${code} (.${ending})`, () => {
+      const files = {
+        [`scripts/own.${ending}`]: FRAMES[ending](code),
+        'scenes/a.json': scene({ name: 'Crane', parts: [{ type: 'Own' }] }, { name: 'Mill' }),
+      };
+      expect(told('fragile/polling', files).length).toBe(isPolling ? 1 : 0);
+    });
+});

@@ -1,6 +1,6 @@
 /**
  * Repairs are tried before they are offered as sure: the changes are made in memory, the files read again, everything
- * linked and checked anew. One counts only if its finding goes and nothing new comes.
+ * linked and checked anew. One counts only if its finding goes and no new error or warning comes.
  */
 import { itemAt } from '../helpers/at.js';
 import { analyse } from '../analyse.js';
@@ -57,7 +57,9 @@ export function tryRepairs(project: TriedProject, tried: readonly Tried[]): Verd
       const staying = some.filter(({ finding }) => left.has(finding.fingerprint));
       // What is meant to go makes no room for others.
       const causes = new Set(some.map(({ finding }) => finding.cause));
-      const others = (all: readonly Finding[]): Finding[] => all.filter(({ cause }) => !causes.has(cause));
+      // What is told as a note may be so: a name that is right again may be typed often.
+      const others = (all: readonly Finding[]): Finding[] =>
+        all.filter(({ cause, severity }) => !causes.has(cause) && severity !== 'note');
       const [first, ...more] = onlyIn(others(after), others(project.findings));
       if (!first || some.length === 1) {
         for (const one of some) verdicts.set(one, first ? brings(first, more.length) : undefined);

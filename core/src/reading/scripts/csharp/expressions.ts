@@ -81,6 +81,10 @@ export const EXPRESSIONS: ExpressionTable<CSharpReader> = {
       .trim();
     if (operator === '=')
       return { is: 'assign', target: inner(reader, node, 'left'), value: inner(reader, node, 'right'), ...at };
+    if (operator === '??=') {
+      const options = [inner(reader, node, 'left'), inner(reader, node, 'right')];
+      return { is: 'assign', target: inner(reader, node, 'left'), value: { is: 'choice', options, ...at }, ...at };
+    }
     // `event += handler` is read as a call of the member `+=`, so that the call table can name it.
     const of: Expression = { is: 'member', of: inner(reader, node, 'left'), name: operator, safe: false, ...at };
     return {

@@ -2,6 +2,7 @@
 import { UNKNOWN, type Value } from '../../facts.js';
 import { asOwnMember, eachInner, type Expression, type Statement } from '../syntax.js';
 import { asked, condition, isAsking, test } from './asking.js';
+import { gateOf, within } from './gates.js';
 import { eachOf, noteGiven, noteKept, resultOf } from './flow.js';
 import { functionIn, noteHandedOn, operationOf } from './operations.js';
 import { anyOf, joined, type Scope } from './scope.js';
@@ -62,11 +63,7 @@ export function evaluate(taking: Taking, expression: Expression, scope: Scope): 
       return value;
     }
     case 'test':
-      for (const operand of expression.operands) {
-        if (isAsking(expression.operator)) test(taking, operand, scope);
-        else evaluate(taking, operand, scope);
-        if (operand.is === 'text') mention(taking, { is: 'text', text: operand.value });
-      }
+      evaluateTest(taking, expression, scope);
       return UNKNOWN;
     default:
       evaluateInner(taking, expression, scope);
@@ -102,10 +99,31 @@ function evaluateInner(taking: Taking, expression: Expression, scope: Scope): vo
   });
 }
 
+/** Comparisons, and several conditions: of `a && b` the second is looked at only if the first holds. */
+function evaluateTest(taking: Taking, { operator, operands }: Expression & { is: 'test' }, scope: Scope): void {
+  const isShort = SHORT.has(operator);
+  for (const [at, operand] of operands.entries()) {
+    under(taking, isShort && at > 0 ? operands[0] : undefined, () => {
+      if (isAsking(operator)) test(taking, operand, scope);
+      else evaluate(taking, operand, scope);
+    });
+    if (operand.is === 'text') mention(taking, { is: 'text', text: operand.value });
+  }
+}
+
+const SHORT = new Set(['&&', '||', 'and', 'or', '??']);
+
+/** Does something that hangs on a condition, where there is one. */
+function under<T>(taking: Taking, asks: Expression | undefined, run: () => T): T {
+  return asks ? within(taking, gateOf(taking, asks), run) : run();
+}
+
 function evaluateChoice(taking: Taking, { test: asks, options }: Expression & { is: 'choice' }, scope: Scope): Value {
   if (asks) condition(taking, asks, scope);
   else for (const option of options.slice(0, -1)) taking.notes.spared.add(option);
-  const values = options.map((option) => evaluate(taking, option, scope));
+  // Without a test, what comes later is looked at only if what came before is empty.
+  const hangsOn = (at: number): Expression | undefined => asks ?? (at > 0 ? options[0] : undefined);
+  const values = options.map((option, at) => under(taking, hangsOn(at), () => evaluate(taking, option, scope)));
   if (!asks) values.slice(0, -1).forEach((value) => asked(taking, value));
   return anyOf(values);
 }

@@ -50,12 +50,17 @@ export const EXPRESSIONS: ExpressionTable<TypeScriptReader> = {
     value: inner(reader, node, 'right'),
     ...at,
   }),
-  augmented_assignment_expression: (reader, node, at) => ({
-    is: 'assign',
-    target: inner(reader, node, 'left'),
-    value: { is: 'other', inner: [inner(reader, node, 'left'), inner(reader, node, 'right')], ...at },
-    ...at,
-  }),
+  augmented_assignment_expression: (reader, node, at) => {
+    const sides = [inner(reader, node, 'left'), inner(reader, node, 'right')];
+    const operator = reader.text
+      .slice(childOf(node, 'left')?.end ?? node.start, childOf(node, 'right')?.start ?? node.end)
+      .trim();
+    // `a ??= b` gives `a` the value of `b` only if it has none.
+    const value: Expression = ['||=', '??=', '&&='].includes(operator)
+      ? { is: 'choice', options: sides, ...at }
+      : { is: 'other', inner: sides, ...at };
+    return { is: 'assign', target: inner(reader, node, 'left'), value, ...at };
+  },
   ternary_expression: (reader, node, at) => ({
     is: 'choice',
     test: inner(reader, node, 'condition'),
