@@ -4,6 +4,7 @@ import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import type { PieceKind } from '../model/piece.js';
 import type { Linked } from '../linking/linked.js';
+import { areTogether, outermost } from '../linking/sight.js';
 import { packageOf } from '../linking/packages.js';
 import { named, placeOf, type Check, type Draft } from './check.js';
 
@@ -14,7 +15,7 @@ export const nameClash: Check = {
   severity: 'warning',
   why: 'Once they are combined one hides the other, or both share one counter: nobody can say which is meant.',
   decides:
-    'Works in projects of several packages. Fires on a type of scripts, and on an identity of a record, event, label, input action or text, that two packages define; on the name of a label or input action that has no identity as well. Silent on files that one package lays over another’s on purpose (packages.overlay), inside one package, and on names of objects, which need not be unique.',
+    'Works in projects of several packages. Fires on a type of scripts, and on an identity of a record, event, label, input action or text, that two packages define; on the name of a label or input action that has no identity as well. Silent on spaces that no reference looks at from another package, or whose packages no package needs together, on files that one package lays over another’s on purpose (packages.overlay), inside one package, and on names of objects, which need not be unique.',
   run: (linked) => {
     const { world, graph, facts } = linked;
     if (world.files.packages.length < 2) return [];
@@ -35,7 +36,11 @@ export const nameClash: Check = {
         const kind = kindOf(graph, piece);
         if (!UNIQUE.includes(kind)) continue;
         const home = packageNamed(world.files.sourceOf.get(fileOf(graph, piece)) ?? -1);
-        push(spaces, world.names.spaceOf.get(piece) ?? kind, { piece, home });
+        const space = world.names.spaceOf.get(piece);
+        // What counts in its own package alone is in nobody's way.
+        const reach = space === undefined ? 'project' : outermost(linked.plan, space);
+        if (reach !== 'project' && reach !== 'needed') continue;
+        push(spaces, space ?? kind, { piece, home });
       }
       return [...spaces.values()].flatMap((homes) => clash(linked, 'identity', id, homes));
     });
@@ -66,7 +71,7 @@ function fileOf({ texts, pieces }: Graph, piece: number): string {
 }
 
 function clash(
-  { graph }: Linked,
+  { graph, world, plan }: Linked,
   what: 'type' | 'identity' | 'name',
   name: string,
   places: { piece: number; home: string | undefined }[],
@@ -75,6 +80,8 @@ function clash(
   if (homes.size < 2) return [];
   const inOrder = [...homes].sort(([a], [b]) => (a < b ? -1 : 1));
   const [[one, first], [other, second]] = [itemAt(inOrder, 0), itemAt(inOrder, 1)];
+  const space = world.names.spaceOf.get(first);
+  if (space !== undefined && outermost(plan, space) === 'needed' && !areTogether(world, one, other)) return [];
   return [
     {
       sentence: [

@@ -1,3 +1,4 @@
+import { outermost } from '../linking/sight.js';
 import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { sentence } from '../model/finding.js';
@@ -20,7 +21,7 @@ export const repeatedValue: Check = {
   severity: 'note',
   why: 'Whoever changes it in one place gets a game that disagrees with itself.',
   decides:
-    'Fires on a path or an identity that three or more scripts type in a call that uses, finds, loads or spawns it, on an event that three or more type though some script has a constant for it, on a field of one name to which three or more types give the same number, when none of them has it from a common parent, and on a table in code whose names are those of the records of a data asset – a warning, when a number differs from what the plan keeps of the record (details). Silent on events without a constant, on labels and input actions, which are names, on numbers such as 0, 1 and 100, on constants that scripts share, and on scripts for which copies are fine.',
+    'Fires on a path or an identity that three or more scripts type in a call that uses, finds, loads or spawns it, on an event that three or more type though some script has a constant for it, on a field of one name to which three or more types give the same number, when none of them has it from a common parent, and on a table in code whose names are those of the records of a data asset – a warning, when a number differs from what the plan keeps of the record (details). Silent on identities that each file has for itself, on events without a constant, on labels and input actions, which are names, on numbers such as 0, 1 and 100, on constants that scripts share, and on scripts for which copies are fine.',
   run: (linked) => [...texts(linked), ...numbers(linked), ...tables(linked)],
 };
 
@@ -50,6 +51,9 @@ function texts(linked: Linked): Draft[] {
             return [{ kind: 'the event', key: event.text, what, file, range, piece }];
           }
           const isId = target.by === 'id';
+          // What each file calls so for itself is another thing in each.
+          if (isId && (target.within === 'file' || (target.space && outermost(plan, target.space) === 'file')))
+            return [];
           if (!NAMING.has(means) || !(isId || target.by === 'path')) return [];
           const value = isId ? Object.values(given).find(({ is }) => is === 'text') : given.path;
           if (value?.is !== 'text') return [];

@@ -5,6 +5,7 @@ import { sentence } from '../model/finding.js';
 import { nameOf, rangeOf } from '../model/graph.js';
 import type { PieceKind } from '../model/piece.js';
 import type { Linked } from '../linking/linked.js';
+import { outermost } from '../linking/sight.js';
 import { packageOf } from '../linking/packages.js';
 import { named, placeOf, type Check, type Draft } from './check.js';
 
@@ -45,8 +46,9 @@ function holdersOfOne(linked: Linked): Holder[][] {
       if (!id || !UNIQUE.has(kind) || isCopy) continue;
       const piece = itemAt(itemAt(world.trees.pieceOf, source), at);
       const space = world.names.spaceOf.get(piece);
-      // Each language has the same texts.
-      const own = kind === 'text' ? `${file}\n` : '';
+      // Each language has the same texts; and what only its own file refers to may be called so in each.
+      const isFiles = kind === 'text' || (space !== undefined && outermost(linked.plan, space) === 'file');
+      const own = isFiles ? `${file}\n` : '';
       const where = space === undefined ? `rule ${rule}\n${pieceRule}` : `space ${space}`;
       push(groups, `${home}\n${own}${where}\n${id}`, { piece, id, file, isInSpace: space !== undefined });
     }

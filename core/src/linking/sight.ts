@@ -3,11 +3,49 @@
  * it, its own package, the packages around that and those that it needs, and the project.
  */
 import { cellAt, itemAt } from '../helpers/at.js';
-import { keeper, oncePer } from '../helpers/once.js';
+import { keeper, once, oncePer } from '../helpers/once.js';
 import { push } from '../helpers/push.js';
-import type { Within } from '../reading/plan/plan.js';
+import { WITHIN, type ContentRules, type Plan, type TargetForm, type Within } from '../reading/plan/plan.js';
 import { packageOf } from './packages.js';
 import type { World } from './world/world.js';
+
+/**
+ * How far the identities of a space count: as far as the widest of the references that name it. What nobody refers to
+ * counts in the whole project.
+ */
+export function outermost(plan: Plan, space: string): Within {
+  const found = reachOfSpaces(plan).get(space);
+  return found === undefined ? 'project' : itemAt(WITHIN, found);
+}
+
+const reachOfSpaces = once((plan: Plan): Map<string, number> => {
+  const reach = new Map<string, number>();
+  const note = ({ by, space, within }: Pick<TargetForm, 'by' | 'space' | 'within'>): void => {
+    if ((by === 'id' || by === 'name') && space !== undefined)
+      reach.set(space, Math.max(reach.get(space) ?? 0, WITHIN.indexOf(within)));
+  };
+  const noteContent = ({ references, pieces }: Pick<ContentRules, 'references' | 'pieces'>): void => {
+    for (const reference of Object.values(references)) note(reference);
+    for (const piece of Object.values(pieces)) if (piece.extends) note(piece.extends);
+  };
+  for (const rule of Object.values(plan.files)) {
+    noteContent(rule);
+    if (rule.extends) note(rule.extends);
+  }
+  for (const rule of Object.values(plan.scripts)) for (const table of Object.values(rule.tables)) noteContent(table);
+  for (const call of plan.calls) note(call.target);
+  for (const literal of Object.values(plan.literals)) note(literal);
+  return reach;
+});
+
+/** Whether two packages are ever loaded for one: one needs the other, or a third needs both. */
+export function areTogether(world: World, one: string, other: string): boolean {
+  const { packages } = world.files;
+  return packages.some((pack, home) => {
+    const sees = new Set([pack.id, ...seenFrom(world, home).map((at) => itemAt(packages, at).id)]);
+    return sees.has(one) && sees.has(other);
+  });
+}
 
 /** Stands for files that belong to no package. */
 const NO_PACKAGE = -1;

@@ -246,6 +246,8 @@ function fewOf(world: World, text: string, pieces: readonly number[], isFit: (pi
 
 function leaveOutAlike(world: World, text: string, piece: number): void {
   const { graph } = world.builder;
+  // Each language has the same texts.
+  if (kindOf(graph, piece) === 'text') return;
   const file = itemAt(graph.texts, cellAt(graph.pieces.file, piece));
   const words = `what refers to “${text}” is linked to ${MOST_ALIKE} of the pieces that are called so, and there are more`;
   world.leftOut.set(`alike ${text}`, { words, piece, file, range: rangeOf(graph.pieces, piece) });

@@ -43,6 +43,7 @@ export function assetTwinsOf({ facts, plan }: Linked): AssetTwins[] {
     // What is derived from another says only what differs.
     return kind === 'data asset' && leaves && !parent && !pieces[0]?.extends;
   });
+  const commonIn = commonOf(assets.map((source) => itemAt(facts, source)));
   return [
     ...grouped(prefabs, (source) => shapeOf(itemAt(facts, source))).flatMap((same) =>
       twinsIn(
@@ -59,13 +60,58 @@ export function assetTwinsOf({ facts, plan }: Linked): AssetTwins[] {
           same.map((source) => leavesIn(itemAt(facts, source), source)),
           LEAST_LEAVES,
           0.25,
+          commonIn(itemAt(facts, itemAt(same, 0)).rule),
         ),
     ),
   ];
 }
 
-/** @param share of all values that may differ */
-function twinsIn(kind: AssetTwins['kind'], rows: Row[], least: number, share: number): AssetTwins[] {
+/** How often each value stands under each name, in all files of a rule. */
+interface Common {
+  files: number;
+  counts: Map<string, number>;
+}
+
+/** Of fewer files nobody can say how alike they are by nature. */
+const LEAST_FILES = 8;
+
+/** What is common in the files of each rule. */
+function commonOf(facts: readonly FileFacts[]): (rule: string) => Common {
+  const byRule = new Map<string, Common>();
+  for (const { rule, leaves } of facts) {
+    const common = byRule.get(rule) ?? { files: 0, counts: new Map<string, number>() };
+    byRule.set(rule, common);
+    common.files++;
+    const { ways, texts } = must(leaves);
+    const names = ways.split('\n');
+    const own = new Set(texts.map((text, at) => `${names[at]}\n${text}`));
+    for (const key of own) common.counts.set(key, (common.counts.get(key) ?? 0) + 1);
+  }
+  return (rule) => byRule.get(rule) ?? { files: 0, counts: new Map<string, number>() };
+}
+
+/**
+ * Whether rows agree in more than files of their kind do by nature. A value that nearly all files have says nothing; what
+ * the others say is counted in bits, and must be more than two files of so many would agree in by chance.
+ */
+function standsOut(members: readonly Row[], places: readonly number[], { files, counts }: Common): boolean {
+  if (files < LEAST_FILES) return true;
+  const [first] = members;
+  const differs = new Set(places);
+  const others = files - members.length;
+  const bits = (first?.texts ?? []).reduce((sum, text, at) => {
+    if (!first || differs.has(at)) return sum;
+    const elsewhere = Math.max(0, (counts.get(`${first.names[at]}\n${text}`) ?? 0) - members.length);
+    return sum + Math.log2((others + 1) / (elsewhere + 1));
+  }, 0);
+  return bits > 2 * Math.log2(files) + 2;
+}
+
+/**
+ * @param share of all values that may differ
+ * @param common what files of the kind have in common by nature
+ */
+function twinsIn(kind: AssetTwins['kind'], rows: Row[], least: number, share: number, common?: Common): AssetTwins[] {
   const values = itemAt(rows, 0).texts.length;
   if (rows.length < 2 || values < least) return [];
   const texts = rows.map((row) => row.texts);
@@ -73,6 +119,7 @@ function twinsIn(kind: AssetTwins['kind'], rows: Row[], least: number, share: nu
     const members = group.map((at) => itemAt(rows, at));
     const places = apart(members.map((row) => row.texts));
     if (members.length > TOO_MANY || places.length > MOST_DIFFERENT) return [];
+    if (common && !standsOut(members, places, common)) return [];
     const differing = places.map((at) => ({
       name: itemAt(itemAt(members, 0).names, at),
       texts: members.map((row) => itemAt(row.texts, at)),
