@@ -38,24 +38,25 @@ export const createFlow = (): Flow => ({
 
 /** Whether another walk could find more than the one that made `flow`, which knew `before`. */
 export function saysMore(flow: Flow, before: Flow, script: ScriptSyntax): boolean {
-  if (flow.given.size === 0 && flow.kept.size === 0 && flow.heard.size === 0) return false;
-  const [now, then] = [told(flow, script), told(before, script)];
-  return now !== then;
-}
-
-/** What of a flow another walk would use, in words that can be compared. */
-function told({ given, results, kept, heard }: Flow, script: ScriptSyntax): string {
-  const names = new Set(
+  const { given, kept, heard } = flow;
+  if (given.size === 0 && kept.size === 0 && heard.size === 0) return false;
+  const own = new Set(
     [...script.functions, ...script.types.flatMap(({ functions }) => functions)].map(({ name }) => name),
   );
-  const isOwn = (key: string): boolean => key.startsWith('#') || names.has(key.slice(key.indexOf('/') + 1));
+  const now = told(flow, own);
+  return now !== NOTHING_TOLD && now !== told(before, own);
+}
+
+const NOTHING_TOLD = '[[],[],[],[]]';
+
+/** What of a flow another walk would use, in words that can be compared. */
+function told({ given, results, kept, heard }: Flow, own: ReadonlySet<string>): string {
+  const nameOf = (key: string): string => key.slice(key.indexOf('/') + 1);
   const isFollowed = ({ is }: Value): boolean => is !== 'unknown' && is !== 'nothing' && is !== 'number';
-  const calls = [...given].filter(([key, all]) => isOwn(key) && all.some((one) => one.some(isFollowed)));
-  const called = new Set([...given.keys()].map((key) => key.slice(key.indexOf('/') + 1)));
-  const gives = [...results].filter(
-    ([key, all]) =>
-      (key.startsWith('#') ? given.has(key) : called.has(key.slice(key.indexOf('/') + 1))) && all.some(isFollowed),
-  );
+  const called = [...given].filter(([key]) => key.startsWith('#') || own.has(nameOf(key)));
+  const names = new Set(called.map(([key]) => nameOf(key)));
+  const calls = called.filter(([, all]) => all.some((one) => one.some(isFollowed)));
+  const gives = [...results].filter(([key, all]) => names.has(nameOf(key)) && all.some(isFollowed));
   const keeps = [...kept].filter(([, value]) => value !== undefined);
   return JSON.stringify([calls, gives, keeps, [...heard]]);
 }
