@@ -58,9 +58,9 @@ export interface Behaviour {
 
 const bells = name('bells');
 const stage = name('stage');
-export const ring = (event: Expression, ...payload: Expression[]): Statement =>
+const ring = (event: Expression, ...payload: Expression[]): Statement =>
   run(ask(bells, 'ring', event, ...payload));
-export const hear = (event: Expression, handler: Expression): Statement => run(ask(bells, 'hear', event, handler));
+const hear = (event: Expression, handler: Expression): Statement => run(ask(bells, 'hear', event, handler));
 
 const type = (
   called: string,

@@ -6,7 +6,6 @@ export type Expression =
   | { is: 'number'; number: number }
   | { is: 'name'; name: string }
   | { is: 'self' }
-  | { is: 'nothing' }
   | { is: 'truth'; of: boolean }
   | { is: 'member'; of: Expression; name: string }
   | { is: 'call'; on?: Expression; name: string; given: Expression[] }
@@ -57,7 +56,6 @@ export const name = (of: string): Expression => ({ is: 'name', name: of });
 export const self: Expression = { is: 'self' };
 export const truth: Expression = { is: 'truth', of: true };
 export const untruth: Expression = { is: 'truth', of: false };
-export const nothing: Expression = { is: 'nothing' };
 export const member = (of: Expression, called: string): Expression => ({ is: 'member', of, name: called });
 export const own = (called: string): Expression => member(self, called);
 /** A call on something. */
@@ -282,8 +280,6 @@ class Writer {
         return language === 'lua' || language === 'python' ? 'self' : 'this';
       case 'truth':
         return language === 'python' ? (one.of ? 'True' : 'False') : String(one.of);
-      case 'nothing':
-        return language === 'lua' ? 'nil' : language === 'python' ? 'None' : 'null';
       case 'member':
         return `${e(one.of)}.${one.name}`;
       case 'call': {
