@@ -34,7 +34,11 @@ export const emptySlot: Check = {
             range: slot.range,
             shows: slot.isWritten ? 'the empty value' : `the part, without ${slot.field}`,
           },
-          { file: slot.declaredIn, range: slot.declaredAt, shows: 'the field that must be filled' },
+          {
+            file: slot.declaredIn,
+            range: slot.declaredAt,
+            shows: slot.meansSelf ? 'the field' : 'the field that must be filled',
+          },
           ...placeOf(graph, slot.object, `the object ${nameOf(graph, slot.object)}`),
         ],
         walk: [],

@@ -59,7 +59,9 @@ function otherVersion(linked: Linked): Draft[] {
       titled(graph, from),
       ...sentence` needs ${needs} in version ${version}; the project has ${has || 'none that is named'}`,
     ],
-    sure: 'Both versions are written in the manifests.',
+    sure: has
+      ? 'The need is written in the manifest, and the package’s version in its own.'
+      : 'The need is written in the manifest, and the package names no version.',
     pieces: [from],
     evidence: [{ file, range, shows: 'the need' }, ...placeOf(graph, from, 'the package')].slice(0, 2),
     walk: [],

@@ -34,7 +34,8 @@ function picked(linked: Linked): Draft[] {
       {
         sentence: [
           { name: type.name, piece: part.piece },
-          ...sentence` picks child number ${index.number} of ${{ name: nameOf(graph, object), piece: object }}, which has ${knownIn(world.trees.children, object).length}`,
+          // Whether the engine counts from none or from one, nobody says.
+          ...sentence` picks a child of ${{ name: nameOf(graph, object), piece: object }} by its number, ${index.number}, of ${knownIn(world.trees.children, object).length}`,
           among.length > 1 ? ` (and on ${among.length - 1} more)` : '',
         ].filter((run) => run !== ''),
         sure: 'The number is written in the code, and the children were counted.',

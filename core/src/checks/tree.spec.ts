@@ -303,7 +303,7 @@ describe('fragile/order-bound', () => {
 
   it('fires on a child picked by its number', () => {
     expect(hull('this.childAt(1).show();', two)).toEqual([
-      'Hull picks child number 1 of Boat, which has 2 @ scripts/hull.ts:4',
+      'Hull picks a child of Boat by its number, 1, of 2 @ scripts/hull.ts:4',
     ]);
   });
   it('fires on an event of which only the topmost object is told', () => {

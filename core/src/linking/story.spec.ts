@@ -44,6 +44,31 @@ describe('the story of an event', () => {
     ]);
     expect(told(scan(FLIGHT).linked.storyOf('nothing', 'backward'))).toEqual(['nobody sends it']);
   });
+  it('goes through functions written in place, and begins with the engine', () => {
+    const files: Files = {
+      'scripts/bell.ts': script(
+        'Bell',
+        "bells.hear('engine.dusk', () => this.toll());",
+        "toll() { bells.ring('tolled'); }",
+      ),
+      'scripts/lad.ts': script('Lad', "bells.hear('tolled', () => bells.ring('up'));"),
+    };
+    const { storyOf } = scan(files).linked;
+    expect(told(storyOf('engine.dusk', 'forward'))).toEqual([
+      'Bell hears it in place',
+      '  Bell sends tolled',
+      '    Lad hears it in place',
+      '      Lad sends up',
+      '        nobody listens',
+    ]);
+    expect(told(storyOf('up', 'backward'))).toEqual([
+      'Lad sends it',
+      '  tolled leads to it',
+      '    Bell sends it in toll()',
+      '      engine.dusk leads to it',
+      '        the engine sends it',
+    ]);
+  });
   it('follows wires that files save to the scripts on their objects', () => {
     const files: Files = {
       'scripts/gate.ts': 'export class Gate { open() { bells.ring("opened"); } }',

@@ -2,6 +2,7 @@
 import { itemAt } from '../helpers/at.js';
 import { titleOf } from '../model/graph.js';
 import type { Gate, Operation, ScriptFacts, Value } from '../reading/facts.js';
+import { isEngineEvent } from './events.js';
 import { codeAt, deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
 import type { EventEnd, EventEnds, StoryLine } from './linked.js';
 import type { World, WorldType } from './world/world.js';
@@ -30,7 +31,7 @@ export function storyForward(world: World, events: ReadonlyMap<string, EventEnds
       lines.push({
         ...lineOf(world, listener, depth),
         does: 'hears it',
-        what: listener.handler && `${listener.handler}()`,
+        what: listener.handler ? `${listener.handler}()` : listener.code === undefined ? '' : 'in place',
       });
       for (const code of codes) deeds(code, typeOfPiece(world, listener.piece) ?? code.type, depth + 1);
     }
@@ -71,7 +72,8 @@ export function storyBackward(world: World, events: ReadonlyMap<string, EventEnd
   const told = new Set<string>([name]);
   const back = (at: string, depth: number): void => {
     const senders = events.get(at)?.senders ?? [];
-    if (senders.length === 0) lines.push({ ...nobody(depth), who: 'nobody', does: 'sends it' });
+    if (senders.length === 0 || isEngineEvent(world.plan, at))
+      lines.push({ ...nobody(depth), who: isEngineEvent(world.plan, at) ? 'the engine' : 'nobody', does: 'sends it' });
     for (const sender of senders) {
       if (lines.length >= MOST_LINES) return;
       const code = codeAt(world, sender);
@@ -122,20 +124,26 @@ function lineOf(world: World, { piece, file, range }: EventEnd, depth: number): 
 }
 
 /** Events whose handlers run a function: it is one, or one of them calls it. */
-function causesOf(events: ReadonlyMap<string, EventEnds>, world: World, { type, fact }: Code): EventEnds[] {
-  const callers = new Set([fact.name]);
-  for (let before = 0; before < callers.size;) {
-    before = callers.size;
-    for (const code of type.script.functions)
-      if (code.type === type.local && code.calls.some((name) => callers.has(name))) callers.add(code.name);
+function causesOf(events: ReadonlyMap<string, EventEnds>, world: World, { type, index, fact }: Code): EventEnds[] {
+  const names = new Set([fact.name]);
+  // Those written in place have no names.
+  const places = new Set([index]);
+  for (let before = 0; before < places.size;) {
+    before = places.size;
+    for (const [at, code] of type.script.functions.entries()) {
+      if (code.type !== type.local || !code.calls.some((name) => name !== '' && names.has(name))) continue;
+      places.add(at);
+      names.add(code.name);
+    }
   }
-  callers.delete('');
+  names.delete('');
   return [...events.values()].filter(({ listeners }) =>
-    listeners.some((listener) => {
-      if (!callers.has(listener.handler)) return false;
-      const own = typeOfPiece(world, listener.piece);
-      const types = own ? [own] : (world.trees.partsOf.get(listener.piece) ?? []).flatMap((part) => part.type ?? []);
-      return types.some((one) => functionOf(one, listener.handler)?.type === type);
+    listeners.some(({ piece, handler, code }) => {
+      const own = typeOfPiece(world, piece);
+      if (code !== undefined) return own === type && places.has(code);
+      if (!names.has(handler)) return false;
+      const types = own ? [own] : (world.trees.partsOf.get(piece) ?? []).flatMap((part) => part.type ?? []);
+      return types.some((one) => functionOf(one, handler)?.type === type);
     }),
   );
 }

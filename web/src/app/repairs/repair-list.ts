@@ -18,7 +18,7 @@ import { repairsActions, repairsFeature } from './repairs.state';
         <li>
           <b>{{ repair.title }}.</b> {{ repair.words }}
           @if (repair.changes && !repair.sure) {
-            <span class="dim">Look before you write it: something else may be meant.</span>
+            <span class="dim">Look before you write it: something else may be meant. </span>
           }
           @if (repair.changes) {
             <button matButton="outlined" class="small" (click)="show(at)" [attr.aria-expanded]="isOpen(at)">
