@@ -1,11 +1,13 @@
 import { scriptRuleOf } from '../reading/plan/content.js';
-import { itemAt } from '../helpers/at.js';
+import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
+import { groupOf, kindOf } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
 import { isEngineEvent } from '../linking/events.js';
 import { codeAt, type Code } from '../linking/flow.js';
 import type { EventEnd, EventEnds, Linked } from '../linking/linked.js';
 import { partsRunning } from '../linking/world/parts.js';
-import type { WorldType } from '../linking/world/world.js';
+import { topOf, type WorldType } from '../linking/world/world.js';
 import { isBeyondSight } from './event-drafts.js';
 import type { Check } from './check.js';
 import { isWithin } from './reached.js';
@@ -31,7 +33,11 @@ export const lateListener: Check = {
           {
             sentence: [
               ...sentence`${{ name: late.type.name, piece: late.type.piece }} sends ${{ name: event.name, piece: event.piece }} at the start of play; ${{ name: type.name, piece: type.piece }} begins to listen `,
-              code.fact.moment === 'start' ? 'then too, and no order is stated' : 'later',
+              isOnlySpawned(linked, type)
+                ? 'when it is spawned'
+                : code.fact.moment === 'start'
+                  ? 'then too, and no order is stated'
+                  : 'later',
             ],
             sure: 'Every place that sends the event runs at the start, and the place where listening begins was read.',
             pieces: [event.piece, type.piece, late.type.piece],
@@ -69,7 +75,7 @@ function looksAtPresent({ type, index, fact }: Code, { handler }: EventEnd, send
   const { touches, uses } = type.script;
   return (
     fact.calls.includes(handler) ||
-    touches.some((touch) => touch.function === index && touch.how !== 'writes') ||
+    touches.some((touch) => touch.function === index && touch.how !== 'writes' && !touch.isAct) ||
     uses.some((use) => use.function === index && senders.some((sender) => sender.type.name === use.of))
   );
 }
@@ -79,11 +85,23 @@ function lateTo(linked: Linked, code: Code, senders: readonly Code[]): Code | un
   if (code.fact.moment !== 'start' && code.fact.moment !== 'on an event') return undefined;
   return senders.find((sender) => {
     if (sender.type === code.type || typesShare(sender.type, code.type)) return false;
-    if (code.fact.moment !== 'start') return true;
+    if (code.fact.moment !== 'start' || isOnlySpawned(linked, code.type)) return true;
     const [mine, theirs] = [phaseOf(linked, code), phaseOf(linked, sender)];
     if (mine === undefined || theirs === undefined || mine < theirs) return false;
     return mine > theirs || !listensFirst(linked, code.type, sender.type);
   });
+}
+
+const SPAWNS = VERBS.indexOf('spawns');
+
+/** It runs on nothing that stands in a scene: it is there when code spawns it, not from the start. */
+function isOnlySpawned({ graph, world }: Linked, type: WorldType): boolean {
+  const parts = partsRunning(world, type);
+  const isSpawned = ({ source }: (typeof parts)[number]): boolean =>
+    [...groupOf(graph.incoming, itemAt(world.files.piece, source))].some(
+      (link) => cellAt(graph.links.verb, link) === SPAWNS,
+    );
+  return parts.some(isSpawned) && parts.every(({ object }) => kindOf(graph, topOf(world, object)) !== 'scene');
 }
 
 function typesShare(a: WorldType, b: WorldType): boolean {

@@ -266,6 +266,21 @@ const CASES: Case[] = [
     changes: { calls: spawning },
     told: ['Own names the file prefabs/crat.json; it does not exist @ scripts/own.ts:3'],
   },
+  ...(['prefabs/own.json', 'scenes/b.json'] as const).map((home): Case => ({
+    it: `an event of the start, heard by what stands in ${home}`,
+    check: 'fragile/late-listener',
+    files: {
+      'scripts/own.ts': script('Own', "bells.hear('dawn', this.x);\nthis.lamp.hide();", 'x() {}'),
+      'scripts/sun.ts': script('Sun', "bells.ring('dawn');"),
+      'scripts/crane.ts': script('Crane', '', 'lift() { spawnFrom("prefabs/own.json"); }'),
+      'prefabs/own.json': { objects: [{ name: 'O', parts: home.startsWith('prefabs') ? [{ type: 'Own' }] : [] }] },
+      'scenes/a.json': scene({ name: 'S', parts: [{ type: 'Sun' }] }, { name: 'C', parts: [{ type: 'Crane' }] }),
+      'scenes/b.json': scene({ name: 'B', parts: home.startsWith('scenes') ? [{ type: 'Own' }] : [] }),
+    },
+    told: [
+      `Sun sends dawn at the start of play; Own begins to listen ${home.startsWith('prefabs') ? 'when it is spawned' : 'then too, and no order is stated'} @ scripts/own.ts:4`,
+    ],
+  })),
   {
     it: 'wires that were pasted, in another order',
     check: 'twin/copied-wiring',

@@ -303,6 +303,8 @@ export interface Touch {
   how: 'reads' | 'writes' | 'calls';
   /** It sets something, or calls for what the call does: nothing uses its result. */
   isDriving: boolean;
+  /** The plan says what the call does to it: it changes the thing, and asks nothing of it. */
+  isAct?: true;
   /** The same function, or one that calls it, asks before whether the thing is there. */
   isAsked: boolean;
   /** The condition in which it is read, as written. */

@@ -49,8 +49,9 @@ export function operationOf(
     noteOperation(taking, match, receiver, argumentsOf(match, receiverCode, typeArguments, valueOf), whole),
   );
   // A call that the plan knows uses what it is made on, like any other; what it does to it, the plan says.
-  if (callee.is === 'member' && (receiver.is === 'field' || MEANING[means].act))
-    touch(taking, receiver, 'calls', callee);
+  const isAct = MEANING[means].act !== undefined;
+  if (callee.is === 'member' && (receiver.is === 'field' || isAct))
+    touch(taking, receiver, 'calls', callee, false, isAct);
   facts.operations.push(...noted);
   const position = facts.operations.length - noted.length;
   if (taking.notes.askedAhead.has(position)) for (const one of noted) one.guarded = true;

@@ -119,8 +119,8 @@ export function noteFieldRead(taking: Taking, expression: Member): void {
 }
 
 /** Something is done to what the code found, or to what a field holds. */
-export function touch(taking: Taking, on: Value, how: Touch['how'], used: Member, isBare = false): void {
-  if (on.is === 'any') return on.of.forEach((one) => touch(taking, one, how, used, isBare));
+export function touch(taking: Taking, on: Value, how: Touch['how'], used: Member, isBare = false, isAct = false): void {
+  if (on.is === 'any') return on.of.forEach((one) => touch(taking, one, how, used, isBare, isAct));
   const { here, notes } = taking;
   const { name: member } = used;
   const thing = thingKey(on);
@@ -130,6 +130,7 @@ export function touch(taking: Taking, on: Value, how: Touch['how'], used: Member
   const known = notes.touches.get(key);
   if (known && (known.asks !== undefined || here.asking === undefined)) return;
   const found: Touch = { on, member, how, isDriving, isAsked: false, ...placed(taking, used) };
+  if (isAct) found.isAct = true;
   if (how !== 'writes' && here.asking !== undefined) found.asks = here.asking;
   notes.touches.set(key, found);
 }
