@@ -62,6 +62,14 @@ describe('broken/missing-member', () => {
     ['the engine’s base type brings it', using('this.office.showAll();')],
     ['a parent is not known', using('this.office.nothing();', 'export class Office extends Elsewhere {}')],
     ['the plan does not say what the engine’s type can do', using('this.office.nothing();'), {}],
+    [
+      'it is a list of the type',
+      {
+        'scripts/office.ts': 'export class Office extends Behaviour { close() {} }',
+        'scripts/a.ts':
+          'export class A { offices: Office[] = []; begin() { const mine: Office[] = []; mine.push(1); this.offices.push(2); } }',
+      },
+    ],
     ['the type is an interface', using('this.office.nothing();', 'export interface Office { taken: number }')],
     ['two types have that name', { ...using('this.office.nothing();'), 'scripts/other.ts': 'export class Office {}' }],
     [

@@ -26,8 +26,10 @@ export function takeScriptFacts(
   let known = createFlow();
   for (let walk = 1; ; walk++) {
     const taking = takeOnce(script, text, plan, rule, lines, known);
-    if (walk === MOST_WALKS || !saysMore(taking.flow, known, script)) return taking.facts;
-    known = { ...taking.flow, operations: taking.facts.operations, functions: taking.facts.functions };
+    // What flows matters to calls that the plan knows.
+    const { operations } = taking.facts;
+    if (walk === MOST_WALKS || operations.length === 0 || !saysMore(taking.flow, known, script)) return taking.facts;
+    known = { ...taking.flow, operations, functions: taking.facts.functions };
   }
 }
 

@@ -63,9 +63,9 @@ export function createTypeNotes(
 /** Types that say nothing of what is there. */
 const ANYTHING = new Set(['any', 'unknown', 'object', 'dynamic', 'var']);
 
-/** `Rope<Hemp>?` and `deck.Rope` are both a `Rope`; what is no single name says nothing. */
+/** `Rope<Hemp>?` and `deck.Rope` are both a `Rope`; what is no single name says nothing, and a list is none of what it holds. */
 function plainType(written: string): string | undefined {
-  const name = /^(?:[A-Za-z_]\w*\.)*([A-Za-z_]\w*)(?:<.*>|\[.*\])?(?:\s*\|\s*(?:null|undefined|None))?\??$/.exec(
+  const name = /^(?:[A-Za-z_]\w*\.)*([A-Za-z_]\w*)(?:<.*>|\[.+\])?(?:\s*\|\s*(?:null|undefined|None))?\??$/.exec(
     written.trim(),
   )?.[1];
   return name !== undefined && ANYTHING.has(name) ? undefined : name;
