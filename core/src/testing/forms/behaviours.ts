@@ -58,8 +58,7 @@ export interface Behaviour {
 
 const bells = name('bells');
 const stage = name('stage');
-const ring = (event: Expression, ...payload: Expression[]): Statement =>
-  run(ask(bells, 'ring', event, ...payload));
+const ring = (event: Expression, ...payload: Expression[]): Statement => run(ask(bells, 'ring', event, ...payload));
 const hear = (event: Expression, handler: Expression): Statement => run(ask(bells, 'hear', event, handler));
 
 const type = (
