@@ -1,5 +1,5 @@
 /** What a check is. One file per check, each written like its neighbours; `registry.ts` lists them all. */
-import { cellAt } from '../helpers/at.js';
+import { cellAt, itemAt } from '../helpers/at.js';
 import { keyOf, nameOf, titleOf, type Graph } from '../model/graph.js';
 import type { Finding, Run, Severity } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
@@ -41,6 +41,16 @@ export function named(graph: Graph, piece: number): Run {
 /** A piece's name with the way down to it. */
 export function titled(graph: Graph, piece: number): Run {
   return { name: titleOf(graph, piece), piece };
+}
+
+/** Links in the order of their places: in which order files were linked must not show. */
+export function byLinkPlace({ links, texts }: Graph, a: number, b: number): number {
+  const [one, other] = [itemAt(texts, cellAt(links.file, a)), itemAt(texts, cellAt(links.file, b))];
+  if (one !== other) return one < other ? -1 : 1;
+  const { line, column, from } = links;
+  return (
+    cellAt(line, a) - cellAt(line, b) || cellAt(column, a) - cellAt(column, b) || cellAt(from, a) - cellAt(from, b)
+  );
 }
 
 /** Where a piece is written, as evidence. */

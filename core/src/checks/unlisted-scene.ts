@@ -8,7 +8,7 @@ import { pathWritten } from '../linking/paths.js';
 import { isRead } from '../linking/world/unread.js';
 import type { Linked, RoleReference } from '../linking/linked.js';
 import { candidatesFor } from '../repairs/candidates.js';
-import { sameKey, titled, type Check, type Draft } from './check.js';
+import { byLinkPlace, sameKey, titled, type Check, type Draft } from './check.js';
 
 /** Scenes that play needs and the build does not have, or the other way round. */
 export const unlistedScene: Check = {
@@ -47,7 +47,7 @@ function notListed(linked: Linked): Draft[] {
       found.push({ link, scene });
   }
   // In which order files were linked must not show.
-  found.sort((a, b) => byPlace(graph, a.link, b.link));
+  found.sort((a, b) => byLinkPlace(graph, a.link, b.link));
   return grouped(found, ({ scene }) => String(scene)).map((links) => {
     const [{ link, scene }] = links;
     const from = cellAt(graph.links.from, link);
@@ -78,12 +78,6 @@ function notListed(linked: Linked): Draft[] {
       sameBy: [sameKey(graph, scene)],
     };
   });
-}
-
-function byPlace({ links, texts }: Linked['graph'], a: number, b: number): number {
-  const file = (link: number): string => itemAt(texts, cellAt(links.file, link));
-  if (file(a) !== file(b)) return file(a) < file(b) ? -1 : 1;
-  return cellAt(links.line, a) - cellAt(links.line, b) || cellAt(links.column, a) - cellAt(links.column, b);
 }
 
 function isFileRead({ world }: Linked, file: string): boolean {

@@ -6,7 +6,7 @@ import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
 import type { World, WorldType } from '../linking/world/world.js';
 import type { Touch } from '../reading/facts.js';
-import { placeOf, type Check } from './check.js';
+import { byLinkPlace, placeOf, type Check } from './check.js';
 import { behind, isWithin, objectOf, reached, type Reached } from './reached.js';
 
 /** Something goes on using what other code may have destroyed. */
@@ -82,18 +82,9 @@ function destroyed({ graph, world }: Linked): Map<number, number> {
     const object = world.trees.partByPiece.get(cellAt(graph.links.to, link))?.object ?? cellAt(graph.links.to, link);
     const known = gone.get(object);
     // Which of several comes first hangs on what was linked last.
-    if (known === undefined || placeBefore(graph, link, known)) gone.set(object, link);
+    if (known === undefined || byLinkPlace(graph, link, known) < 0) gone.set(object, link);
   }
   return gone;
-}
-
-function placeBefore({ links, texts }: Linked['graph'], a: number, b: number): boolean {
-  const [one = '', other = ''] = [itemAt(texts, cellAt(links.file, a)), itemAt(texts, cellAt(links.file, b))];
-  return (
-    one < other ||
-    (one === other &&
-      (cellAt(links.line, a) - cellAt(links.line, b) || cellAt(links.from, a) - cellAt(links.from, b)) < 0)
-  );
 }
 
 /** The link by which a piece goes, unless the one who holds it goes along or takes it away itself. */

@@ -93,6 +93,12 @@ const SHARING: Files = {
       bells.ring(RUNG);
     }
   }`,
+  // Texts that a parent keeps in fields are what its children send, spawn and look for.
+  'scripts/base.ts':
+    "export class Base { bell = 'base.rung'; crate = 'prefabs/crate.json'; file = table('prefabs/float.json'); }",
+  'scripts/child.ts': `export class Child extends Base {
+    begin() { bells.ring(this.bell); spawnFrom(this.crate); spawnFrom(this.file); }
+  }`,
   'scripts/boat-a.ts': 'export class Boat { float() {} }',
   'scripts/boat-b.ts': 'export class Boat { sink() {} }',
   'scripts/punt.ts': "import { Boat } from './boat-a';\nexport class Punt extends Boat {}",
@@ -107,6 +113,7 @@ const SHARING: Files = {
       carrier('Wheel', 'wheel.ts'),
       carrier('Crane', 'crane.ts'),
       carrier('Quay', 'quay.ts'),
+      carrier('Child', 'child.ts'),
       carrier('Clock', 'clock.ts', { id: 'clock' }),
       { name: 'Cleat', labels: ['wet'] },
       { name: 'Crate 1', prefab: 'prefabs/crate.json', labels: ['dry'] },

@@ -3,7 +3,7 @@
  * is as it was, only what rests on the changed files is linked anew; otherwise everything is.
  */
 import { cellAt, itemAt, must } from '../helpers/at.js';
-import type { FileFacts, Operation, ScriptFacts } from '../reading/facts.js';
+import type { FileFacts, Operation, ScriptFacts, Value } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { kindOf } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
@@ -120,8 +120,15 @@ function scriptSignature(
     .filter((one) => ['send', 'listen'].includes(meaning(one)))
     .map((one) => one.arguments.event);
   const made = operations
-    .filter((one) => ['declare', 'spawn', 'attach', 'take in'].includes(meaning(one)))
+    .filter((one) => ['declare', 'spawn', 'attach', 'take in', 'use file'].includes(meaning(one)))
     .map((one) => [one.rule, one.arguments]);
+  // Texts in fields, and files taken in, are what code of parents and children names by them.
+  const textsHeld = (value: Value): unknown =>
+    value.is === 'operation'
+      ? meaning(itemAt(operations, value.operation)) === 'use file' && value.operation
+      : value.is === 'any'
+        ? value.of.map(textsHeld)
+        : (value.is === 'text' && value.text) || value.is === 'nothing';
   return [
     types.map(({ range: _range, fields, flags, ...type }) => ({
       ...type,
@@ -129,7 +136,7 @@ function scriptSignature(
       fields: fields.map(({ range: _place, default: _given, ...field }) => field),
     })),
     functions.map((code) => [code.type, code.name, code.hidden]),
-    sorted(fieldValues.map(({ type, field }) => `${type} ${field}`)),
+    sorted(fieldValues.map(({ type, field, value }) => [type, field, textsHeld(value)])),
     constants,
     memberWrites,
     sorted(events),

@@ -1,4 +1,5 @@
 /** What a repair changes in files, in terms that say what is meant; `write.ts` turns it into edits of a file's text. */
+import { push } from '../helpers/push.js';
 import type { Range } from '../model/piece.js';
 
 interface InFile {
@@ -18,6 +19,13 @@ export type Change =
   | (InFile & { is: 'add member'; range: Range; into: string; key: string; to: string })
   /** An item is added to the list that the selector finds from the root; to an object, it is added as a name. */
   | (InFile & { is: 'add item'; list: string; to: string });
+
+/** Changes by the file that they are made in. */
+export function byFile(changes: readonly Change[]): Map<string, Change[]> {
+  const files = new Map<string, Change[]>();
+  for (const change of changes) push(files, change.file, change);
+  return files;
+}
 
 /** One edit of a text. Offsets are 0-based UTF-16 units, the end is exclusive. */
 export interface TextEdit {

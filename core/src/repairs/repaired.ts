@@ -4,15 +4,25 @@
  */
 import { itemAt, must } from '../helpers/at.js';
 import { GlueError } from '../model/errors.js';
+import type { Plan } from '../reading/plan/plan.js';
+import { formatBy, ruleFor } from '../reading/read-structured.js';
 import { linesOf } from '../reading/lines.js';
 import { compileSelector } from '../reading/selector/select.js';
 import type { TreeNode } from '../reading/tree/node.js';
-import { readTree, type Format } from '../reading/tree/read-tree.js';
+import { formatOf, readTree, type Format } from '../reading/tree/read-tree.js';
 import { applyEdits, type Change, type TextEdit } from './change.js';
 import { codeSaysWhatIsMeant } from './read-code-again.js';
 import { isCode, type Writing } from './encode.js';
 import { holderOf, nodeAt, objectAround, type Stretch } from './nodes.js';
 import { editsFor } from './write.js';
+
+/** What a file is written in, by the rule of the plan that reads it. */
+export function writingOf(plan: Plan, file: string): Writing {
+  const found = ruleFor(plan, file);
+  if (found?.of === 'scripts') return found.rule.language;
+  if (found?.rule.as === 'glue facts') return 'plain';
+  return (found ? formatBy(file, found.rule) : formatOf(file)) ?? 'plain';
+}
 
 /**
  * @param writing what the file is written in; `plain` is not read, and so not read again

@@ -1,20 +1,17 @@
 /** Every repair of the sample, written: its finding goes, and nothing else changes. */
 import { plain, type Finding, type Repair } from '../model/finding.js';
 import type { Plan } from '../reading/plan/plan.js';
-import { formatBy, ruleFor } from '../reading/read-structured.js';
 import { analyseTexts, sampleFiles } from '../testing/sample.js';
 import { useGrammars } from '../testing/project.js';
-import { repairedText } from './repaired.js';
+import { repairedText, writingOf } from './repaired.js';
 
 /** The texts of a project after a repair. */
 function repaired(plan: Plan, texts: ReadonlyMap<string, string>, { changes = [] }: Repair): Map<string, string> {
   const after = new Map(texts);
   for (const file of new Set(changes.map((change) => change.file))) {
-    const rule = ruleFor(plan, file);
-    const format = rule?.of === 'files' ? formatBy(file, rule.rule) : rule?.rule.language;
     const own = changes.filter((change) => change.file === file);
     const text = texts.get(file)!;
-    after.set(file, repairedText(file, text, format ?? 'plain', own));
+    after.set(file, repairedText(file, text, writingOf(plan, file), own));
   }
   return after;
 }

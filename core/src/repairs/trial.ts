@@ -4,7 +4,6 @@
  */
 import { itemAt } from '../helpers/at.js';
 import { analyse } from '../analyse.js';
-import { push } from '../helpers/push.js';
 import { GlueError } from '../model/errors.js';
 import { plain, type Finding } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
@@ -12,10 +11,9 @@ import type { FileFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { linesOf } from '../reading/lines.js';
 import { readFile } from '../reading/read-file.js';
-import { formatBy, readsText, ruleFor } from '../reading/read-structured.js';
-import type { Change } from './change.js';
-import type { Writing } from './encode.js';
-import { repairedText } from './repaired.js';
+import { readsText, ruleFor } from '../reading/read-structured.js';
+import { byFile, type Change } from './change.js';
+import { repairedText, writingOf } from './repaired.js';
 import { editsFor } from './write.js';
 
 /** A project as it was scanned. */
@@ -94,17 +92,6 @@ export function editsOfRepair(
     const edits = editsFor(file, text, writingOf(plan, file), own);
     return { file, edits: edits.map(({ start, end, text: now }) => ({ range: lines.range(start, end), text: now })) };
   });
-}
-
-function byFile(changes: readonly Change[]): Map<string, Change[]> {
-  const files = new Map<string, Change[]>();
-  for (const change of changes) push(files, change.file, change);
-  return files;
-}
-
-function writingOf(plan: Plan, file: string): Writing {
-  const rule = ruleFor(plan, file);
-  return (rule?.of === 'files' ? formatBy(file, rule.rule) : rule?.rule.language) ?? 'plain';
 }
 
 /** What a scan finds after some repairs, or why they cannot be written. */

@@ -2,17 +2,15 @@
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import {
-  formatBy,
-  formatOf,
+  byFile,
   GlueError,
   isCode,
   repairedText,
-  ruleFor,
   toPatch,
+  writingOf,
   type Change,
   type ChangedFile,
   type Plan,
-  type Writing,
 } from '@glue-trace/core';
 import { encode, readText } from '../files/read-text.js';
 import { prepareLanguages } from '../scan/read-one.js';
@@ -92,19 +90,6 @@ export async function planRepair(folder: string, plan: Plan, wanted: Wanted[], h
 /** What the repair comes to as a unified diff. */
 export function patchOf({ files }: PlannedRepair): string {
   return toPatch(files);
-}
-
-function byFile(changes: Change[]): Map<string, Change[]> {
-  const files = new Map<string, Change[]>();
-  for (const change of changes) files.set(change.file, [...(files.get(change.file) ?? []), change]);
-  return files;
-}
-
-function writingOf(plan: Plan, file: string): Writing {
-  const found = ruleFor(plan, file);
-  if (found?.of === 'scripts') return found.rule.language;
-  if (found?.rule.as === 'glue facts') return 'plain';
-  return (found ? formatBy(file, found.rule) : formatOf(file)) ?? 'plain';
 }
 
 function readUnchanged(folder: string, file: string, hashOf: HashOf): { text: string; bytes: Buffer } {

@@ -11,10 +11,7 @@ export interface TriedRepair<One extends Tried> {
   reason?: string;
 }
 
-/**
- * Of two ways out of one fault the first is tried; the other one is not among the answers.
- * @throws GlueError `file/unreadable`
- */
+/** Of two ways out of one fault the first is tried; the other one is not among the answers. */
 export async function triedRepairs<One extends Tried & { oneOf?: string }>(
   folder: string,
   { plan, facts, otherPaths: others, analysis: { findings } }: ScanResult,

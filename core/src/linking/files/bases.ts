@@ -55,7 +55,8 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
   for (const part of parts) {
     const { file } = itemAt(world.facts, part.source);
     const runsHere = part.type !== undefined || part.graph !== undefined;
-    if (runsHere && isBarred(world, part.object) && cellAt(world.builder.graph.pieces.origin, part.piece) < 0) {
+    const isOwn = cellAt(world.builder.graph.pieces.origin, part.piece) < 0;
+    if (runsHere && isOwn && isBarred(world, part.object)) {
       const place = { part: -1, foundIn: file, file, range: part.fact.range };
       work.linked.faults.push({
         is: 'barred',
@@ -66,54 +67,35 @@ export function linkAttachments(work: Work, parts: Iterable<WorldPart>): void {
         ...place,
       });
     }
-    const isOwn = cellAt(world.builder.graph.pieces.origin, part.piece) < 0;
     // A type that is named beside the script is found by its name; the script may be lost all the same.
-    const isLost =
-      isOwn &&
-      part.type !== undefined &&
-      part.fact.script !== undefined &&
-      part.fact.type !== '' &&
-      !isFoundScript(work, part);
-    if (part.type) {
-      const grip: Grip = part.fact.script ? 'path' : 'name';
-      world.builder.addLink({
-        from: part.piece,
-        to: part.type.piece,
-        verb: 'runs',
-        grip,
-        file,
-        range: part.fact.range,
-      });
+    const { script } = part.fact;
+    const target = script && isOwn && (!part.type || part.fact.type !== '') ? scriptOf(work, part, script) : undefined;
+    if (script && target?.state === 'lost') {
+      const form = scriptForm(work, part);
+      lose(work, { from: part.piece, verb: 'runs', file, field: '', form, ...script }, target.loss);
     }
-    if (part.fact.script && isOwn && (isLost || !part.type)) {
-      const piece = itemAt(itemAt(world.facts, part.source).pieces, part.pieceFact);
-      const form = contentAt(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
-      const { text } = part.fact.script;
-      const target: Target = form
-        ? findTarget(world, form, { text, piece: part.pieceFact }, part.source)
-        : { state: 'lost', loss: emptyLoss('file', text) };
-      if (target.state === 'lost')
-        lose(work, { from: part.piece, verb: 'runs', file, field: '', form, ...part.fact.script }, target.loss);
-      else if (target.state === 'found') {
-        world.builder.addLink({
-          from: part.piece,
-          to: itemAt(target.pieces, 0),
-          verb: 'runs',
-          grip: target.grip,
-          file,
-          range: part.fact.script.range,
-        });
-      }
+    if (part.type) {
+      const grip: Grip = script && target?.state !== 'lost' ? 'path' : 'name';
+      const to = part.type.piece;
+      world.builder.addLink({ from: part.piece, to, verb: 'runs', grip, file, range: part.fact.range });
+    } else if (script && target?.state === 'found') {
+      const [to = -1] = target.pieces;
+      world.builder.addLink({ from: part.piece, to, verb: 'runs', grip: target.grip, file, range: script.range });
     }
   }
 }
 
-/** Whether the script that a part names is the one it runs. */
-function isFoundScript({ world }: Work, part: WorldPart): boolean {
+/** How the script of a part is named; nothing says so where glue facts give its path. */
+function scriptForm({ world }: Work, part: WorldPart): FieldTarget | undefined {
   const piece = itemAt(world.facts, part.source).pieces[part.pieceFact];
-  const form = piece && contentAt(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
-  if (!form || !part.fact.script) return true;
-  return findTarget(world, form, { text: part.fact.script.text, piece: part.pieceFact }, part.source).state !== 'lost';
+  return piece && contentAt(world, part.source).pieces[piece.rule]?.parts[part.fact.rule]?.script;
+}
+
+/** What the text that names a part's script leads to. */
+function scriptOf(work: Work, part: WorldPart, { text }: Written): Target {
+  const form = scriptForm(work, part);
+  if (form) return findTarget(work.world, form, { text, piece: part.pieceFact }, part.source);
+  return part.type ? { state: 'unknown' } : { state: 'lost', loss: emptyLoss('file', text) };
 }
 
 /** What files and pieces are derived from. */

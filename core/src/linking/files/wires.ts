@@ -1,7 +1,6 @@
 /** Wires and connections that are saved in files. */
 import { ruleKey } from '../../reading/plan/content.js';
 import { entryOf, itemAt } from '../../helpers/at.js';
-import { once } from '../../helpers/once.js';
 import { kindOf } from '../../model/graph.js';
 import type { Grip } from '../../model/link.js';
 import type { EventFact } from '../../reading/facts.js';
@@ -16,7 +15,7 @@ import { countShare, lose, type Work } from '../work.js';
 import { hasUnknownParts } from '../world/parts.js';
 import { pieceNamed } from '../world/pieces.js';
 import { isRead } from '../world/unread.js';
-import { contentAt, type World, type WorldType } from '../world/world.js';
+import { contentAt, type WorldType } from '../world/world.js';
 
 /** How firmly pieces of one file hold each other by what names them. */
 const GRIP_OF_NAMING: Record<Naming, Grip> = { id: 'fixed', name: 'name', index: 'path' };
@@ -100,7 +99,7 @@ function checkWire(work: Work, piece: number, wire: EventFact, file: string, isO
   // Parts and objects of the engine take handlers, too: which ones, only the plan can say.
   if ((types.length < parts.length || types.length === 0) && (members.length === 0 || isEngines(members, handler)))
     return;
-  if (types.length === 0 && work.isAttachedByCode && functionsByName(world).has(handler)) return;
+  if (types.length === 0 && work.isAttachedByCode && world.code.functionNames.has(handler)) return;
   if (!types.every((type) => isMissing(world, type, handler))) return;
   work.linked.faults.push({
     is: 'stale handler',
@@ -113,11 +112,6 @@ function checkWire(work: Work, piece: number, wire: EventFact, file: string, isO
     ...place,
   });
 }
-
-/** Names of the functions of all types. */
-const functionsByName = once(
-  ({ types }: World) => new Set(types.all.flatMap(({ script }) => script.functions.map(({ name }) => name))),
-);
 
 function functionNames(type: WorldType): string[] {
   return [type, ...type.ancestors].flatMap(({ script, local }) =>
