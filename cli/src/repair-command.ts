@@ -83,12 +83,22 @@ function askedOf(
   return { asked, unsure };
 }
 
-/** The repair of a finding that was chosen by its number, counting those that can be written. */
+/**
+ * The repair of a finding that was chosen by its number, counting those that can be written. The first sure one brings
+ * those along that are sure at the finding's other places.
+ */
 function chosen(finding: Finding, number: number, takesUnsure: boolean): Asked[] {
-  const { repairs, sentence } = finding;
-  const repair = repairs.filter(({ changes, sure }) => changes && (sure || takesUnsure))[number - 1];
-  const name = repair && `${repair.title}: ${plain(sentence)}`;
-  return name && repair.changes ? [{ name, finding, changes: repair.changes, oneOf: repair.oneOf }] : [];
+  const sentence = plain(finding.sentence);
+  const written = finding.repairs.filter(({ changes, sure }) => changes && (sure || takesUnsure));
+  const isForSome = number === 1 && written[0]?.sure && written[0].mends !== undefined;
+  const taken = isForSome ? written.filter(({ sure, mends }) => sure && mends) : written.slice(number - 1, number);
+  return taken.map(({ title, changes = [], oneOf, mends }) => ({
+    name: `${title}: ${sentence}`,
+    finding,
+    changes,
+    oneOf,
+    mends,
+  }));
 }
 
 function write(folder: string, { data, plan }: RepairFlags, { plan: read }: ScanResult, planned: PlannedRepair): void {

@@ -10,16 +10,14 @@ describe('the lead', () => {
     await stage.close();
   });
 
-  it('looks at a repair, writes it for all with one cause, sees them go, and takes it back', async () => {
+  it('looks at a repair, writes it for all places of one cause, sees them go, and takes it back', async () => {
     const { page, address, sample } = stage;
     const tender = (): string => readFileSync(join(sample, 'scripts/boats/tender.ts'), 'utf8');
     const before = tender();
     await page.goto(`${address}/p/1/findings?check=broken%2Fcase-only`);
-    await page.getByRole('heading', { name: 'Findings 3 shown' }).waitFor();
-    await page.getByRole('button', { name: '+1 alike' }).click();
     await page.getByRole('heading', { name: 'Findings 2 shown' }).waitFor();
-    await page.locator('.row[role=option]').first().click();
-    await page.getByRole('button', { name: 'Show the change for all 2' }).click();
+    await page.locator('.row[role=option]', { hasText: 'hull' }).click();
+    await page.getByRole('button', { name: 'Show the change' }).first().click();
     await page.locator('glue-patch .added', { hasText: "child('Hull')" }).waitFor();
     const [download] = await Promise.all([
       page.waitForEvent('download'),
@@ -27,7 +25,7 @@ describe('the lead', () => {
     ]);
     expect(readFileSync(await download.path(), 'utf8')).toContain('diff --git a/scripts/boats/tender.ts');
     await page.getByRole('button', { name: 'Write it' }).click();
-    await page.getByText('No finding is like that.').waitFor();
+    await page.getByRole('heading', { name: 'Findings 1 shown' }).waitFor();
     expect(tender()).not.toBe(before);
     await page.getByRole('button', { name: 'Take it back' }).click();
     await page.getByText('Taken back:').waitFor();

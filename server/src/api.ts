@@ -104,17 +104,12 @@ export interface FindingRow {
   text: string;
   sentence: FindingView['sentence'];
   places: number;
-  cause: string;
-  /** How many findings the row stands for. */
-  alike: number;
 }
 
 export interface FindingPage {
   scanId: number;
   offset: number;
-  /** Findings in all, and rows they make. */
   total: number;
-  lines: number;
   rows: FindingRow[];
   /** Findings by check within the other filters. */
   byCheck: { check: string; count: number }[];
@@ -188,10 +183,9 @@ export interface CouplingPage extends Coupling {
   folders: string[];
 }
 
-/** A repair that is asked for: of findings one by one, or of all with one cause. */
+/** Repairs that are asked for, each by its place in the list of its finding. */
 export interface RepairRequest {
-  findings?: { fingerprint: string; repair: number }[];
-  cause?: string;
+  findings: { fingerprint: string; repair: number }[];
 }
 
 /** What repairs come to before they are written. */

@@ -1,5 +1,6 @@
 /** Cases that a lead meets, as small flights of their own; the sample plants the others. */
 import { titleOf } from '../model/graph.js';
+import { plain } from '../model/finding.js';
 import { GRIPS, VERBS } from '../model/link.js';
 import { carrier, scan, scene, script, told, useGrammars, type Files } from '../testing/project.js';
 
@@ -25,10 +26,14 @@ describe('a rope that steps up twice to its boat and takes a child by name', () 
   };
 
   it('is right in one prefab, one level short in another, and finds another name in the third', () => {
-    expect(told(scan(files), 'broken/missing-object')).toEqual([
-      'Rope on quay / The punt / Berth / Line looks for a child called Cleat, two steps up; The punt has no such child @ scripts/rope.ts:4',
-      'Rope on quay / The barge / Berth / Stern / Line looks for a child called Cleat, two steps up; Berth has no such child @ scripts/rope.ts:4',
+    const [finding, ...others] = scan(files).findings.filter(({ check }) => check === 'broken/missing-object');
+    expect([others, finding.places]).toEqual([[], 2]);
+    const { evidence } = finding;
+    expect([plain(finding.sentence), ...evidence.slice(2).map(({ shows }) => shows)]).toEqual([
+      'Rope on quay / The punt / Berth / Line looks for a child called Cleat, two steps up; The punt has no such child',
+      'Rope on quay / The barge / Berth / Stern / Line looks for a child called Cleat, two steps up; Berth has no such child',
     ]);
+    expect(evidence.map(({ file }) => file)).toEqual(['scripts/rope.ts', 'scenes/quay.json', 'scenes/quay.json']);
   });
   it('shows the tree, step by step, and where the look-up left it', () => {
     const [punt] = scan(files).findings.filter(({ check }) => check === 'broken/missing-object');

@@ -1,8 +1,8 @@
 /** What a check is. One file per check, each written like its neighbours; `registry.ts` lists them all. */
 import { cellAt, itemAt } from '../helpers/at.js';
-import { keyOf, nameOf, titleOf, type Graph } from '../model/graph.js';
+import { kindOf, nameOf, titleOf, type Graph } from '../model/graph.js';
 import type { Finding, Run, Severity } from '../model/finding.js';
-import type { Range } from '../model/piece.js';
+import type { PieceKind, Range } from '../model/piece.js';
 import type { Fault, MissingMember } from '../linking/faults.js';
 import type { Linked } from '../linking/linked.js';
 
@@ -24,10 +24,12 @@ export interface Check {
 }
 
 /** A finding before the registry adds what is the same for all findings of a check. */
-export type Draft = Omit<Finding, 'check' | 'severity' | 'fingerprint' | 'cause'> & {
+export type Draft = Omit<Finding, 'check' | 'severity' | 'fingerprint' | 'files'> & {
+  /** Where it is not the file of the first evidence alone. */
+  files?: string[];
   /** Names that make this finding the same one in the next scan: no lines, no numbers. */
   sameBy: string[];
-  /** Names that findings with the same cause have in common; `sameBy` when left out. */
+  /** Names of what one mend would mend: drafts that have them in common are one finding, known by them. */
   cause?: string[];
   /** When this one weighs less or more than the check's others. */
   severity?: Severity;
@@ -72,10 +74,23 @@ export function placeOf(graph: Graph, piece: number, shows: string): { file: str
   ];
 }
 
-/** The piece's stable key, for fingerprints. */
+/**
+ * What a piece is known by in fingerprints: its identity, or else its name, with the object, record or type that it
+ * belongs to. Never its way through the tree: that changes when a group is renamed or an object wrapped.
+ */
 export function sameKey(graph: Graph, piece: number): string {
-  return piece < 0 ? '' : keyOf(graph, piece);
+  if (piece < 0) return '';
+  const steps: string[] = [];
+  let at = piece;
+  for (; at >= 0; at = cellAt(graph.pieces.parent, at)) {
+    const id = itemAt(graph.texts, cellAt(graph.pieces.id, at));
+    steps.push(id ? `#${id}` : nameOf(graph, at));
+    if (STANDS_ALONE.has(kindOf(graph, at))) break;
+  }
+  return [kindOf(graph, piece), itemAt(graph.texts, cellAt(graph.pieces.file, piece)), ...steps].join('\u0001');
 }
+
+const STANDS_ALONE = new Set<PieceKind>(['object', 'record']);
 
 /** What linking noted of one kind. */
 export function faultsOf<K extends Fault['is']>({ faults }: Linked, kind: K): (Fault & { is: K })[] {

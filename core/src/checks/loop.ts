@@ -1,11 +1,11 @@
 import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
-import { keyOf, kindOf, nameOf, rangeOf, titleOf, type Graph } from '../model/graph.js';
+import { kindOf, nameOf, rangeOf, titleOf, type Graph } from '../model/graph.js';
 import { GRIPS, VERBS, type Verb } from '../model/link.js';
 import { topOf } from '../linking/world/world.js';
 import { circles } from '../model/circles.js';
 import type { Linked } from '../linking/linked.js';
-import type { Check, Draft } from './check.js';
+import { sameKey, type Check, type Draft } from './check.js';
 
 /** Containment, inheritance, prefabs or imports that run in a circle. */
 export const loop: Check = {
@@ -86,7 +86,7 @@ function fromLinks(linked: Linked, { verb, does, note }: Kind, edges: StepOfCirc
       repairs: [
         { title: 'Break the circle', words: 'Take out one of the steps, or put what both need into a third place.' },
       ],
-      sameBy: circle.map(({ from }) => keyOf(graph, from)).sort(),
+      sameBy: circle.map(({ from }) => sameKey(graph, from)).sort(),
     };
   });
 }
@@ -108,6 +108,6 @@ function ownHolders({ graph, world }: Linked): Draft[] {
     walk: [],
     places: 1,
     repairs: [{ title: 'Name another holder', words: 'Let one of them stand under something that is not below it.' }],
-    sameBy: [keyOf(graph, piece), named],
+    sameBy: [sameKey(graph, piece), named],
   }));
 }

@@ -16,6 +16,7 @@ import { flagOrder } from './flag-order.js';
 import { lateListener } from './late-listener.js';
 import { lostState } from './lost-state.js';
 import { movesAtRun } from './moves-at-run.js';
+import { inOneRow } from './one-row.js';
 import { orderBound } from './order-bound.js';
 import { reachUp } from './reach-up.js';
 import { sideCrossing } from './side-crossing.js';
@@ -120,7 +121,7 @@ export const CHECK_IDS: readonly string[] = CHECKS.map((check) => check.id);
 export function runChecks(linked: Linked): Finding[] {
   const isChanged = changesSince(linked);
   const findings = CHECKS.filter((check) => linked.plan.checks[check.id] !== 'off').flatMap((check) => {
-    const drafts = draftsOf(check, linked, isChanged);
+    const drafts = inOneRow(draftsOf(check, linked, isChanged));
     const told = drafts.slice(0, MOST_OF_ONE_CHECK).map((draft) => finished(check, draft, linked));
     const more = drafts[MOST_OF_ONE_CHECK];
     return more ? [...told, finished(unreadable, notTold(check, more, drafts.length), linked)] : told;
@@ -194,7 +195,7 @@ function draftsOf(check: Check, linked: Linked, isChanged: Record<Ground, boolea
 
 function finished(check: Check, draft: Draft, { plan }: Linked): Finding {
   const house = plan.checks[check.id];
-  const print = fingerprint([check.id, ...draft.sameBy]);
+  const print = fingerprint([check.id, ...(draft.cause ? ['cause', ...draft.cause] : draft.sameBy)]);
   // Written out: there are thousands, and a spread of each takes ten times as long.
   return {
     check: check.id,
@@ -205,9 +206,9 @@ function finished(check: Check, draft: Draft, { plan }: Linked): Finding {
     evidence: draft.evidence,
     walk: draft.walk,
     places: draft.places,
+    files: draft.files ?? [itemAt(draft.evidence, 0).file],
     repairs: sureFirst(draft.repairs),
     fingerprint: print,
-    cause: draft.cause ? fingerprint([check.id, 'cause', ...draft.cause]) : print,
   };
 }
 

@@ -62,7 +62,7 @@ function seen(linked: Linked): Record<string, unknown> {
     findings: findings
       .map(
         (finding) =>
-          `${finding.fingerprint} ${plain(finding.sentence)} ${JSON.stringify(finding.evidence)} ${finding.places} ${finding.cause} ${JSON.stringify(finding.repairs)}`,
+          `${finding.fingerprint} ${plain(finding.sentence)} ${JSON.stringify(finding.evidence)} ${finding.places} ${finding.files.join(' ')} ${JSON.stringify(finding.repairs)}`,
       )
       .sort(),
     rules: [...linked.rules].map(([rule, count]) => `${rule} ${JSON.stringify(count)}`).sort(),

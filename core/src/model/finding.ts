@@ -22,6 +22,8 @@ export interface Repair {
   sure?: true;
   /** Repairs with the same text here are two ways out of one fault: only one of them is to be written. */
   oneOf?: string;
+  /** How many of the finding's places it mends; all when left out. */
+  mends?: number;
 }
 
 export interface Finding {
@@ -33,15 +35,15 @@ export interface Finding {
   sure: string;
   /** Pieces concerned, the one to trace first. Indexes into the map of the same scan. */
   pieces: number[];
-  /** The place to look at first comes first; never empty. */
+  /** The place to look at first comes first; never empty. Of very many places the first ones. */
   evidence: Evidence[];
   /** The way a look-up took, when it took one. */
   walk: WalkStep[];
-  /** How many places are concerned. */
+  /** How many places are concerned: one cause – a missing target, a field, a line of code – is one finding. */
   places: number;
+  /** Files that its places stand in, the first place's first. */
+  files: string[];
   repairs: Repair[];
-  /** Findings with the same cause have the same text here: one missing target, one field, one line of code. */
-  cause: string;
   /** Survives line moves, re-ordering and renames of unrelated pieces. */
   fingerprint: string;
 }

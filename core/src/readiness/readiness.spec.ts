@@ -72,7 +72,10 @@ describe('fingerprints', () => {
 
   it('differ for findings that are alike', () => {
     const found = prints(
-      files(script('A', "this.child('X').show(); this.child('X').hide();"), [carrier('One', 'a.ts')]),
+      files('export class A {}', [
+        { name: 'One', parts: [{ script: 'scripts/a.ts' }, { script: 'scripts/a.ts' }] },
+        { name: 'One', parts: [{ script: 'scripts/a.ts' }, { script: 'scripts/a.ts' }] },
+      ]),
     );
     expect(new Set(found).size).toBe(2);
   });

@@ -1,5 +1,6 @@
 import { analyse } from '../analyse.js';
-import type { Repair } from '../model/finding.js';
+import { itemAt } from '../helpers/at.js';
+import type { Finding, Repair } from '../model/finding.js';
 import { NO_HISTORY, type History } from '../model/history.js';
 import { carrier, factsOf, planOf, scan, scene, script, useGrammars, type Files } from '../testing/project.js';
 
@@ -176,22 +177,74 @@ describe('candidates for an object', () => {
   });
 });
 
-describe('findings with the same cause', () => {
+describe('one cause', () => {
   beforeAll(useGrammars);
 
-  it('know each other: one missing target, one field, one line of code', () => {
-    const causes = (files: Files): string[] => scan(files).findings.map(({ cause }) => cause);
+  it('is one finding with all its places: one missing target, one field, one line of code', () => {
+    const told = (files: Files): Finding => {
+      const { findings } = scan(files);
+      expect(findings.length).toBe(1);
+      return itemAt(findings, 0);
+    };
     const twice = (slots: object): object => scene(carrier('A', 'b.ts', {}, slots), carrier('B', 'b.ts', {}, slots));
-    const target = causes({
+    const target = told({
       'scripts/b.ts': 'export class B { @slot() to?: X; }',
       'scenes/a.json': twice({ to: '#gone' }),
     });
-    const field = causes({ 'scripts/b.ts': 'export class B { @slot() to!: X; }', 'scenes/a.json': twice({}) });
-    const line = causes({ 'scripts/b.ts': script('B', "this.child('X').show();"), 'scenes/a.json': twice({}) });
-    for (const found of [target, field, line]) {
-      expect(found.length).toBe(2);
-      expect(found[0]).toBe(found[1]);
-    }
-    expect(new Set([target[0], field[0], line[0]]).size).toBe(3);
+    const field = told({ 'scripts/b.ts': 'export class B { @slot() to!: X; }', 'scenes/a.json': twice({}) });
+    const line = told({ 'scripts/b.ts': script('B', "this.child('X').show();"), 'scenes/a.json': twice({}) });
+    expect([target, field, line].map(({ places }) => places)).toEqual([2, 2, 2]);
+    // The line of code is one: the second place is the other object.
+    expect([target, field, line].map(({ files }) => files)).toEqual([
+      ['scenes/a.json'],
+      ['scenes/a.json'],
+      ['scripts/b.ts', 'scenes/a.json'],
+    ]);
+    expect(new Set([target, field, line].map(({ fingerprint }) => fingerprint)).size).toBe(3);
+  });
+
+  it('is mended at all its places by one repair, and known by the same fingerprint when a place comes or goes', () => {
+    const files = (...names: string[]): Files => ({
+      'scripts/b.ts': 'export class B { @slot() table?: X; }',
+      'data/tides.json': {},
+      ...Object.fromEntries(
+        names.map((name) => [`scenes/${name}`, scene(carrier('A', 'b.ts', {}, { table: 'data/tide.json' }))]),
+      ),
+    });
+    const [finding, ...others] = scan(files('a.json', 'b.json', 'c.json')).findings;
+    expect(others).toEqual([]);
+    expect([finding!.places, finding!.files]).toEqual([3, ['scenes/a.json', 'scenes/b.json', 'scenes/c.json']]);
+    expect(finding!.evidence.map(({ file }) => file)).toEqual([
+      'scenes/a.json',
+      'scenes/a.json',
+      'scenes/b.json',
+      'scenes/c.json',
+    ]);
+    const [repair] = finding!.repairs;
+    expect(repair!.changes!.map(({ file }) => file)).toEqual(['scenes/a.json', 'scenes/b.json', 'scenes/c.json']);
+    expect(repair!.mends).toBeUndefined();
+    const [fewer] = scan(files('b.json')).findings;
+    expect([fewer!.places, fewer!.fingerprint]).toEqual([1, finding!.fingerprint]);
+  });
+
+  it('says which of its places a repair mends when it is not all of them', () => {
+    const object = (name: string, child: string): object => ({
+      ...carrier(name, 'mooring.ts'),
+      objects: [{ name: child }],
+    });
+    const [finding] = scan({
+      'scripts/mooring.ts': script('Mooring', "this.child('Cleat').show();"),
+      'scenes/a.json': scene(object('East', 'Cleat'), object('North', 'Cleats'), object('South', 'Mast')),
+    }).findings;
+    expect(finding!.places).toBe(2);
+    expect(
+      finding!.repairs.filter(({ changes }) => changes).map(({ title, words, mends }) => [title, mends, words]),
+    ).toEqual([
+      [
+        'Call it “Cleat”',
+        1,
+        '“Cleats” stands there and is written almost the same, and the same line of code finds “Cleat” on 1 other object. It mends one of the 2 places.',
+      ],
+    ]);
   });
 });

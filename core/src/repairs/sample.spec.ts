@@ -39,7 +39,7 @@ describe('the repairs of the sample', () => {
         const gone = before.filter((one) => !left.has(told(one)));
         const strange = gone.filter(
           (one) =>
-            one.cause !== finding.cause &&
+            one.fingerprint !== finding.fingerprint &&
             !one.repairs.some(({ oneOf }) => oneOf !== undefined && oneOf === repair.oneOf),
         );
         const context = `${repair.title}: ${told(finding)}`;

@@ -31,6 +31,8 @@ export interface TriedProject {
 export interface Tried {
   finding: Finding;
   changes: Change[];
+  /** How many places of the finding it mends; all when left out. */
+  mends?: number;
 }
 
 /** Why a repair does not count; undefined when it holds. */
@@ -51,13 +53,13 @@ export function tryRepairs(project: TriedProject, tried: readonly Tried[]): Verd
     }
     const after = findingsAfter(project, some);
     if (typeof after !== 'string') {
-      const left = new Set(after.map(({ fingerprint }) => fingerprint));
-      const staying = some.filter(({ finding }) => left.has(finding.fingerprint));
+      const left = new Map(after.map(({ fingerprint, places }) => [fingerprint, places]));
+      const staying = some.filter(({ finding }) => (left.get(finding.fingerprint) ?? 0) > placesLeft(finding, some));
       // What is meant to go makes no room for others.
-      const causes = new Set(some.map(({ finding }) => finding.cause));
+      const own = new Set(some.map(({ finding }) => finding.fingerprint));
       // What is told as a note may be so: a name that is right again may be typed often.
       const others = (all: readonly Finding[]): Finding[] =>
-        all.filter(({ cause, severity }) => !causes.has(cause) && severity !== 'note');
+        all.filter(({ fingerprint, severity }) => !own.has(fingerprint) && severity !== 'note');
       const [first, ...more] = onlyIn(others(after), others(project.findings));
       if (!first || some.length === 1) {
         for (const one of some) verdicts.set(one, first ? brings(first, more.length) : undefined);
@@ -74,6 +76,12 @@ export function tryRepairs(project: TriedProject, tried: readonly Tried[]): Verd
   };
   attempt(tried);
   return tried.map((one) => verdicts.get(one));
+}
+
+/** How many places of a finding stay when all of some repairs hold. */
+function placesLeft(finding: Finding, some: readonly Tried[]): number {
+  const own = some.filter((one) => one.finding === finding);
+  return Math.max(0, finding.places - own.reduce((sum, { mends = finding.places }) => sum + mends, 0));
 }
 
 function brings({ sentence }: Finding, more: number): string {

@@ -1,6 +1,7 @@
 /** Whether findings are told so that somebody can work with them: every spec that scans asks it of all that it found. */
 import type { Analysis } from '../analyse.js';
-import { plain, SEVERITIES, type Finding, type Repair } from '../model/finding.js';
+import { plain, SEVERITIES, type Finding, type Repair, type Sentence } from '../model/finding.js';
+import { nameOf } from '../model/graph.js';
 import { GRIPS } from '../model/link.js';
 import type { Range } from '../model/piece.js';
 
@@ -38,13 +39,16 @@ export function toldInFull(analysis: Analysis): Analysis {
     return missing.length > 0 ? [`${finding.check}, “${plain(finding.sentence)}” lacks ${missing.join(', ')}`] : [];
   });
   const prints = new Map<string, string>();
+  // Where a piece stands is no part of what it is known by.
+  const bare = (sentence: Sentence): string =>
+    plain(sentence.map((run) => (typeof run === 'string' || run.piece === undefined ? run : nameOf(graph, run.piece))));
   for (const { fingerprint, sentence } of analysis.findings) {
     if (prints.has(fingerprint)) wrong.push(`two findings have the fingerprint ${fingerprint}`);
     // Only those that read alike are told apart by a number.
     const [base = ''] = fingerprint.split('-');
-    if (prints.has(base) && prints.get(base) !== plain(sentence))
+    if (prints.has(base) && prints.get(base) !== bare(sentence))
       wrong.push(`“${plain(sentence)}” is taken for another`);
-    prints.set(fingerprint, plain(sentence));
+    prints.set(fingerprint, bare(sentence));
   }
   if (wrong.length > 0) throw new Error(wrong.join('\n'));
   return analysis;

@@ -78,7 +78,7 @@ describe('repairs', () => {
     expect(read('scripts/boats/tender.ts')).toBe(before.replace("child('hull')", "child('Hull')"));
     await server.settled();
     expect((await findings('&check=broken/case-only&folder=scripts')).total).toBe(0);
-    expect((await findings()).total).toBe(PLANTED - 2);
+    expect((await findings()).total).toBe(PLANTED - 1);
     expect((await call<RepairView[]>('GET', '/repairs')).body.length).toBe(1);
     const undone = await call<RepairView>('DELETE', `/repairs/${written.body.id}`);
     expect(undone.body.isUndone).toBeTrue();
@@ -88,12 +88,14 @@ describe('repairs', () => {
     expect((await call<Problem>('DELETE', `/repairs/${written.body.id}`)).body.code).toBe('repair/undone');
   });
 
-  it('of all findings with one cause are written together', async () => {
+  it('of one cause are written at all its places', async () => {
     await server.start();
     const [row] = (await findings('&check=broken/case-only&folder=scripts')).rows;
-    const { body } = await call<RepairPreview>('POST', '/repairs/preview', { cause: row!.cause });
-    expect([body.count, body.files]).toEqual([2, ['scripts/boats/tender.ts']]);
-    await call('POST', '/repairs', { cause: row!.cause });
+    const { body } = await call<RepairPreview>('POST', '/repairs/preview', {
+      findings: [{ fingerprint: row!.fingerprint, repair: 0 }],
+    });
+    expect([body.count, body.files]).toEqual([1, ['scripts/boats/tender.ts']]);
+    await call('POST', '/repairs', { findings: [{ fingerprint: row!.fingerprint, repair: 0 }] });
     await server.settled();
     expect((await findings('&check=broken/case-only&folder=scripts')).total).toBe(0);
   });
@@ -107,7 +109,7 @@ describe('repairs', () => {
     expect(body.repairs[0]!.words).toBe(
       'data/lines.yaml holds today, to the byte, what stood there in an earlier scan.',
     );
-    await call('POST', '/repairs', { cause: row!.cause });
+    await call('POST', '/repairs', { findings: [{ fingerprint: row!.fingerprint, repair: 0 }] });
     await server.settled();
     expect((await findings('&check=broken/missing-file&folder=prefabs')).total).toBe(0);
   });
@@ -159,11 +161,10 @@ describe('repairs', () => {
     const [row] = (await findings('&check=broken/loop')).rows;
     const wrong: [object, string][] = [
       [{}, 'request/invalid'],
-      [{ findings: [], cause: 'x' }, 'request/invalid'],
+      [{ findings: [] }, 'request/invalid'],
       [{ findings: [{ fingerprint: 'none', repair: 0 }] }, 'finding/unknown'],
       [{ findings: [{ fingerprint: row!.fingerprint, repair: 0 }] }, 'repair/unknown'],
       [{ findings: [{ fingerprint: row!.fingerprint, repair: 9 }] }, 'repair/unknown'],
-      [{ cause: 'none' }, 'repair/unknown'],
     ];
     for (const [payload, code] of wrong)
       expect((await call<Problem>('POST', '/repairs/preview', payload)).body.code)
@@ -187,9 +188,7 @@ describe('candidates from the time before', () => {
   const reasons = async (): Promise<string[]> => {
     const { analysis } = await scanFolder({ folder });
     return analysis.findings
-      .filter(
-        ({ check, evidence }) => check === 'broken/missing-file' && evidence[0]!.file === 'prefabs/tender.prefab.json',
-      )
+      .filter(({ check, files }) => check === 'broken/missing-file' && files.includes('prefabs/tender.prefab.json'))
       .flatMap(({ repairs }) => repairs.flatMap(({ words, changes }) => (changes ? [words] : [])));
   };
 

@@ -44,7 +44,8 @@ export async function fixesOf(folder: string, result: ScanResult): Promise<Map<s
   const asked = result.analysis.findings.flatMap((finding) => {
     const [repair] = finding.repairs;
     if (!repair?.sure || !repair.changes) return [];
-    return [{ finding, title: repair.title, changes: repair.changes, oneOf: repair.oneOf }];
+    const { title, changes, oneOf, mends } = repair;
+    return [{ finding, title, changes, oneOf, mends }];
   });
   const tried = await triedRepairs(folder, result, asked);
   return new Map(

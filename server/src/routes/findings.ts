@@ -18,8 +18,6 @@ const listQuery = Joi.object<FindingFilter>({
   check: listOf(...CHECK_IDS),
   folder: Joi.string().max(4096),
   text: Joi.string().max(200).allow(''),
-  cause: Joi.string().max(64),
-  grouped: Joi.boolean().default(false),
   offset: Joi.number().integer().min(0).default(0),
   limit: Joi.number().integer().min(1).max(200).default(100),
 });

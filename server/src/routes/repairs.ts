@@ -17,12 +17,10 @@ const body = Joi.object<RepairRequest>({
       }),
     )
     .min(1)
-    .max(5000),
-  cause: Joi.string().max(64),
-}).xor('findings', 'cause');
+    .max(5000)
+    .required(),
+});
 const undoParams = Joi.object<{ repair: number }>({ repair: Joi.number().integer().positive().required() });
-/** More findings with one cause are repaired by the command line. */
-const MOST_ALIKE = 5000;
 
 /** Repairs: what they come to, writing them, and taking them back. */
 export function repairRoutes(app: FastifyInstance, context: Context): void {
@@ -78,20 +76,16 @@ function view({ id, writtenAt, title, files, undoneAt }: RepairRow): RepairView 
 async function plan(
   context: Context,
   project: ProjectRow,
-  { findings, cause }: RepairRequest,
+  { findings }: RepairRequest,
 ): Promise<{ title: string; planned: PlannedRepair }> {
   const { store, aside } = context;
   const scan = doneScanOf(context, project);
-  const asked =
-    findings ?? store.fingerprints(scan.id, { cause }, MOST_ALIKE).map((fingerprint) => ({ fingerprint, repair: -1 }));
-  const wanted = asked.flatMap(({ fingerprint, repair }) => {
+  const wanted = findings.map(({ fingerprint, repair }) => {
     const finding = store.finding(scan.id, fingerprint);
     if (!finding)
       throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
     return wantedOf(finding, repair);
   });
-  if (wanted.length === 0)
-    throw new GlueError('repair/unknown', 'None of these findings has a repair that can be written by itself.');
   const touched = new Set(wanted.flatMap(({ changes }) => changes.map(({ file }) => file)));
   const hashes = new Map([...touched].map((file) => [file, store.file(scan.id, file)?.hash]));
   const planned = await aside.reading('plan repair', { project, wanted, hashes });
@@ -100,10 +94,10 @@ async function plan(
   return { title, planned };
 }
 
-/** One repair of a finding by its place in the list, or the first that can be written. */
-function wantedOf({ repairs, text }: FindingView, at: number): Wanted[] {
-  const repair = at < 0 ? repairs.find(({ changes }) => changes) : repairs[at];
-  if (at >= 0 && !repair?.changes)
+/** One repair of a finding by its place in the list. */
+function wantedOf({ repairs, text }: FindingView, at: number): Wanted {
+  const repair = repairs[at];
+  if (!repair?.changes)
     throw new GlueError('repair/unknown', `“${text}” has no such repair that can be written by itself.`);
-  return repair?.changes ? [{ name: `${repair.title}: ${text}`, changes: repair.changes, oneOf: repair.oneOf }] : [];
+  return { name: `${repair.title}: ${text}`, changes: repair.changes, oneOf: repair.oneOf };
 }

@@ -73,7 +73,8 @@ export function scansTable(sql: Sql) {
             range.line,
             finding.text,
             JSON.stringify(finding),
-            finding.cause,
+            // Every one between line ends, so that a whole one can be looked for.
+            ['', ...finding.files, ''].join('\n'),
           );
         });
         const addFile = sql(

@@ -38,9 +38,9 @@ describe('what the store finds by words', () => {
         severity: 'error',
         text,
         fingerprint: text,
-        cause: text,
         sentence: [],
         places: 1,
+        files: [path],
         evidence: [{ file: path, range: { line: 1, column: 1, endLine: 1, endColumn: 2 } }],
       }) as unknown as FindingView;
     // The second name is written in the other way: the letter, then its marks.

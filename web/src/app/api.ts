@@ -48,8 +48,6 @@ export interface FindingFilter {
   check: string;
   folder: string;
   text: string;
-  /** Only findings with this cause; without it, those with the same cause stand in one row. */
-  cause: string;
 }
 
 /** What the list of files is narrowed to. Empty means everything. */
@@ -128,7 +126,7 @@ export class Api {
   }
   findings(id: number, filter: FindingFilter, offset: number): Observable<FindingPage> {
     return this.http.get<FindingPage>(`/api/projects/${id}/findings`, {
-      params: paramsOf({ ...filter, grouped: String(filter.cause === ''), offset: String(offset) }),
+      params: paramsOf({ ...filter, offset: String(offset) }),
     });
   }
   previewRepair(id: number, request: RepairRequest): Observable<RepairPreview> {

@@ -41,14 +41,14 @@ function finding(): FindingView {
       { title: 'Write “cleat”', words: 'It is there.', changes: [] },
     ],
     fingerprint: 'f1',
-    cause: 'c1',
+    files: ['scripts/rope.ts'],
   };
 }
 
-/** The list with a finding open that stands for several. */
-async function open(alike = 3): Promise<Page> {
+/** The list with a finding open. */
+async function open(): Promise<Page> {
   const page = await openPage('/p/1/findings?open=f1');
-  await page.answer('/api/projects/1/findings', findingPage([{ ...row('f1', 'lost'), alike, cause: 'c1' }]));
+  await page.answer('/api/projects/1/findings', findingPage([row('f1', 'lost')]));
   await page.answer('/api/projects/1/findings/f1', finding());
   await page.answer('/api/projects/1/excerpt', {}, 404);
   return page;
@@ -93,9 +93,9 @@ describe('Repairs', () => {
     expect(page.element.querySelector('.preview')).toBeNull();
   });
 
-  it('of all findings with one cause are shown together, with those that are left out', async () => {
+  it('are shown together, with what is left out', async () => {
     const page = await open();
-    await page.click('glue-repairs > p button');
+    await page.press('x');
     await page.answer('/api/projects/1/repairs/preview', {
       ...PREVIEW,
       count: 2,
@@ -105,25 +105,6 @@ describe('Repairs', () => {
     expect(page.text('.preview')).toContain('2 repairs in 1 file.');
     expect(page.text('.preview .dim')).toContain('Left out: third – it differs');
     expect(page.text('.preview .note')).toContain('hard links');
-  });
-
-  it('leave a single finding by itself', async () => {
-    const page = await open(1);
-    expect(page.element.querySelector('glue-repairs > p')).toBeNull();
-  });
-});
-
-describe('Findings with one cause', () => {
-  it('stand in one row that opens all of them', async () => {
-    const page = await open(3);
-    expect(page.text('.alike')).toBe('+2 alike');
-    await page.click('.alike');
-    expect(page.url()).toContain('cause=c1');
-    await page.answer('/api/projects/1/findings', findingPage([row('f1', 'a'), row('f2', 'b'), row('f3', 'c')]));
-    expect(page.texts('[role=option]').length).toBe(3);
-    expect(page.text('.chip')).toBe('one cause ✕');
-    await page.click('.chip');
-    expect(page.url()).not.toContain('cause=');
   });
 });
 

@@ -57,7 +57,6 @@ function findingPage(offset: number, ...names: string[]): FindingPage {
     scanId: 1,
     offset,
     total: 4,
-    lines: 500,
     rows: names.map((fingerprint) => ({ fingerprint })) as FindingPage['rows'],
     byCheck: [],
     bySeverity: [],
@@ -204,7 +203,7 @@ describe('answers that come late', () => {
   it('of something that is written are not broken off, yet only its own project hears of them', () => {
     const { store, http } = begin();
     const written = store.selectSignal(repairsFeature.selectWritten);
-    const request = { cause: 'c' };
+    const request = { findings: [{ fingerprint: 'f', repair: 0 }] };
     store.dispatch(repairsActions.write({ project: 1, request }));
     const [writing] = open(http, '/api/projects/1/repairs');
     store.dispatch(load(NO_FILTER, 2));

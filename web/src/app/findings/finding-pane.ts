@@ -75,7 +75,7 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
     <p>{{ finding().sure }}</p>
     @if (finding().repairs.length > 0) {
       <h2>What to do</h2>
-      <glue-repairs [project]="project()" [finding]="finding()" [alike]="alike()" />
+      <glue-repairs [project]="project()" [finding]="finding()" />
     }
     @if (checkTitle()) {
       <p class="dim">{{ checkTitle() }} · fingerprint {{ finding().fingerprint }}</p>
@@ -122,8 +122,6 @@ export class FindingPane {
   /** One for each evidence, in order; null where the file cannot be shown. */
   readonly excerpts = input.required<(ExcerptView | null)[]>();
   readonly checkTitle = input('');
-  /** How many findings have the same cause. */
-  readonly alike = input(1);
 
   /** The view in which it appears beside others of its kind. */
   protected readonly elsewhere = computed(() => {

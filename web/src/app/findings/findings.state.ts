@@ -6,9 +6,7 @@ import type { FindingFilter, Trouble } from '../api';
 export interface FindingsState {
   filter: FindingFilter;
   rows: FindingRow[];
-  /** Findings, and rows they make. */
   total: number;
-  lines: number;
   counts: Pick<FindingPage, 'byCheck' | 'bySeverity'>;
   checks: CheckView[];
   isLoading: boolean;
@@ -19,7 +17,7 @@ export interface FindingsState {
   openTrouble: Trouble | null;
 }
 
-export const NO_FILTER: FindingFilter = { severity: '', check: '', folder: '', text: '', cause: '' };
+export const NO_FILTER: FindingFilter = { severity: '', check: '', folder: '', text: '' };
 
 export const findingsActions = createActionGroup({
   source: 'Findings',
@@ -40,7 +38,6 @@ const initial: FindingsState = {
   filter: NO_FILTER,
   rows: [],
   total: 0,
-  lines: 0,
   counts: { byCheck: [], bySeverity: [] },
   checks: [],
   isLoading: false,
@@ -60,7 +57,6 @@ export const findingsFeature = createFeature({
       ...state,
       rows: page.offset === 0 ? page.rows : [...state.rows.slice(0, page.offset), ...page.rows],
       total: page.total,
-      lines: page.lines,
       counts: { byCheck: page.byCheck, bySeverity: page.bySeverity },
       isLoading: false,
       isLoaded: true,
@@ -70,7 +66,6 @@ export const findingsFeature = createFeature({
       ...state,
       rows: [],
       total: 0,
-      lines: 0,
       isLoading: false,
       isLoaded: true,
       trouble,

@@ -56,8 +56,6 @@ export class Findings {
   readonly check = input<string>();
   readonly folder = input<string>();
   readonly text = input<string>();
-  /** Only findings with this cause. */
-  readonly cause = input<string>();
   /** Fingerprint of the finding in the reading pane. */
   readonly open = input<string>();
 
@@ -75,15 +73,9 @@ export class Findings {
     check: this.check() ?? '',
     folder: this.folder() ?? '',
     text: this.text() ?? '',
-    cause: this.cause() ?? '',
   }));
   protected readonly isFiltered = computed(() => Object.values(this.filter()).some(Boolean));
   protected readonly at = computed(() => this.state().rows.findIndex((row) => row.fingerprint === this.open()));
-  /** How many findings have the cause of the one in the reading pane. */
-  protected readonly alike = computed(() => {
-    const { rows, lines } = this.state();
-    return this.cause() ? lines : (rows[this.at()]?.alike ?? 1);
-  });
   protected readonly checkTitles = computed((): Partial<Record<string, string>> =>
     Object.fromEntries(this.state().checks.map((check) => [check.id, check.title])),
   );
@@ -136,12 +128,12 @@ export class Findings {
   }
 
   protected clear(): void {
-    this.address.go({ severity: null, check: null, folder: null, text: null, cause: null });
+    this.address.go({ severity: null, check: null, folder: null, text: null });
   }
 
   protected scrolled(lastSeen: number): void {
-    const { rows, lines, isLoading } = this.state();
-    if (!isLoading && rows.length < lines && lastSeen > rows.length - AHEAD)
+    const { rows, total, isLoading } = this.state();
+    if (!isLoading && rows.length < total && lastSeen > rows.length - AHEAD)
       this.store.dispatch(
         findingsActions.more({ project: this.project(), filter: this.state().filter, offset: rows.length }),
       );

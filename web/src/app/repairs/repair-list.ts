@@ -14,7 +14,7 @@ import { repairsActions, repairsFeature } from './repairs.state';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul>
-      @for (repair of finding().repairs; track repair.title; let at = $index) {
+      @for (repair of finding().repairs; track $index; let at = $index) {
         <li>
           <b>{{ repair.title }}.</b> {{ repair.words }}
           @if (repair.changes && !repair.sure) {
@@ -31,13 +31,6 @@ import { repairsActions, repairsFeature } from './repairs.state';
         </li>
       }
     </ul>
-    @if (alike() > 1 && first() >= 0) {
-      <p>
-        <button matButton="outlined" class="small" (click)="showAll()">
-          Show the change for all {{ alike() }} with this cause
-        </button>
-      </p>
-    }
     @if (asked(); as asked) {
       <div class="preview" role="group" aria-label="What would be written">
         @if (state().preview; as preview) {
@@ -109,8 +102,6 @@ import { repairsActions, repairsFeature } from './repairs.state';
 export class RepairList {
   readonly project = input.required<number>();
   readonly finding = input.required<FindingView>();
-  /** How many findings have the same cause. */
-  readonly alike = input(1);
 
   private readonly store = inject(Store);
   protected readonly state = this.store.selectSignal(repairsFeature.selectRepairsState);
@@ -132,16 +123,12 @@ export class RepairList {
   }
 
   protected isOpen(at: number): boolean {
-    return this.asked()?.request.findings?.[0]?.repair === at;
+    return this.asked()?.request.findings[0]?.repair === at;
   }
 
   protected show(at: number): void {
     const { fingerprint } = this.finding();
     this.preview({ findings: [{ fingerprint, repair: at }] });
-  }
-
-  protected showAll(): void {
-    this.preview({ cause: this.finding().cause });
   }
 
   protected close(): void {

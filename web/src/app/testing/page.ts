@@ -102,15 +102,12 @@ export const row = (fingerprint: string, words: string): FindingRow => ({
   text: words,
   sentence: [words],
   places: 1,
-  cause: fingerprint,
-  alike: 1,
 });
 
 export const findingPage = (rows: FindingRow[], total = rows.length, offset = 0): FindingPage => ({
   scanId: 1,
   offset,
   total,
-  lines: total,
   rows,
   byCheck: [{ check: 'broken/missing-object', count: total }],
   bySeverity: [{ severity: 'error', count: total }],
