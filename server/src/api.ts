@@ -188,6 +188,14 @@ export interface RepairRequest {
   findings: { fingerprint: string; repair: number }[];
 }
 
+/** What came of a sure repair when it was made in memory. */
+export interface RepairTrial {
+  /** Its place in the list of its finding. */
+  repair: number;
+  /** Why it does not hold; when it does, its finding goes and nothing new comes. */
+  reason?: string;
+}
+
 /** What repairs come to before they are written. */
 export interface RepairPreview {
   title: string;

@@ -213,18 +213,18 @@ describe('one cause', () => {
     });
     const [finding, ...others] = scan(files('a.json', 'b.json', 'c.json')).findings;
     expect(others).toEqual([]);
-    expect([finding!.places, finding!.files]).toEqual([3, ['scenes/a.json', 'scenes/b.json', 'scenes/c.json']]);
-    expect(finding!.evidence.map(({ file }) => file)).toEqual([
+    expect([finding.places, finding.files]).toEqual([3, ['scenes/a.json', 'scenes/b.json', 'scenes/c.json']]);
+    expect(finding.evidence.map(({ file }) => file)).toEqual([
       'scenes/a.json',
       'scenes/a.json',
       'scenes/b.json',
       'scenes/c.json',
     ]);
-    const [repair] = finding!.repairs;
-    expect(repair!.changes!.map(({ file }) => file)).toEqual(['scenes/a.json', 'scenes/b.json', 'scenes/c.json']);
-    expect(repair!.mends).toBeUndefined();
+    const [repair] = finding.repairs;
+    expect(repair.changes!.map(({ file }) => file)).toEqual(['scenes/a.json', 'scenes/b.json', 'scenes/c.json']);
+    expect(repair.mends).toBeUndefined();
     const [fewer] = scan(files('b.json')).findings;
-    expect([fewer!.places, fewer!.fingerprint]).toEqual([1, finding!.fingerprint]);
+    expect([fewer.places, fewer.fingerprint]).toEqual([1, finding.fingerprint]);
   });
 
   it('says which of its places a repair mends when it is not all of them', () => {
@@ -236,9 +236,9 @@ describe('one cause', () => {
       'scripts/mooring.ts': script('Mooring', "this.child('Cleat').show();"),
       'scenes/a.json': scene(object('East', 'Cleat'), object('North', 'Cleats'), object('South', 'Mast')),
     }).findings;
-    expect(finding!.places).toBe(2);
+    expect(finding.places).toBe(2);
     expect(
-      finding!.repairs.filter(({ changes }) => changes).map(({ title, words, mends }) => [title, mends, words]),
+      finding.repairs.filter(({ changes }) => changes).map(({ title, words, mends }) => [title, mends, words]),
     ).toEqual([
       [
         'Call it “Cleat”',

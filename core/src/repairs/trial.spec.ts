@@ -1,5 +1,6 @@
 /** Repairs tried in memory. */
 import type { Finding } from '../model/finding.js';
+import type { FileFacts } from '../reading/facts.js';
 import { readPlan } from '../reading/plan/read-plan.js';
 import { analyse } from '../analyse.js';
 import { factsOf, PLAN, planOf, scene, carrier, script, useGrammars, type Files } from '../testing/project.js';
@@ -18,7 +19,8 @@ function projectOf(files: Files): TriedProject {
   const plan = planOf({ engine: { ...PLAN.engine, types: ['Behaviour'], members: ['body'] } });
   const { facts, others } = factsOf(files, plan);
   const all = texts(files);
-  return { plan, facts, others, findings: analyse(facts, others, plan).findings, textOf: (file) => all.get(file)! };
+  const findingsOf = (some: FileFacts[]): Finding[] => analyse(some, others, plan).findings;
+  return { plan, facts, findings: findingsOf(facts), findingsOf, textOf: (file) => all.get(file)! };
 }
 
 /** Verdicts on repairs of findings, each given as `check` and what is written instead. */
@@ -76,6 +78,25 @@ describe('a repair that is tried', () => {
     expect(told.length).toBe(80);
     expect(told.filter((verdict) => verdict === 'it could not be tried in time.').length).toBeGreaterThan(10);
     expect(told.every((verdict) => verdict !== undefined)).toBe(true);
+  });
+  it('counts a repair of some places when as many go', () => {
+    const files = {
+      'scripts/own.ts': script('Own', "this.child('Hull').show();"),
+      'scenes/a.json': scene(
+        ...['East', 'West'].map((name) => carrier(name, 'own.ts', { objects: [{ name: 'Hul' }] })),
+      ),
+    };
+    const project = projectOf(files);
+    const [finding] = project.findings;
+    const [first] = finding.evidence.slice(-1);
+    const lines = texts(files).get('scenes/a.json')!.split('\n');
+    const line = lines.findIndex((one) => one.includes('"Hul"')) + 1;
+    const column = lines[line - 1].indexOf('"Hul"') + 1;
+    const range = { line, column, endLine: line, endColumn: column + 5 };
+    const changes: Change[] = [{ is: 'replace', file: first.file, range, from: 'Hul', to: 'Hull' }];
+    expect(finding.places).toBe(2);
+    expect(tryRepairs(project, [{ finding, changes }])).toEqual(['the finding would stay.']);
+    expect(tryRepairs(project, [{ finding, changes, mends: 1 }])).toEqual([undefined]);
   });
   it('leaves files alone that are not read as texts', () => {
     const project = projectOf({ ...BOAT, 'data/lamp.png': 'x' });

@@ -3,7 +3,6 @@
  * linked and checked anew. One counts only if its finding goes and no new error or warning comes.
  */
 import { itemAt } from '../helpers/at.js';
-import { analyse } from '../analyse.js';
 import { GlueError } from '../model/errors.js';
 import { plain, type Finding } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
@@ -20,9 +19,9 @@ import { editsFor } from './write.js';
 export interface TriedProject {
   plan: Plan;
   facts: readonly FileFacts[];
-  /** Files that nothing was read from. */
-  others: readonly string[];
   findings: readonly Finding[];
+  /** Links and checks what was read of the same files. */
+  findingsOf: (facts: FileFacts[]) => readonly Finding[];
   /** The text of a file as it was scanned. */
   textOf: (file: string) => string;
 }
@@ -103,14 +102,14 @@ export function editsOfRepair(
 }
 
 /** What a scan finds after some repairs, or why they cannot be written. */
-function findingsAfter(project: TriedProject, tried: readonly Tried[]): Finding[] | string {
+function findingsAfter(project: TriedProject, tried: readonly Tried[]): readonly Finding[] | string {
   const changes = byFile(tried.flatMap((one) => one.changes));
   try {
     const facts = project.facts.map((fact) => {
       const own = changes.get(fact.file);
       return own ? readAfter(project, fact, own) : fact;
     });
-    return analyse(facts, [...project.others], project.plan).findings;
+    return project.findingsOf(facts);
   } catch (error) {
     if (error instanceof GlueError) return error.detail;
     throw error;

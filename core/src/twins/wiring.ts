@@ -1,6 +1,7 @@
 /** Wiring that stands twice: wires of one object pasted from another's, graphs of the same steps, types of two languages that hear and do the same. */
 import { cellAt, itemAt } from '../helpers/at.js';
-import { grouped } from '../helpers/grouped.js';
+import { grouped, type Some } from '../helpers/grouped.js';
+import { push } from '../helpers/push.js';
 import type { EventFact, FileFacts, PieceFact } from '../reading/facts.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world/world.js';
@@ -27,8 +28,11 @@ function pastedIn({ events }: FileFacts, source: number): PastedWires[] {
     events.filter(({ from, to, handler }) => from && to && handler),
     ({ rule, from }) => `${rule} ${from}`,
   ).filter((wires) => wires.length > 1);
-  return sets.flatMap((later, at) =>
-    sets.slice(0, at).flatMap((earlier): PastedWires[] => {
+  // Which of two was pasted shows in where they lead, not in which stands first.
+  const byTarget = new Map<string, Some<EventFact>[]>();
+  for (const wires of sets) for (const to of targetsOf(wires)) push(byTarget, to, wires);
+  return sets.flatMap((later) =>
+    othersWith(later, byTarget).flatMap((earlier): PastedWires[] => {
       const pairs = paired(earlier, later);
       if (!pairs) return [];
       const left = pairs.filter(([one, other]) => one.to === other.to);
@@ -39,6 +43,20 @@ function pastedIn({ events }: FileFacts, source: number): PastedWires[] {
       return itemAt(led, 0)[0].to === wire.to ? [{ source, pairs, wire, own: itemAt([...own], 0) }] : [];
     }),
   );
+}
+
+const targetsOf = (wires: readonly EventFact[]): Set<string> => new Set(wires.flatMap(({ to }) => to ?? []));
+
+/** What more objects than this have their wires end on is shared, and none of them was left there by a paste. */
+const MOST_SHARING = 200;
+
+/** Wires of other objects that end where some of these do: what was pasted shares an end with what it was pasted from. */
+function othersWith(wires: Some<EventFact>, byTarget: Map<string, Some<EventFact>[]>): Some<EventFact>[] {
+  const sharing = [...targetsOf(wires)].flatMap((to) => {
+    const all = byTarget.get(to) ?? [];
+    return all.length > MOST_SHARING ? [] : all;
+  });
+  return [...new Set(sharing)].filter((other) => other !== wires);
 }
 
 /** Fewer wires than these are alike by chance. */

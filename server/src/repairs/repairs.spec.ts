@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { FindingView } from '@glue-trace/core';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
-import type { FindingPage, Problem, RepairPreview, RepairView } from '../api.js';
+import type { FindingPage, Problem, RepairPreview, RepairTrial, RepairView } from '../api.js';
 import { scanFolder } from '../scan/scan-folder.js';
 import { SampleServer, type Answer } from '../testing/sample-server.js';
 
@@ -86,6 +86,23 @@ describe('repairs', () => {
     await server.settled();
     expect((await findings()).total).toBe(PLANTED);
     expect((await call<Problem>('DELETE', `/repairs/${written.body.id}`)).body.code).toBe('repair/undone');
+  });
+
+  it('that are sure are tried in memory, and the map is as it was before', async () => {
+    await server.start();
+    const before = await findings();
+    const trialOf = async (query: string): Promise<RepairTrial[]> => {
+      const [row] = (await findings(query)).rows;
+      return (await call<{ trials: RepairTrial[] }>('GET', `/findings/${row!.fingerprint}/trial`)).body.trials;
+    };
+    const story = (): Promise<unknown> => server.read('/api/projects/1/families');
+    const told = await story();
+    expect(await trialOf('&check=broken/case-only&folder=scripts')).toEqual([{ repair: 0 }]);
+    expect(await trialOf('&check=broken/loop')).toEqual([]);
+    expect(await story()).toEqual(told);
+    expect((await call<{ trials: RepairTrial[] }>('GET', '/findings/none/trial')).body.trials).toEqual([]);
+    await server.scanAgain();
+    expect((await findings()).rows).toEqual(before.rows);
   });
 
   it('of one cause are written at all its places', async () => {

@@ -1,6 +1,14 @@
 /** Tries repairs of a project that was just scanned, in memory. */
 import { join } from 'node:path';
-import { editsOfRepair, tryRepairs, type Fix, type Tried } from '@glue-trace/core';
+import {
+  editsOfRepair,
+  tryRepairs,
+  type FileFacts,
+  type Finding,
+  type Fix,
+  type Tried,
+  type Verdict,
+} from '@glue-trace/core';
 import { readText } from '../files/read-text.js';
 import { prepareLanguages } from '../scan/read-one.js';
 import type { ScanResult } from '../scan/scan-folder.js';
@@ -11,12 +19,20 @@ export interface TriedRepair<One extends Tried> {
   reason?: string;
 }
 
-/** Of two ways out of one fault the first is tried; the other one is not among the answers. */
+/**
+ * Of two ways out of one fault the first is tried; the other one is not among the answers.
+ * @param result what was analysed is replaced by the same, linked again
+ */
 export async function triedRepairs<One extends Tried & { oneOf?: string }>(
   folder: string,
-  { plan, facts, otherPaths: others, analysis: { findings } }: ScanResult,
+  result: ScanResult,
   asked: readonly One[],
 ): Promise<TriedRepair<One>[]> {
+  const {
+    plan,
+    facts,
+    analysis: { findings },
+  } = result;
   const ways = new Set<string>();
   const first = asked.filter(({ oneOf }) => {
     if (oneOf === undefined) return true;
@@ -28,7 +44,13 @@ export async function triedRepairs<One extends Tried & { oneOf?: string }>(
   const touched = new Set(first.flatMap(({ changes }) => changes.map(({ file }) => file)));
   await prepareLanguages(facts.flatMap(({ file, script }) => (script && touched.has(file) ? [script.language] : [])));
   const textOf = textIn(folder);
-  const verdicts = tryRepairs({ plan, facts, others, findings, textOf }, first);
+  const findingsOf = (some: FileFacts[]): readonly Finding[] => result.again(some).findings;
+  let verdicts: Verdict[];
+  try {
+    verdicts = tryRepairs({ plan, facts, findings, textOf, findingsOf }, first);
+  } finally {
+    result.analysis = result.again(facts);
+  }
   return first.map((repair, at) => ({ repair, ...(verdicts[at] !== undefined && { reason: verdicts[at] }) }));
 }
 

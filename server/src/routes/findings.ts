@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { CHECK_IDS, CHECKS, excerptOf, GlueError, SEVERITIES } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { CheckView, ExcerptView, FindingPage } from '../api.js';
+import type { CheckView, ExcerptView, FindingPage, RepairTrial } from '../api.js';
 import { valid } from '../problems.js';
 import type { FindingFilter } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
@@ -60,6 +60,12 @@ export function findingRoutes(app: FastifyInstance, context: Context): void {
     if (!finding)
       throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
     return finding;
+  });
+
+  app.get('/api/projects/:project/findings/:fingerprint/trial', async (request): Promise<{ trials: RepairTrial[] }> => {
+    const project = projectOf(context, request.params);
+    const { fingerprint } = request.params as { fingerprint: string };
+    return { trials: await context.scans.ask(project, { ask: 'trial', finding: fingerprint }) };
   });
 
   app.get('/api/projects/:project/excerpt', (request): ExcerptView => {

@@ -1,5 +1,14 @@
 import type { ErrorCode, Graph, Losses, Mistake, Range, TwinFilter } from '@glue-trace/core';
-import type { FamilyGrid, FamilyName, Progress, StoryView, TwinsPage, ValuesView, WalkPage } from '../api.js';
+import type {
+  FamilyGrid,
+  FamilyName,
+  Progress,
+  StoryView,
+  TwinsPage,
+  RepairTrial,
+  ValuesView,
+  WalkPage,
+} from '../api.js';
 
 /** What the thread of a project is begun with. */
 export interface WorkerData {
@@ -30,7 +39,9 @@ export type MapQuestion =
   | { ask: 'family'; piece: string }
   | { ask: 'twins'; filter: TwinFilter }
   /** All twins as a list of tasks, under the name of the project. */
-  | { ask: 'twin tasks'; name: string };
+  | { ask: 'twin tasks'; name: string }
+  /** What comes of the sure repairs of a finding when they are made in memory. */
+  | { ask: 'trial'; finding: string };
 
 /** What each question is answered with. */
 export interface MapAnswers {
@@ -42,6 +53,7 @@ export interface MapAnswers {
   family: FamilyGrid | undefined;
   twins: TwinsPage;
   'twin tasks': string;
+  trial: RepairTrial[];
 }
 
 export type QuestionOf<Kind extends MapQuestion['ask']> = Extract<MapQuestion, { ask: Kind }>;

@@ -15,7 +15,10 @@ import {
 import type { TwinGroupView } from '../api.js';
 import type { MapAnswers, MapQuestion, QuestionOf } from './messages.js';
 
-const ANSWERS: { [Kind in MapQuestion['ask']]: (linked: Linked, question: QuestionOf<Kind>) => MapAnswers[Kind] } = {
+/** Those that the map itself answers. */
+type OfMap = Exclude<MapQuestion['ask'], 'trial'>;
+
+const ANSWERS: { [Kind in OfMap]: (linked: Linked, question: QuestionOf<Kind>) => MapAnswers[Kind] } = {
   values: (linked, { piece }) =>
     linked
       .valuesOf(pieceNamed(linked.graph, piece))
@@ -54,11 +57,8 @@ const ANSWERS: { [Kind in MapQuestion['ask']]: (linked: Linked, question: Questi
 };
 
 /** @throws GlueError `piece/unknown` */
-export function answerTo<Kind extends MapQuestion['ask']>(
-  linked: Linked,
-  question: QuestionOf<Kind>,
-): MapAnswers[Kind] {
-  const kind = question.ask;
+export function answerTo<Kind extends OfMap>(linked: Linked, question: QuestionOf<Kind>): MapAnswers[Kind] {
+  const { ask: kind }: { ask: Kind } = question;
   return ANSWERS[kind](linked, question);
 }
 

@@ -50,9 +50,10 @@ export interface ScanOptions {
 export interface ScanResult {
   plan: Plan;
   analysis: Analysis;
-  /** What was read, and the paths of all else: what it takes to link again. */
+  /** What was read. */
   facts: FileFacts[];
-  otherPaths: string[];
+  /** Links and checks the same files again, some of them read otherwise. What was analysed before no longer holds. */
+  again: (facts: FileFacts[]) => Analysis;
   files: FileEntry[];
   milliseconds: number;
   /** Files whose facts were known from before. */
@@ -224,12 +225,14 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       onProgress({ phase: 'linking', done: found.length, total: found.length });
       const facts = results.flatMap(({ fact }) => (fact ? [fact] : []));
       const otherPaths = results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path]));
-      const analysis = analyse(facts, otherPaths, plan, linker, await historyFor(plan, results));
+      const history = await historyFor(plan, results);
+      const again = (some: FileFacts[]): Analysis => analyse(some, otherPaths, plan, linker, history);
+      const analysis = again(facts);
       return {
         plan,
         analysis,
         facts,
-        otherPaths,
+        again,
         files: [...passedOver.map(passedEntry), ...results.map(({ entry }) => told(entry, analysis))],
         milliseconds: Math.round(performance.now() - started),
         reused: held + same,

@@ -3,9 +3,11 @@ import { EventEmitter, once } from 'node:events';
 import { parentPort, workerData } from 'node:worker_threads';
 import { GlueError, viewFinding, type Graph, type Linked } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
-import type { FromWorker, MapQuestion, Outcome, ScanOrder, ToWorker, WorkerData } from './messages.js';
+import type { RepairTrial } from '../api.js';
+import type { AskedQuestion, FromWorker, MapQuestion, Outcome, ScanOrder, ToWorker, WorkerData } from './messages.js';
 import { answerTo } from './questions.js';
-import { openSession } from './scan-folder.js';
+import { triedRepairs } from '../repairs/try-repairs.js';
+import { openSession, type ScanResult } from './scan-folder.js';
 
 if (!parentPort) throw new Error('this file runs as a thread');
 const port = parentPort;
@@ -22,15 +24,17 @@ const [TEXTS, LOSSES] = [20_000, 1000];
 /** Tells when the server's thread has taken over what it was sent. */
 const takenOver = new EventEmitter();
 
-/** What the last scan linked. */
-let linked: Linked | undefined;
+/** What the last scan came to. */
+let last: ScanResult | undefined;
+/** Until its map is handed over, nothing may be linked. */
+let handedOver = Promise.resolve();
 
 port.on('message', (message: ToWorker) => {
   switch (message.is) {
     case 'scan':
       return void run(message);
     case 'question':
-      return send({ is: 'outcome', id: message.id, outcome: outcomeOf(message.question) });
+      return void answer(message);
     case 'more':
       return void takenOver.emit('more');
     case 'close':
@@ -43,7 +47,7 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
   try {
     const result = await session.scan((progress) => send({ is: 'progress', progress }), readsAll);
     const { linked: own, findings, readiness } = result.analysis;
-    linked = own;
+    last = result;
     if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });
     send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
     cache.save();
@@ -55,7 +59,7 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
       findings: findings.map((finding) => viewFinding(own.graph, finding)),
       files: result.files,
     });
-    await handOver(own);
+    await (handedOver = handOver(own));
     send({ is: 'done', name: result.plan.name });
   } catch (error) {
     if (error instanceof GlueError)
@@ -86,14 +90,36 @@ async function handOver({ graph: own, losses }: Linked): Promise<void> {
 }
 
 /** A fault in a question is told, not lost: whoever asked hears of it, and so does the log. */
-function outcomeOf(question: MapQuestion): Outcome {
-  if (!linked) return { is: 'no map' };
+async function answer({ id, question }: AskedQuestion): Promise<void> {
+  send({ is: 'outcome', id, outcome: await outcomeOf(question) });
+}
+
+async function outcomeOf(question: MapQuestion): Promise<Outcome> {
+  if (!last) return { is: 'no map' };
   try {
-    return { is: 'answered', answer: answerTo(linked, question) };
+    // Only a trial takes its time; all else is answered from the map as it is now.
+    const told = question.ask === 'trial' ? await trialOf(question.finding) : answerTo(last.analysis.linked, question);
+    return { is: 'answered', answer: told };
   } catch (error) {
     if (error instanceof GlueError) return { is: 'refused', code: error.code, detail: error.detail };
     return { is: 'fault', detail: inFull(error) };
   }
+}
+
+/** What comes of the sure repairs of a finding; none when another scan found it gone meanwhile. */
+async function trialOf(fingerprint: string): Promise<RepairTrial[]> {
+  await handedOver;
+  const result = last;
+  const finding = result?.analysis.findings.find((one) => one.fingerprint === fingerprint);
+  const trials: RepairTrial[] = [];
+  for (const [repair, { changes, sure, mends }] of finding?.repairs.entries() ?? []) {
+    if (!result || !finding || !changes || !sure) continue;
+    const [tried] = await triedRepairs(folder, result, [{ finding, changes, mends }]);
+    trials.push({ repair, reason: tried?.reason });
+  }
+  // What a newer scan linked while languages were made ready is linked again.
+  if (last && last !== result) last.analysis = last.again(last.facts);
+  return trials;
 }
 
 function inFull(error: unknown): string {

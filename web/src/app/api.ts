@@ -32,6 +32,7 @@ import type {
   ReadingPage,
   RepairPreview,
   RepairRequest,
+  RepairTrial,
   RepairView,
   ScanEvent,
   Watching,
@@ -128,6 +129,12 @@ export class Api {
     return this.http.get<FindingPage>(`/api/projects/${id}/findings`, {
       params: paramsOf({ ...filter, offset: String(offset) }),
     });
+  }
+  /** Makes the sure repairs of a finding in memory, and says what comes of them. */
+  tryRepairs(id: number, fingerprint: string): Observable<{ trials: RepairTrial[] }> {
+    return this.http.get<{ trials: RepairTrial[] }>(
+      `/api/projects/${id}/findings/${encodeURIComponent(fingerprint)}/trial`,
+    );
   }
   previewRepair(id: number, request: RepairRequest): Observable<RepairPreview> {
     return this.http.post<RepairPreview>(`/api/projects/${id}/repairs/preview`, request);

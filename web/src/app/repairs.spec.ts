@@ -93,6 +93,29 @@ describe('Repairs', () => {
     expect(page.element.querySelector('.preview')).toBeNull();
   });
 
+  it('that are sure are tried in memory when the finding has been open a moment, and say what came of it', async () => {
+    const sure: FindingView = {
+      ...finding(),
+      repairs: ['one', 'other'].map((title) => ({ title, words: 'It is there.', changes: [], sure: true as const })),
+    };
+    const page = await openPage('/p/1/findings?open=f1');
+    await page.answer('/api/projects/1/findings', findingPage([row('f1', 'lost')]));
+    await page.answer('/api/projects/1/findings/f1', sure);
+    await page.answer('/api/projects/1/excerpt', {}, 404);
+    expect(page.texts('glue-repairs li [role=status]')).toEqual([
+      'It is being tried in memory …',
+      'It is being tried in memory …',
+    ]);
+    await new Promise((resolve) => setTimeout(resolve, 450));
+    await page.answer('/api/projects/1/findings/f1/trial', {
+      trials: [{ repair: 0 }, { repair: 1, reason: 'the finding would stay.' }],
+    });
+    expect(page.texts('glue-repairs li [role=status]')).toEqual([
+      'Tried in memory: the finding goes, and nothing comes.',
+      'Look before you write it. Tried in memory: the finding would stay.',
+    ]);
+  });
+
   it('are shown together, with what is left out', async () => {
     const page = await open();
     await page.press('x');

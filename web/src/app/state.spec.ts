@@ -108,7 +108,7 @@ describe('the API', () => {
     const { request } = TestBed.inject(HttpTestingController).expectOne(
       (one) => one.url === '/api/projects/3/findings',
     );
-    expect(request.params.toString()).toBe('check=fragile/climb&grouped=true&offset=100');
+    expect(request.params.toString()).toBe('check=fragile/climb&offset=100');
   });
   it('tells the server’s own words of what went wrong', () => {
     const error = new HttpErrorResponse({

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { FindingView } from '@glue-trace/core';
 import type { RepairRequest } from '@glue-trace/server/api';
@@ -19,6 +19,8 @@ import { repairsActions, repairsFeature } from './repairs.state';
           <b>{{ repair.title }}.</b> {{ repair.words }}
           @if (repair.changes && !repair.sure) {
             <span class="dim">Look before you write it: something else may be meant. </span>
+          } @else if (repair.changes) {
+            <span [class.dim]="!reasons()?.[at]" role="status">{{ trialOf(at) }} </span>
           }
           @if (repair.changes) {
             <button matButton="outlined" class="small" (click)="show(at)" [attr.aria-expanded]="isOpen(at)">
@@ -112,7 +114,19 @@ export class RepairList {
     return asked?.of === this.finding().fingerprint ? asked : null;
   });
 
+  /** Why sure repairs do not hold, by their places in the list; null while they are tried. */
+  protected readonly reasons = computed((): Partial<Record<number, string>> | null => {
+    const { of, list } = this.state().trials;
+    if (of !== this.finding().fingerprint || !list) return null;
+    return Object.fromEntries(list.map(({ repair, reason }) => [repair, reason ?? '']));
+  });
+
   constructor() {
+    effect(() => {
+      const { fingerprint, repairs } = this.finding();
+      if (repairs.some(({ changes, sure }) => changes && sure))
+        this.store.dispatch(repairsActions.try({ project: this.project(), of: fingerprint }));
+    });
     inject(Keys).bind([
       {
         key: 'x',
@@ -120,6 +134,17 @@ export class RepairList {
         run: () => (this.asked() ? this.close() : this.first() >= 0 && this.show(this.first())),
       },
     ]);
+  }
+
+  /** What is known of a sure repair. */
+  protected trialOf(at: number): string {
+    const reasons = this.reasons();
+    if (!reasons) return 'It is being tried in memory …';
+    const reason = reasons[at];
+    if (reason === undefined) return 'It was not tried.';
+    return reason
+      ? `Look before you write it. Tried in memory: ${reason}`
+      : 'Tried in memory: the finding goes, and nothing comes.';
   }
 
   protected isOpen(at: number): boolean {

@@ -1,5 +1,9 @@
+import { switchMap, timer } from 'rxjs';
 import { change, latest } from '../shared/request';
 import { repairsActions } from './repairs.state';
+
+/** Milliseconds that a finding is open before its repairs are tried. */
+const BEFORE_TRIAL = 400;
 
 export const repairsEffects = {
   preview: latest({
@@ -8,6 +12,13 @@ export const repairsEffects = {
     done: (preview) => repairsActions.previewed({ preview }),
     failed: (trouble) => repairsActions.failed({ trouble }),
     until: [repairsActions.close, repairsActions.write],
+  }),
+  try: latest({
+    on: repairsActions.try,
+    ask: (api, { project, of }) => timer(BEFORE_TRIAL).pipe(switchMap(() => api.tryRepairs(project, of))),
+    done: ({ trials }, { of }) => repairsActions.tried({ of, list: trials }),
+    // What could not be tried is offered as what it is: not tried.
+    failed: (_trouble, { of }) => repairsActions.tried({ of, list: [] }),
   }),
   write: change({
     on: repairsActions.write,

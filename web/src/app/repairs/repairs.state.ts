@@ -1,4 +1,4 @@
-import type { RepairPreview, RepairRequest, RepairView } from '@glue-trace/server/api';
+import type { RepairPreview, RepairRequest, RepairTrial, RepairView } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import type { Trouble } from '../api';
 
@@ -6,6 +6,8 @@ export interface RepairsState {
   /** What is being looked at, and for which finding. */
   asked: { request: RepairRequest; of: string } | null;
   preview: RepairPreview | null;
+  /** What came of the sure repairs of a finding when they were tried; null until that is known. */
+  trials: { of: string; list: RepairTrial[] | null };
   isWriting: boolean;
   trouble: Trouble | null;
   /** The repair written last, so that it can be taken back. */
@@ -23,6 +25,9 @@ export const repairsActions = createActionGroup({
     previewed: props<{ preview: RepairPreview }>(),
     failed: props<{ trouble: Trouble }>(),
     close: emptyProps(),
+    /** Tries the sure repairs of a finding, after a moment: who leafs through findings waits for none. */
+    try: props<{ project: number; of: string }>(),
+    tried: props<{ of: string; list: RepairTrial[] }>(),
     write: props<{ project: number; request: RepairRequest }>(),
     written: props<{ repair: RepairView }>(),
     undo: props<{ project: number; repair: number }>(),
@@ -37,6 +42,7 @@ export const repairsActions = createActionGroup({
 const initial: RepairsState = {
   asked: null,
   preview: null,
+  trials: { of: '', list: null },
   isWriting: false,
   trouble: null,
   written: null,
@@ -55,6 +61,11 @@ export const repairsFeature = createFeature({
       trouble: null,
     })),
     on(repairsActions.previewed, (state, { preview }) => (state.asked ? { ...state, preview } : state)),
+    on(repairsActions.try, (state, { of }) => ({ ...state, trials: { of, list: null } })),
+    on(repairsActions.tried, (state, trials) => ({
+      ...state,
+      trials: trials.of === state.trials.of ? { of: trials.of, list: trials.list } : state.trials,
+    })),
     on(repairsActions.failed, (state, { trouble }) => ({ ...state, isWriting: false, trouble })),
     on(repairsActions.close, (state) => ({ ...state, asked: null, preview: null, trouble: null })),
     on(repairsActions.write, (state) => ({ ...state, isWriting: true, trouble: null })),
