@@ -1,3 +1,4 @@
+import type { Finding } from '../model/finding.js';
 import { carrier, line, scan, scanWith, scene, script, told, useGrammars, type Files } from '../testing/project.js';
 
 /** A look-up in `begin` of a script on Line, which stands two levels below Tender. */
@@ -146,6 +147,48 @@ describe('broken/missing-file', () => {
       findings(check, { 'scripts/c.ts': script('C', "spawnFrom('prefabs/gone.json'); table('data/gone.json');") })
         .length,
     ).toBe(2);
+  });
+
+  describe('of several files that stand together elsewhere', () => {
+    const NAMES = ['hemp', 'wire', 'chain', 'line', 'cable'];
+    const moved = (begins: string, folder: string, count = NAMES.length): Files => ({
+      'scripts/b.ts': 'export class B { @slot() a?: X; }',
+      ...Object.fromEntries(NAMES.slice(0, count).map((name) => [`${folder}/ropes/${name}.json`, {}])),
+      'scenes/a.json': scene(
+        ...NAMES.slice(0, count).map((name) => carrier(name, 'b.ts', {}, { a: `${begins}/ropes/${name}.json` })),
+      ),
+    });
+    const told = (files: Files): Finding[] => scan(files).findings.filter((one) => one.check === check);
+
+    it('tells them once, and offers to write all paths anew', () => {
+      const [finding, ...others] = told(moved('data/old', 'data/store'));
+      expect(others).toEqual([]);
+      expect([line(finding), finding.severity, finding.places]).toEqual([
+        '5 files are named below data/old, and none is there; all of them stand in data/store @ scenes/a.json:9',
+        'error',
+        5,
+      ]);
+      const [anew] = finding.repairs.filter(({ changes }) => changes);
+      expect(anew.sure).toBeUndefined();
+      expect(anew.changes!.map((change) => ('to' in change ? change.to : ''))).toEqual(
+        NAMES.map((name) => `data/store/ropes/${name}.json`),
+      );
+    });
+    it('takes a beginning that is no folder for something that the plan leaves out', () => {
+      const [finding, ...others] = told(moved('data/{side}', 'data/store'));
+      expect([others, finding.severity, finding.places]).toEqual([[], 'warning', 5]);
+      expect(finding.repairs[0].words).toContain('what “data/{side}” stands for');
+    });
+    it('tells few of them one by one', () => {
+      expect(told(moved('data/old', 'data/store', 3)).length).toBe(3);
+    });
+    it('tells those apart that stand in different folders', () => {
+      const files = moved('data/old', 'data/store');
+      delete files['data/store/ropes/hemp.json'];
+      delete files['data/store/ropes/wire.json'];
+      const found = told({ ...files, 'data/loft/ropes/hemp.json': {}, 'data/loft/ropes/wire.json': {} });
+      expect(found.length).toBe(5);
+    });
   });
 
   const silent: [string, Files][] = [

@@ -1,3 +1,4 @@
+import { grouped, type Some } from '../helpers/grouped.js';
 import { push } from '../helpers/push.js';
 import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
@@ -15,7 +16,7 @@ export const nameClash: Check = {
   severity: 'warning',
   why: 'Once they are combined one hides the other, or both share one counter: nobody can say which is meant.',
   decides:
-    'Works in projects of several packages. Fires on a type of scripts, and on an identity of a record, event, label, input action or text, that two packages define; on the name of a label or input action that has no identity as well. Silent on spaces that no reference looks at from another package, or whose packages no package needs together, on files that one package lays over another’s on purpose (packages.overlay), inside one package, and on names of objects, which need not be unique.',
+    'Works in projects of several packages. Fires on a type of scripts, and on an identity of a record, event, label, input action or text, that two packages define; on the name of a label or input action that has no identity as well. Where packages share four names or more that is one note: they may be made to stand for each other. Silent on spaces that no reference looks at from another package, or whose packages no package needs together, on files that one package lays over another’s on purpose (packages.overlay), inside one package, and on names of objects, which need not be unique.',
   run: (linked) => {
     const { world, graph, facts } = linked;
     if (world.files.packages.length < 2) return [];
@@ -59,9 +60,60 @@ export const nameClash: Check = {
         ),
       ),
     );
-    return [...types, ...ids, ...names];
+    return sharedTogether([...types, ...ids, ...names]);
   },
 };
+
+/** So many names that packages share are no accident: they are made to stand for each other. */
+const MANY_SHARED = 4;
+
+/** What packages define again and again is one finding. */
+function sharedTogether(all: Clash[]): Draft[] {
+  const groups = joined(all);
+  return groups.flatMap((same): Draft[] => {
+    if (same.length < MANY_SHARED) return same.map((one) => one.draft);
+    const [{ draft, name }] = same;
+    const homes = [...new Set(same.flatMap((one) => one.homes))].sort();
+    return [
+      {
+        ...draft,
+        severity: 'note',
+        sentence: [
+          ...sentence`The packages ${itemAt(homes, 0)} and ${itemAt(homes, 1)}`,
+          ...(homes.length > 2 ? [` and ${homes.length - 2} more`] : []),
+          ...sentence` share ${same.length} names, ${{ name, piece: draft.pieces[0] }} among them`,
+        ],
+        sure: 'All are written out. Packages that share so many names are mostly made to stand for each other; should they be loaded together, nobody can say which is meant.',
+        pieces: same.flatMap((one) => one.draft.pieces).slice(0, MOST_PIECES),
+        evidence: same.flatMap((one) => one.draft.evidence).slice(0, MOST_PIECES),
+        files: [...new Set(same.flatMap((one) => one.draft.evidence.map(({ file }) => file)))],
+        places: same.reduce((sum, one) => sum + one.draft.places, 0),
+        sameBy: ['packages', ...homes],
+      },
+    ];
+  });
+}
+
+/** Clashes of packages that hang together: each shares a name with the next. */
+function joined(all: readonly Clash[]): Some<Clash>[] {
+  const leader = new Map<string, string>();
+  const find = (home: string): string => {
+    const next = leader.get(home) ?? home;
+    return next === home ? home : find(next);
+  };
+  for (const { homes } of all) for (const home of homes) leader.set(find(home), find(itemAt(homes, 0)));
+  return grouped(all, ({ homes }) => find(itemAt(homes, 0)));
+}
+
+/** More pieces are counted, not listed. */
+const MOST_PIECES = 200;
+
+interface Clash {
+  name: string;
+  /** The packages, in order. */
+  homes: string[];
+  draft: Draft;
+}
 
 const DECLARED: PieceKind[] = ['label', 'input action'];
 const UNIQUE: PieceKind[] = ['record', 'event', 'label', 'input action', 'text', 'flag', 'data asset'];
@@ -75,33 +127,32 @@ function clash(
   what: 'type' | 'identity' | 'name',
   name: string,
   places: { piece: number; home: string | undefined }[],
-): Draft[] {
+): Clash[] {
   const homes = new Map(places.flatMap(({ piece, home }) => (home === undefined ? [] : [[home, piece] as const])));
   if (homes.size < 2) return [];
   const inOrder = [...homes].sort(([a], [b]) => (a < b ? -1 : 1));
   const [[one, first], [other, second]] = [itemAt(inOrder, 0), itemAt(inOrder, 1)];
   const space = world.names.spaceOf.get(first);
   if (space !== undefined && outermost(plan, space) === 'needed' && !areTogether(world, one, other)) return [];
-  return [
-    {
-      sentence: [
-        ...sentence`The packages ${one} and ${other} both define the ${what} ${{ name, piece: first }}`,
-        ...(what === 'identity' && nameOf(graph, first) && nameOf(graph, second)
-          ? sentence`, for ${named(graph, first)} and ${named(graph, second)}`
-          : []),
-      ],
-      sure: 'Both are written out, in files of two packages that are loaded together.',
-      pieces: [first, second],
-      evidence: [...placeOf(graph, first, `in ${one}`), ...placeOf(graph, second, `in ${other}`)],
-      walk: [],
-      places: homes.size,
-      repairs: [
-        {
-          title: 'Give one another name',
-          words: 'Put the name of its package in front of one of them, and change what refers to it.',
-        },
-      ],
-      sameBy: [what, name],
-    },
-  ];
+  const draft: Draft = {
+    sentence: [
+      ...sentence`The packages ${one} and ${other} both define the ${what} ${{ name, piece: first }}`,
+      ...(what === 'identity' && nameOf(graph, first) && nameOf(graph, second)
+        ? sentence`, for ${named(graph, first)} and ${named(graph, second)}`
+        : []),
+    ],
+    sure: 'Both are written out, in files of two packages that are loaded together.',
+    pieces: [first, second],
+    evidence: [...placeOf(graph, first, `in ${one}`), ...placeOf(graph, second, `in ${other}`)],
+    walk: [],
+    places: homes.size,
+    repairs: [
+      {
+        title: 'Give one another name',
+        words: 'Put the name of its package in front of one of them, and change what refers to it.',
+      },
+    ],
+    sameBy: [what, name],
+  };
+  return [{ name, homes: inOrder.map(([home]) => home), draft }];
 }

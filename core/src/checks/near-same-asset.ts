@@ -1,7 +1,9 @@
 import { itemAt } from '../helpers/at.js';
-import { listed, sentence } from '../model/finding.js';
+import { grouped, type Some } from '../helpers/grouped.js';
+import { listed, plain, sentence, type Sentence } from '../model/finding.js';
+import { folderOf } from '../reading/source.js';
 import { assetTwinsOf } from '../twins/assets.js';
-import type { Check } from './check.js';
+import type { Check, Draft } from './check.js';
 
 /** Prefabs, or data assets, that differ in a few values. */
 export const nearSameAsset: Check = {
@@ -10,16 +12,17 @@ export const nearSameAsset: Check = {
   severity: 'note',
   why: 'Whoever changes one forgets the others; as variants of one they would follow it.',
   decides:
-    'Compares prefabs object by object: the tree, the names below the root, the parts and the fields that are saved. Fires when all of that is the same in two or more and at most three saved values differ, out of at least three. Compares data assets of one rule value by value: fires when the same values stand in the same places, eight at least, and at most three of them, or a quarter, differ. Silent on prefabs of a single object without saved values, on those made or derived from one another, on files with more than 120 values, on what more than a dozen files have alike, and on files for which copies are fine (house.copiesFine).',
+    'Compares prefabs object by object: the tree, the names below the root, the parts and the fields that are saved. Fires when all of that is the same in two or more and at most three saved values differ, out of at least three. Compares data assets of one rule value by value: fires when the same values stand in the same places, eight at least, and at most three of them, or a quarter, differ. Three such files or more in the same folders are one finding: a folder that was copied; and so are more than a dozen groups of one rule: that is how the team makes them. Silent on prefabs of a single object without saved values, on those made or derived from one another, on files with more than 120 values, on what more than a dozen files have alike, and on files for which copies are fine (house.copiesFine).',
   restsOn: 'assets',
   run: (linked) => {
     const { facts, world } = linked;
-    return assetTwinsOf(linked).map(({ kind, sources, differing }) => {
+    const drafts = assetTwinsOf(linked).map(({ kind, sources, differing }): Draft => {
       const same = sources.map((source) => ({ fact: itemAt(facts, source), piece: itemAt(world.files.piece, source) }));
+      const isOneName = new Set(same.map(({ fact }) => fact.name)).size < same.length;
       return {
         sentence: [
           ...listed(
-            same.slice(0, 3).map(({ fact, piece }) => ({ name: fact.name, piece })),
+            same.slice(0, 3).map(({ fact, piece }) => ({ name: isOneName ? fact.file : fact.name, piece })),
             same.length,
           ),
           ...(differing.length === 0
@@ -48,8 +51,67 @@ export const nearSameAsset: Check = {
                   'Let one be like the other and say only what differs, or keep what they share in one that both name.',
               },
         ],
+        files: same.map(({ fact }) => fact.file),
         sameBy: same.map(({ fact }) => fact.file).sort(),
       };
     });
+    const copied = grouped(drafts, ({ files }) => foldersOf(files).join('\n')).flatMap((same) =>
+      same.length < MANY_FILES || foldersOf(same[0].files).length < 2 ? same : [togetherDraft(same, inFolders(same))],
+    );
+    const ruleOf = ({ files = [] }: Draft): string => itemAt(facts, world.files.sourceOf.get(files[0] ?? '') ?? 0).rule;
+    return grouped(copied, ruleOf).flatMap((same) =>
+      same.length <= HABIT ? same : [togetherDraft(same, ofRule(ruleOf(same[0]), same.length))],
+    );
   },
 };
+
+/** So many files that are nearly the same in the same folders are one copy of a folder. */
+const MANY_FILES = 3;
+
+/** Where more groups than these are nearly the same, that is how the team makes such files. */
+const HABIT = 12;
+
+/** More places are counted, not listed. */
+const MOST_PIECES = 200;
+
+const foldersOf = (files: readonly string[] = []): string[] => [...new Set(files.map(folderOf))].sort();
+
+/** What several drafts are told as together. */
+interface Told {
+  sentence: Sentence;
+  sameBy: string[];
+}
+
+function inFolders(same: Some<Draft>): Told {
+  const folders = foldersOf(same[0].files);
+  return {
+    sentence: [
+      ...listed(
+        folders.slice(0, 3).map((name) => ({ name })),
+        folders.length,
+      ),
+      ` hold ${same.length} files each that are nearly the same`,
+    ],
+    sameBy: ['folders', ...folders],
+  };
+}
+
+const ofRule = (rule: string, count: number): Told => ({
+  sentence: sentence`Among the files of ${rule} there are ${count} groups that are nearly the same`,
+  sameBy: ['rule', rule],
+});
+
+/** A folder that was copied, or a habit, is told once; what it is made of stands in its evidence, and in Twins. */
+function togetherDraft(same: Some<Draft>, told: Told): Draft {
+  const files = same.flatMap((draft) => draft.files ?? []);
+  return {
+    ...same[0],
+    ...told,
+    pieces: same.flatMap(({ pieces }) => pieces).slice(0, MOST_PIECES),
+    evidence: same
+      .map((draft) => ({ ...itemAt(draft.evidence, 0), shows: plain(draft.sentence) }))
+      .slice(0, MOST_PIECES),
+    places: files.length,
+    files,
+  };
+}

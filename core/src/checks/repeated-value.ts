@@ -11,6 +11,9 @@ import type { Check, Draft } from './check.js';
 
 /** So many scripts must type the same value. */
 const MANY = 3;
+/** Where more paths or identities than these are typed in so many scripts, it is how this team writes them. */
+const HABIT = 8;
+const EVENT = 'the event';
 /** Numbers that mean nothing by themselves. */
 const TRIVIAL = /^-?(?:0|1|2|10|100|1000|0\.0|1\.0|0\.5)$/;
 
@@ -21,7 +24,7 @@ export const repeatedValue: Check = {
   severity: 'note',
   why: 'Whoever changes it in one place gets a game that disagrees with itself.',
   decides:
-    'Fires on a path or an identity that three or more scripts type in a call that uses, finds, loads or spawns it, on an event that three or more type though some script has a constant for it, on a field of one name to which three or more types give the same number, when none of them has it from a common parent, and on a table in code whose names are those of the records of a data asset – a warning, when a number differs from what the plan keeps of the record (details). Silent on identities that each file has for itself, on events without a constant, on labels and input actions, which are names, on numbers such as 0, 1 and 100, on constants that scripts share, and on scripts for which copies are fine.',
+    'Fires on a path or an identity that three or more scripts type in a call that uses, finds, loads or spawns it, on an event that three or more type though some script has a constant for it, on a field of one name to which three or more types give the same number, when none of them has it from a common parent, and on a table in code whose names are those of the records of a data asset – a warning, when a number differs from what the plan keeps of the record (details). Silent on identities that each file has for itself, on events without a constant, on labels and input actions, which are names, on paths or identities where more than eight of them are typed so often: then it is how the team writes them, on numbers such as 0, 1 and 100, on constants that scripts share, and on scripts for which copies are fine.',
   run: (linked) => [...texts(linked), ...numbers(linked), ...tables(linked)],
 };
 
@@ -48,7 +51,7 @@ function texts(linked: Linked): Draft[] {
             const constant = event?.is === 'text' ? constants.get(event.text) : undefined;
             if (event?.is !== 'text' || constant === undefined) return [];
             const what = `${event.text}, for which there is ${constant}`;
-            return [{ kind: 'the event', key: event.text, what, file, range, piece }];
+            return [{ kind: EVENT, key: event.text, what, file, range, piece }];
           }
           const isId = target.by === 'id';
           // What each file calls so for itself is another thing in each.
@@ -60,7 +63,12 @@ function texts(linked: Linked): Draft[] {
           return [{ kind: isId ? 'the identity' : 'the path', key: value.text, what: value.text, file, range, piece }];
         }),
   );
-  return grouped(typed, ({ kind, key }) => `${kind} ${key}`).flatMap((same) => draftOf(same, same[0].kind));
+  const drafts = grouped(typed, ({ kind, key }) => `${kind} ${key}`).flatMap((same) =>
+    draftOf(same, same[0].kind).map((draft) => ({ draft, kind: same[0].kind })),
+  );
+  return grouped(drafts, ({ kind }) => kind).flatMap((same) =>
+    same[0].kind !== EVENT && same.length > HABIT ? [] : same.map(({ draft }) => draft),
+  );
 }
 
 const NAMING = new Set(['spawn', 'use file', 'load', 'refer', 'find']);

@@ -54,6 +54,21 @@ describe('twin/copied-code', () => {
       'with statements added or taken out, 1 of them',
     );
   });
+  it('is silent on rows of calls that everybody makes with other words, and fires when the words are the same', () => {
+    const says = (words: string[]): string => words.map((word) => `npc.says('${word}', 1);`).join(' ');
+    const talk = (name: string): string =>
+      `export class ${name} { ${Array.from({ length: 60 }, (_, at) => `t${at}() { ${says([`${name}${at}`, `b${at}${name}`, `c${at}${name}`, `d${at}${name}`])} }`).join(' ')} }`;
+    const words = Array.from({ length: 9 }, (_, at) => `word ${at}`);
+    const files = (other: string[]): Files => ({
+      'scripts/a.ts': talk('Dixon'),
+      'scripts/b.ts': talk('Butch'),
+      'scripts/c.ts': `export class Tania { greet() { ${says(words)} this.push('Tania'); } }`,
+      'scripts/d.ts': `export class Ewald { greet() { ${says(other)} hide(3); ${says(['last'])} } }`,
+    });
+    const own = (other: string[]): string[] => found(check, files(other)).filter((one) => one.includes('greet'));
+    expect(own(words.map((word) => `other ${word}`))).toEqual([]);
+    expect(own(words).length).toBe(1);
+  });
   it('fires inside one file, on part of longer functions', () => {
     const files = {
       'scripts/lock.ts': `export class Lock {
@@ -290,6 +305,24 @@ describe('twin/name-clash', () => {
     const code = { 'mods/base/bell.ts': 'export class Bell {}', 'mods/more/bell.ts': 'export class Bell {}' };
     expect(packs({ code: 'a' }, { code: 'b' }, code)[0]).toContain('both define the type Bell');
   });
+  it('tells packages once that share many names', () => {
+    const hints = (count: number): string =>
+      JSON.stringify(Array.from({ length: count }, (_, at) => ({ code: `h${at}`, name: `Hint ${at}` })));
+    const told = (count: number): string[] =>
+      scanWith(
+        {
+          'mods/base/pack.json': { id: 'base' },
+          'mods/more/pack.json': { id: 'more' },
+          'mods/base/hints.json': hints(count),
+          'mods/more/hints.json': hints(count),
+        },
+        { files: FILES },
+      )
+        .findings.filter((one) => one.check === check)
+        .map(({ severity, sentence, places }) => `${severity} ${places} ${plain(sentence)}`);
+    expect(told(3).length).toBe(3);
+    expect(told(4)).toEqual(['note 8 The packages base and more share 4 names, h0 among them']);
+  });
   it('is silent on different codes, and inside one package', () => {
     expect(packs({ code: 'h1' }, { code: 'h2' })).toEqual([]);
     const code = { 'mods/base/bell.ts': 'export class Bell {}', 'mods/base/deep.ts': 'export class Bell {}' };
@@ -314,6 +347,23 @@ describe('twin/repeated-value', () => {
       'scenes/a.json': scene({ id: 'gate-7' }),
     };
     expect(found(check, files, { calls })).toEqual(['3 scripts type the identity gate-7 @ scripts/s1.ts:4']);
+  });
+  it('is silent on paths where that is how all of them are typed', () => {
+    const names = Array.from({ length: 9 }, (_, at) => `data/t${at}.json`);
+    const files = (count: number): Files => ({
+      ...three((at) =>
+        script(
+          `S${at}`,
+          names
+            .slice(0, count)
+            .map((name) => `table('${name}');`)
+            .join(' '),
+        ),
+      ),
+      ...Object.fromEntries(names.map((name) => [name, '{}'])),
+    });
+    expect(found(check, files(8)).length).toBe(8);
+    expect(found(check, files(9))).toEqual([]);
   });
   it('fires on an event that three scripts type though there is a constant for it', () => {
     const files = three((at) => script(`S${at}`, "bells.ring('boat.in');"));
@@ -433,6 +483,40 @@ describe('twin/near-same-asset', () => {
       'a and b differ only in after (tides | night), colour (red | blue) @ data/a.json:1',
     ]);
     expect(found(check, { 'data/a.json': hint({}), 'data/b.json': hint({}) })[0]).toContain('the same in everything');
+  });
+  it('tells a folder once that was copied, and a habit once', () => {
+    const named = (at: number): object =>
+      hint({ title: `Rope ${at}`, sound: `bell ${at}`, colour: `c${at}`, a: at, b: at * 7, c: at + 3 });
+    const copied = (count: number): string[] =>
+      found(
+        check,
+        Object.fromEntries(
+          Array.from({ length: count }, (_, at) => at).flatMap((at) => [
+            [`hints/east/r${at}.json`, named(at)],
+            [`hints/west/r${at}.json`, named(at)],
+          ]),
+        ),
+        { files: { hints: { match: 'hints/**', as: 'data asset' } } },
+      );
+    expect(copied(2).length).toBe(2);
+    expect(copied(3)).toEqual([
+      'hints/east and hints/west hold 3 files each that are nearly the same @ hints/east/r0.json:1',
+    ]);
+    const spread = (count: number): string[] =>
+      found(
+        check,
+        Object.fromEntries(
+          Array.from({ length: count }, (_, at) => at).flatMap((at) => [
+            [`hints/r${at}/east.json`, named(at)],
+            [`hints/r${at}/west.json`, named(at)],
+          ]),
+        ),
+        { files: { hints: { match: 'hints/**', as: 'data asset' } } },
+      );
+    expect(spread(12).length).toBe(12);
+    expect(spread(13)).toEqual([
+      'Among the files of hints there are 13 groups that are nearly the same @ hints/r0/east.json:1',
+    ]);
   });
   it('is silent on data assets that differ in more, have another shape, say little, or are many of a kind', () => {
     const two = (more: object): string[] => found(check, { 'data/a.json': hint({}), 'data/b.json': hint(more) });

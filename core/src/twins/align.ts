@@ -2,7 +2,7 @@
 import { cellAt, itemAt, must } from '../helpers/at.js';
 import { oncePair } from '../helpers/once.js';
 import { BETWEEN, type BodyFact } from '../reading/facts.js';
-import type { Rarity } from './runs.js';
+import { isValue, type Rare, type Rarity } from './runs.js';
 
 /** How copies differ: in nothing, in values, in names, or in whole statements. */
 export type Likeness = 'to the letter' | 'values' | 'names' | 'statements';
@@ -36,10 +36,15 @@ export function matchOf(a: BodyFact, b: BodyFact, rarity: Rarity): Match | undef
   const laid = layBeside(a, b);
   if (!laid) return undefined;
   const { pairs, likeness, isSure, isPart } = laid;
-  const rare = rarity(a);
-  const counted = pairs.reduce((sum, [at]) => sum + itemAt(a.weights, at) * cellAt(rare, at), 0);
+  const counted = pairs.reduce((sum, [at, other]) => sum + worthOf(a, b, at, other, rarity(a)), 0);
   const least = isPart ? LEAST_WEIGHT_PART : isSure ? LEAST_WEIGHT_SAME : LEAST_WEIGHT;
   return counted < least ? undefined : { pairs, likeness };
+}
+
+/** A call that everybody makes says nothing of a copy, unless the same is given to it. */
+function worthOf(a: BodyFact, b: BodyFact, at: number, other: number, { runs, own }: Rare): number {
+  const isSame = itemAt(a.exacts, at) === itemAt(b.exacts, other);
+  return itemAt(a.weights, at) * cellAt(runs, at) * (isSame ? 1 : cellAt(own, at));
 }
 
 /** What two rows come to beside each other, whatever else there is: kept as long as both are as they are. */
@@ -133,9 +138,4 @@ function count(maps: Map<string, Map<string, number>>, from: string, to: string)
   const map = maps.get(from);
   if (map) map.set(to, (map.get(to) ?? 0) + 1);
   else maps.set(from, new Map([[to, 1]]));
-}
-
-/** Texts and numbers are values, everything else is a name. */
-export function isValue(word: string): boolean {
-  return /^["'`\d]/.test(word);
 }

@@ -5,7 +5,7 @@ import { BETWEEN, type BodyFact } from '../reading/facts.js';
 import { isMatch } from '../reading/match.js';
 import type { Linked } from '../linking/linked.js';
 import type { WorldType } from '../linking/world/world.js';
-import { isValue } from './align.js';
+import { isValue } from './runs.js';
 import { shapeOf, wholeOf } from './runs.js';
 
 /** What a function must come to, in tokens, to be a rule. */

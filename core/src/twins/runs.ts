@@ -1,7 +1,7 @@
 /** Runs of statements, by which functions that may be alike are found, and how rare each is. */
 import { cellAt, itemAt, knownIn } from '../helpers/at.js';
 import { once, oncePer } from '../helpers/once.js';
-import type { BodyFact } from '../reading/facts.js';
+import { BETWEEN, type BodyFact } from '../reading/facts.js';
 
 /** Statements in one run, and in one that is looked at where those are common. */
 export const RUN = 3;
@@ -11,25 +11,61 @@ export const LONG_RUN = 6;
 /** So many functions may have a run before it counts for less. */
 const USUAL = 6;
 
-/** How much each statement of a row counts, by the rarity of the runs that it stands in. */
-export type Rarity = (body: BodyFact) => Float32Array;
+/** So many statements may be alike but for their values before one counts for less. */
+const USUAL_STATEMENTS = 20;
+
+/** How much each statement of a row counts: by the rarity of the runs that it stands in, and by its own, values left out. */
+export interface Rare {
+  runs: Float32Array;
+  own: Float32Array;
+}
+
+export type Rarity = (body: BodyFact) => Rare;
+
+/** How many rows have a run, and how many statements are alike but for their values. */
+export interface Counts {
+  runs: Map<number, number>;
+  statements: Map<number, number>;
+}
 
 /** A statement counts in full while few functions have a run of its like, and less the more have. */
-export function raritiesOf(counts: ReadonlyMap<number, number>): Rarity {
-  const known = new Map<BodyFact, Float32Array>();
+export function raritiesOf(counts: Counts): Rarity {
+  const known = new Map<BodyFact, Rare>();
   return (body) => {
-    let rarity = known.get(body);
-    if (!rarity) {
-      known.set(body, (rarity = new Float32Array(body.shapes.length)));
-      const own = runsOf(body, RUN);
-      for (let at = 0; at < own.length; at++) {
-        const worth = Math.min(1, USUAL / knownIn(counts, itemAt(own, at)));
-        for (let step = 0; step < RUN && at + step < rarity.length; step++)
-          rarity[at + step] = Math.max(cellAt(rarity, at + step), worth);
+    let rare = known.get(body);
+    if (!rare) {
+      const runs = new Float32Array(body.shapes.length);
+      const all = runsOf(body, RUN);
+      for (let at = 0; at < all.length; at++) {
+        const worth = Math.min(1, USUAL / knownIn(counts.runs, itemAt(all, at)));
+        for (let step = 0; step < RUN && at + step < runs.length; step++)
+          runs[at + step] = Math.max(cellAt(runs, at + step), worth);
       }
+      const own = statementsOf(body).map((one) => USUAL_STATEMENTS / knownIn(counts.statements, one));
+      known.set(body, (rare = { runs, own: Float32Array.from(own, (worth) => Math.min(1, worth)) }));
     }
-    return rarity;
+    return rare;
   };
+}
+
+/** Each statement with its names, without its values: how a thing is called, whatever is given to it. */
+export const statementsOf = once(({ shapes, words }: BodyFact): number[] =>
+  shapes.map((shape, at) => {
+    let hash = shape;
+    for (const word of itemAt(words, at).split(BETWEEN)) if (!isValue(word)) hash = hashOf(word, hash);
+    return hash;
+  }),
+);
+
+/** Texts and numbers are values, everything else is a name. */
+export function isValue(word: string): boolean {
+  return /^["'`\d]/.test(word);
+}
+
+function hashOf(text: string, from: number): number {
+  let hash = from;
+  for (let at = 0; at < text.length; at++) hash = Math.imul(hash ^ text.charCodeAt(at), 0x01000193);
+  return hash | 0;
 }
 
 /** The runs of a row, one for each statement that one begins at; a row shorter than a run is one run. */

@@ -12,7 +12,7 @@ import { cellAt, itemAt, must } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import type { BodyFact, FileFacts, ScriptFacts } from '../reading/facts.js';
 import { type Likeness, LEAST_WEIGHT_SAME, LEAST_STATEMENTS, type Match, matchOf } from './align.js';
-import { RUN, LONG_RUN, type Rarity, raritiesOf, distinctRuns, wholeOf } from './runs.js';
+import { RUN, LONG_RUN, type Counts, type Rarity, raritiesOf, distinctRuns, statementsOf, wholeOf } from './runs.js';
 
 /** A function of a script. */
 export interface BodyPlace {
@@ -88,8 +88,7 @@ interface Kept {
   rows: Row[][];
   /** Positions of scripts that count, by their paths. */
   order: number[];
-  /** How many rows have a run. */
-  counts: Map<number, number>;
+  counts: Counts;
 }
 
 const keptFor = once((_facts: readonly FileFacts[]): { known?: Kept } => ({}));
@@ -100,12 +99,20 @@ function keptOf(facts: readonly FileFacts[], isWanted: (source: number) => boole
   if (!known || known.scripts.length !== facts.length) {
     const order = facts.flatMap(({ script }, source) => (script && isWanted(source) ? [source] : []));
     order.sort((a, b) => (itemAt(facts, a).file < itemAt(facts, b).file ? -1 : 1));
-    known = kept.known = { scripts: facts.map(() => undefined), rows: [], order, counts: new Map() };
+    known = kept.known = {
+      scripts: facts.map(() => undefined),
+      rows: [],
+      order,
+      counts: { runs: new Map(), statements: new Map() },
+    };
   }
   const { scripts, rows, counts, order } = known;
   const count = (source: number, by: number): void => {
-    for (const { body } of rows[source] ?? [])
-      for (const run of distinctRuns(body, RUN)) counts.set(run, (counts.get(run) ?? 0) + by);
+    const add = (map: Map<number, number>, key: number): void => void map.set(key, (map.get(key) ?? 0) + by);
+    for (const { body } of rows[source] ?? []) {
+      for (const run of distinctRuns(body, RUN)) add(counts.runs, run);
+      for (const statement of statementsOf(body)) add(counts.statements, statement);
+    }
   };
   for (const source of order) {
     const { script } = itemAt(facts, source);
@@ -176,7 +183,7 @@ function groupOf(heads: readonly Row[], rows: readonly Row[], rarity: Rarity): T
   const isSameAll = heads.length === 1;
   if (isSameAll) {
     const rare = rarity(first.body);
-    const counted = first.body.weights.reduce((sum, weight, at) => sum + weight * cellAt(rare, at), 0);
+    const counted = first.body.weights.reduce((sum, weight, at) => sum + weight * cellAt(rare.runs, at), 0);
     if (counted < LEAST_WEIGHT_SAME) return undefined;
   }
   const whole = first.body.shapes.map((_, at): [number, number] => [at, at]);

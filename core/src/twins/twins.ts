@@ -9,7 +9,7 @@ import type { WorldType } from '../linking/world/world.js';
 import { partingOf, pastOf, type Parting, type Past } from './drift.js';
 import { weightOf, type Rule } from './rules.js';
 import { findTwins, type Copy, type TwinGroup } from './search.js';
-import { isValue } from './align.js';
+import { isValue } from './runs.js';
 
 /** One copy, as people name it. */
 export interface TwinPlace extends Copy {
