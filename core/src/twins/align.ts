@@ -42,9 +42,14 @@ export function matchOf(a: BodyFact, b: BodyFact, rarity: Rarity): Match | undef
 }
 
 /** A call that everybody makes says nothing of a copy, unless the same is given to it. */
-function worthOf(a: BodyFact, b: BodyFact, at: number, other: number, { runs, own }: Rare): number {
+function worthOf(a: BodyFact, b: BodyFact, at: number, other: number, rare: Rare): number {
   const isSame = itemAt(a.exacts, at) === itemAt(b.exacts, other);
-  return itemAt(a.weights, at) * cellAt(runs, at) * (isSame ? 1 : cellAt(own, at));
+  return itemAt(a.weights, at) * (isSame ? worthSame(rare, at) : cellAt(rare.runs, at) * cellAt(rare.own, at));
+}
+
+/** What a statement counts that stands in both to the letter: one that nobody else writes so counts in full. */
+export function worthSame({ runs, exact }: Rare, at: number): number {
+  return Math.max(cellAt(runs, at), cellAt(exact, at));
 }
 
 /** What two rows come to beside each other, whatever else there is: kept as long as both are as they are. */

@@ -18,6 +18,8 @@ const USUAL_STATEMENTS = 20;
 export interface Rare {
   runs: Float32Array;
   own: Float32Array;
+  /** To the letter. */
+  exact: Float32Array;
 }
 
 export type Rarity = (body: BodyFact) => Rare;
@@ -26,6 +28,7 @@ export type Rarity = (body: BodyFact) => Rare;
 export interface Counts {
   runs: Map<number, number>;
   statements: Map<number, number>;
+  exacts: Map<number, number>;
 }
 
 /** A statement counts in full while few functions have a run of its like, and less the more have. */
@@ -41,8 +44,10 @@ export function raritiesOf(counts: Counts): Rarity {
         for (let step = 0; step < RUN && at + step < runs.length; step++)
           runs[at + step] = Math.max(cellAt(runs, at + step), worth);
       }
-      const own = statementsOf(body).map((one) => USUAL_STATEMENTS / knownIn(counts.statements, one));
-      known.set(body, (rare = { runs, own: Float32Array.from(own, (worth) => Math.min(1, worth)) }));
+      const among = (map: ReadonlyMap<number, number>, usual: number, all: readonly number[]): Float32Array =>
+        Float32Array.from(all, (one) => Math.min(1, usual / knownIn(map, one)));
+      const own = among(counts.statements, USUAL_STATEMENTS, statementsOf(body));
+      known.set(body, (rare = { runs, own, exact: among(counts.exacts, USUAL, body.exacts) }));
     }
     return rare;
   };

@@ -8,10 +8,10 @@
  * stands for one name in the other, as in Baker's parameterised matching (1995). Work is near-linear: runs that stand
  * in many functions lead nowhere, and rows that are alike to the letter are looked at once.
  */
-import { cellAt, itemAt, must } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import type { BodyFact, FileFacts, ScriptFacts } from '../reading/facts.js';
-import { type Likeness, LEAST_WEIGHT_SAME, LEAST_STATEMENTS, type Match, matchOf } from './align.js';
+import { type Likeness, LEAST_WEIGHT_SAME, LEAST_STATEMENTS, type Match, matchOf, worthSame } from './align.js';
 import { RUN, LONG_RUN, type Counts, type Rarity, raritiesOf, distinctRuns, statementsOf, wholeOf } from './runs.js';
 
 /** A function of a script. */
@@ -103,7 +103,7 @@ function keptOf(facts: readonly FileFacts[], isWanted: (source: number) => boole
       scripts: facts.map(() => undefined),
       rows: [],
       order,
-      counts: { runs: new Map(), statements: new Map() },
+      counts: { runs: new Map(), statements: new Map(), exacts: new Map() },
     };
   }
   const { scripts, rows, counts, order } = known;
@@ -112,6 +112,7 @@ function keptOf(facts: readonly FileFacts[], isWanted: (source: number) => boole
     for (const { body } of rows[source] ?? []) {
       for (const run of distinctRuns(body, RUN)) add(counts.runs, run);
       for (const statement of statementsOf(body)) add(counts.statements, statement);
+      for (const exact of body.exacts) add(counts.exacts, exact);
     }
   };
   for (const source of order) {
@@ -183,7 +184,7 @@ function groupOf(heads: readonly Row[], rows: readonly Row[], rarity: Rarity): T
   const isSameAll = heads.length === 1;
   if (isSameAll) {
     const rare = rarity(first.body);
-    const counted = first.body.weights.reduce((sum, weight, at) => sum + weight * cellAt(rare.runs, at), 0);
+    const counted = first.body.weights.reduce((sum, weight, at) => sum + weight * worthSame(rare, at), 0);
     if (counted < LEAST_WEIGHT_SAME) return undefined;
   }
   const whole = first.body.shapes.map((_, at): [number, number] => [at, at]);
