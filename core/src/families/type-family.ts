@@ -3,8 +3,8 @@ import { itemAt } from '../helpers/at.js';
 import { functionOf } from '../linking/flow.js';
 import type { Linked } from '../linking/linked.js';
 import { partsRunning } from '../linking/world/parts.js';
-import { topOf, type World, type WorldType } from '../linking/world/world.js';
-import { kindOf } from '../model/graph.js';
+import { type World, type WorldType } from '../linking/world/world.js';
+import { copiedPieces } from '../model/graph.js';
 import {
   type FamilySummary,
   type FamilyCell,
@@ -48,10 +48,10 @@ export function typeSummary(linked: Linked, parent: WorldType, children: readonl
   };
 }
 
-/** Objects of scenes that run a type, or one that descends from it. */
+/** Objects that run a type, or one that descends from it: those of prefabs only where no instance holds a copy. */
 function objectsThatRun({ world, graph }: Linked, type: WorldType, isItself = false): Set<number> {
   const parts = partsRunning(world, type).filter((part) => !isItself || part.type === type);
-  return new Set(parts.map(({ object }) => object).filter((object) => kindOf(graph, topOf(world, object)) === 'scene'));
+  return new Set(parts.filter(({ piece }) => !copiedPieces(graph).has(piece)).map(({ object }) => object));
 }
 
 /** Whether a type has a function that does something: taking the place of an empty one loses nothing. */

@@ -4,6 +4,7 @@ import { once } from '../helpers/once.js';
 import type { FunctionFact, Gate, Operation } from '../reading/facts.js';
 import type { CallRule } from '../reading/plan/plan.js';
 import { eventNames } from './scripts/operations.js';
+import { typeNamed } from './world/types.js';
 import type { EventEnd } from './linked.js';
 import type { World, WorldType } from './world/world.js';
 
@@ -18,6 +19,8 @@ export interface Code {
 /** Something that the code does, when it runs. */
 export interface Deed {
   code: Code;
+  /** The type that runs it: a child where the code is its parent's. */
+  own: WorldType;
   operation: Operation;
   rule: CallRule;
   /** Names of events, for deeds that send. */
@@ -57,11 +60,14 @@ export function handlersOf(world: World, { piece, handler, code }: EventEnd): Co
   return types.flatMap((one) => functionOf(one, handler) ?? []);
 }
 
-/** What a function does, in the order of the code, functions of its own that it calls among it. */
-export function deedsOf(world: World, code: Code, own: WorldType = code.type): Deed[] {
+/**
+ * What a function does, in the order of the code, functions of its own that it calls among it.
+ * @param isFar goes on in functions of other types that it calls, where the code says which type it is
+ */
+export function deedsOf(world: World, code: Code, own: WorldType = code.type, isFar = false): Deed[] {
   const deeds: Deed[] = [];
   const seen = new Set<FunctionFact>();
-  const visit = (at: Code, isSure: boolean): void => {
+  const visit = (at: Code, own: WorldType, isSure: boolean): void => {
     if (seen.has(at.fact)) return;
     seen.add(at.fact);
     for (const operation of at.type.script.operations) {
@@ -69,14 +75,22 @@ export function deedsOf(world: World, code: Code, own: WorldType = code.type): D
       const rule = itemAt(world.plan.calls, operation.rule);
       const { event } = operation.arguments;
       const events = rule.means === 'send' && event ? eventNames(world, event, at.type.source, at.type) : [];
-      deeds.push({ code: at, operation, rule, events, isSure: isSure && !operation.isConditional });
+      deeds.push({ code: at, own, operation, rule, events, isSure: isSure && !operation.isConditional });
     }
     for (const name of at.fact.calls) {
       const next = functionOf(own, name);
-      if (next) visit(next, isSure && at.fact.sureCalls.includes(name));
+      if (next) visit(next, own, isSure && at.fact.sureCalls.includes(name));
+    }
+    if (!isFar) return;
+    for (const { of, member, how, type, function: index } of at.type.script.uses) {
+      if (how !== 'calls' || index !== at.index || type !== at.type.local) continue;
+      const other = of && of !== own.name ? typeNamed(world, of, at.type.source) : undefined;
+      const next = other && functionOf(other, member);
+      // Whether it comes to that, and on which object, is not known.
+      if (next) visit(next, other, false);
     }
   };
-  visit(code, true);
+  visit(code, own, true);
   return deeds;
 }
 

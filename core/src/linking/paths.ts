@@ -158,7 +158,10 @@ export function pathWritten(
   });
   if (form.anywhere && !like.includes('/'))
     texts.unshift(...shortest.map((ending) => baseName(path).slice(0, baseName(path).length - ending.length)));
+  // As many steps up as what was written: it began at the own folder, or it did not.
+  const ups = (text: string): number => text.split('/').filter((step) => step === '..').length;
   return texts
+    .sort((a, b) => Math.abs(ups(a) - ups(like)) - Math.abs(ups(b) - ups(like)))
     .map((text) => (like.startsWith('./') && !text.startsWith('.') ? `./${text}` : text))
     .find((text) => lookForPath(world, form, text, file).path === path);
 }

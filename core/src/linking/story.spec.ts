@@ -91,6 +91,54 @@ describe('the story of an event', () => {
   });
 });
 
+describe('the story of an event with many ends', () => {
+  beforeAll(useGrammars);
+
+  it('follows children that take the place of a handler', () => {
+    const { storyOf } = scan({
+      'scripts/boat.ts': script('Boat', "bells.hear('tight', this.pull);", 'pull() {}'),
+      'scripts/tug.ts': "export class Tug extends Boat { pull() { bells.ring('pulled'); } }",
+      'scripts/punt.ts': 'export class Punt extends Boat { push() {} }',
+    }).linked;
+    expect(told(storyOf('tight', 'forward'))).toEqual([
+      'Boat hears it pull()',
+      'Tug hears it pull() (in place of Boat)',
+      '  Tug sends pulled',
+      '    nobody listens',
+    ]);
+  });
+  it('follows calls of other objects, where the code says which type they are', () => {
+    const { storyOf } = scan({
+      'scripts/gate.ts': script(
+        'Gate',
+        "bells.hear('paid', this.open);",
+        'office!: Office; open() { this.office.close(3); }',
+      ),
+      'scripts/office.ts':
+        "export class Office { close(at: number) { this.tell(); } tell() { bells.ring('closed'); } }",
+    }).linked;
+    expect(told(storyOf('paid', 'forward'))).toEqual([
+      'Gate hears it open()',
+      '  Office sends closed (only if something holds)',
+      '    nobody listens',
+    ]);
+  });
+  it('says of a wire whose function is not there that it is not', () => {
+    const wired = (code: string): string[] =>
+      told(
+        scan({
+          'scripts/gate.ts': code,
+          'scenes/a.json': {
+            ...scene(carrier('Gate', 'gate.ts', { id: 'g' })),
+            wires: [{ when: 'noon', to: '#g', do: 'opne' }],
+          },
+        }).linked.storyOf('noon', 'forward'),
+      );
+    expect(wired('export class Gate { open() {} }')).toEqual(['a / Gate hears it opne() (it has no such function)']);
+    expect(wired('export class Gate extends Door { open() {} }')).toEqual(['a / Gate hears it opne()']);
+  });
+});
+
 describe('the ledger of events', () => {
   beforeAll(useGrammars);
   const ledger = (filter = {}): string[] =>

@@ -5,6 +5,8 @@ import type { Gate, Operation, ScriptFacts, Value } from '../reading/facts.js';
 import { isEngineEvent } from './events.js';
 import { codeAt, deedsOf, functionOf, handlersOf, typeOfPiece, type Code } from './flow.js';
 import type { EventEnd, EventEnds, StoryLine } from './linked.js';
+import { isMissing } from './members.js';
+import { hasUnknownParts } from './world/parts.js';
 import type { World, WorldType } from './world/world.js';
 
 const DEEPEST = 10;
@@ -28,21 +30,36 @@ export function storyForward(world: World, events: ReadonlyMap<string, EventEnds
     for (const listener of ends?.listeners ?? []) {
       if (lines.length >= MOST_LINES) return;
       const codes = handlersOf(world, listener);
-      lines.push({
-        ...lineOf(world, listener, depth),
-        does: 'hears it',
-        what: listener.handler ? `${listener.handler}()` : listener.code === undefined ? '' : 'in place',
-      });
-      for (const code of codes) deeds(code, typeOfPiece(world, listener.piece) ?? code.type, depth + 1);
+      const type = typeOfPiece(world, listener.piece);
+      const what = listener.handler ? `${listener.handler}()` : listener.code === undefined ? '' : 'in place';
+      const mark = codes.length === 0 && isWithout(world, listener) ? 'it has no such function' : '';
+      lines.push({ ...lineOf(world, listener, depth), does: 'hears it', what, mark });
+      for (const code of codes) deeds(code, type ?? code.type, depth + 1);
+      for (const child of type && listener.handler ? childrenReplacing(world, type, listener.handler) : []) {
+        const { file } = itemAt(world.facts, child.type.source);
+        const { name, piece } = child.type;
+        const { range } = child.fact;
+        lines.push({
+          ...nobody(depth),
+          who: name,
+          piece,
+          file,
+          range,
+          does: 'hears it',
+          what,
+          mark: `in place of ${type?.name ?? ''}`,
+        });
+        deeds(child, child.type, depth + 1);
+      }
     }
     if (ends && ends.listeners.length === 0) lines.push({ ...nobody(depth), who: 'nobody', does: 'listens' });
   };
   const deeds = (code: Code, own: WorldType, depth: number): void => {
-    for (const { code: at, operation, rule, events: sent, isSure } of deedsOf(world, code, own)) {
+    for (const { code: at, own: who, operation, rule, events: sent, isSure } of deedsOf(world, code, own, true)) {
       if (lines.length >= MOST_LINES) return;
       const { file } = itemAt(world.facts, at.type.source);
       const mark = isSure ? '' : conditionOf(operation.gates);
-      const line = { ...nobody(depth), who: own.name, piece: own.piece, file, range: operation.range, mark } as const;
+      const line = { ...nobody(depth), who: who.name, piece: who.piece, file, range: operation.range, mark } as const;
       for (const name of sent) {
         const ends = events.get(name);
         const isTold = told.has(name);
@@ -64,6 +81,22 @@ export function storyForward(world: World, events: ReadonlyMap<string, EventEnds
   };
   event(name, 0);
   return lines;
+}
+
+/** Functions of types below one that take the place of its handler. */
+function childrenReplacing({ types }: World, parent: WorldType, handler: string): Code[] {
+  return types.all.flatMap((type) => {
+    if (!type.ancestors.includes(parent)) return [];
+    const code = functionOf(type, handler);
+    return code?.type === type ? [code] : [];
+  });
+}
+
+/** Whether everything on the object of a wire is known, and nothing there has its function. */
+function isWithout(world: World, { piece, handler }: EventEnd): boolean {
+  if (handler === '' || typeOfPiece(world, piece) || hasUnknownParts(world, piece)) return false;
+  const parts = world.trees.partsOf.get(piece) ?? [];
+  return parts.length > 0 && parts.every(({ type }) => type !== undefined && isMissing(world, type, handler));
 }
 
 /** What can lead to an event. */

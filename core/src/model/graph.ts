@@ -2,7 +2,7 @@
  * The map of one scan in compact typed arrays. Texts are kept once and named by their number; `-1` means none.
  * Arrays can be handed from one thread to another without copying.
  */
-import { oncePer } from '../helpers/once.js';
+import { once, oncePer } from '../helpers/once.js';
 import { cellAt, itemAt, must } from '../helpers/at.js';
 import {
   GRIPS,
@@ -302,6 +302,9 @@ export function kindOf(graph: Columns, piece: number): PieceKind {
 export function nameOf(graph: Columns, piece: number): string {
   return itemAt(graph.texts, cellAt(graph.pieces.name, piece));
 }
+
+/** Pieces of prefabs that instances hold copies of: these stand for them. */
+export const copiedPieces = once(({ pieces }: Graph) => new Set(pieces.origin));
 
 /** Names from the scene or prefab down to the piece, joined by ` / `, of a flag with its type; a prefab and its root of the same name count once. */
 export function titleOf(graph: Columns, piece: number): string {

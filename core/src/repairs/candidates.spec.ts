@@ -32,6 +32,24 @@ describe('candidates for a file that is gone', () => {
       'Write “data/tide.json”: data/tide.json is written almost the same.',
     ]);
   });
+  it('are those of a folder that is written alike, with all of the rest below it', () => {
+    const named = (path: string, more: Files = {}): [string, boolean][] => {
+      const { findings } = scan({
+        'scripts/bell.ts': 'export class Bell { @slot() table?: X; }',
+        'scenes/a.json': scene(carrier('Bell', 'bell.ts', {}, { table: path })),
+        'data/harbour/tides.json': {},
+        'data/harbour/boats.json': {},
+        ...more,
+      });
+      return findings[0].repairs.flatMap(({ title, sure, changes }) =>
+        changes ? [[title, sure === true] as [string, boolean]] : [],
+      );
+    };
+    expect(named('data/harbuor/boats.json')[0][0]).toBe('Write “data/harbour/boats.json”');
+    expect(named('data/harbor/loft.json')).toEqual([]);
+    const alike = { 'data/harbourt/boats.json': {} };
+    expect(named('data/harbou/boats.json', alike).map(([, sure]) => sure)).not.toContain(true);
+  });
   it('come first from the version history, then from what held the same', () => {
     const found = repairs({
       renamedTo: (path) => (path === 'data/tides.json' ? 'data/levels.json' : undefined),
@@ -71,6 +89,7 @@ describe('candidates for a file that is gone', () => {
       return offered(found, 'broken/missing-file', plan).map((one) => one.split(':')[0]);
     };
     expect(gone({ from: 'file' }, '../tides.json')).toEqual(['Write “../data/deep/tides.json”']);
+    expect(gone({ from: 'file', roots: ['data/deep'] }, 'tide.json')).toEqual(['Write “tides.json”']);
     expect(gone({ schemes: { 'data//': 'data' } }, 'data//tides.json')).toEqual(['Write “data//deep/tides.json”']);
     expect(gone({ roots: ['data'], endings: ['.json'] }, 'tide')).toEqual(['Write “deep/tides”']);
     expect(gone({ roots: ['data'], endings: ['.json'] }, 'other/tides.json')).toEqual(['Write “deep/tides.json”']);

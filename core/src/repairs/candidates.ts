@@ -62,6 +62,8 @@ function addPaths({ world, history }: Linked, { loss, form, file }: LostReferenc
   for (const path of loss.elsewhere) addPath(path, `A file of the same name stands at ${path}.`);
   // What became of the file is known: what is only written alike was not meant.
   if (renamed.length + same.length > 0) return;
+  for (const { path, isSure } of tried.flatMap((one) => otherFolder(world, one)))
+    addPath(path, `${path} is written almost the same.`, isSure && loss.elsewhere.length === 0);
   const name = baseName(loss.wanted.replace(/\\/g, '/'));
   for (const path of alikeFor(world, name, tried))
     addPath(
@@ -70,6 +72,36 @@ function addPaths({ world, history }: Linked, { loss, form, file }: LostReferenc
       loss.elsewhere.length === 0 && isSlipOfPath(world, name, path, tried),
     );
 }
+
+/** Where one folder of a path is not there, but one that is written almost the same, with all of the rest below it. */
+function otherFolder(world: World, path: string): { path: string; isSure: boolean }[] {
+  const steps = path.split('/');
+  const inFolder = namesInFolder(world);
+  const at = steps.findIndex((step, depth) => !inFolder.get(steps.slice(0, depth).join('/'))?.has(step));
+  if (at < 0 || at === steps.length - 1) return [];
+  const [wanted, beside] = [itemAt(steps, at), inFolder.get(steps.slice(0, at).join('/')) ?? []];
+  return nearest(wanted, beside, 2).flatMap((name) => {
+    const meant = [...steps.slice(0, at), name, ...steps.slice(at + 1)].join('/');
+    return world.files.paths.has(meant) ? [{ path: meant, isSure: isSlip(wanted, name, beside) }] : [];
+  });
+}
+
+/** Names of what stands in each folder; the top is the empty one. */
+const namesInFolder = once(({ files }: World): Map<string, Set<string>> => {
+  const names = new Map<string, Set<string>>();
+  for (const path of files.paths) {
+    const steps = path.split('/');
+    for (let depth = steps.length - 1; depth >= 0; depth--) {
+      const folder = steps.slice(0, depth).join('/');
+      const known = names.get(folder) ?? new Set<string>();
+      names.set(folder, known);
+      // What is above was put there by another one.
+      if (known.has(itemAt(steps, depth))) break;
+      known.add(itemAt(steps, depth));
+    }
+  }
+  return names;
+});
 
 /** Whether a file that stands where the path leads is surely meant, but for one letter of its name. */
 function isSlipOfPath(world: World, name: string, path: string, tried: readonly string[]): boolean {

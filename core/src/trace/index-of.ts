@@ -21,6 +21,7 @@ export const headsOf = once((graph: Graph): { byFile: Grouped; byName: Grouped }
 export const numbersOfTexts = once((graph: Graph) => new Map(graph.texts.map((text, number) => [text, number])));
 
 export const RUNS = VERBS.indexOf('runs');
+const EXTENDS = VERBS.indexOf('extends');
 
 /** Parts that run a script or type. */
 export function carriersOf(graph: Graph, piece: number): number[] {
@@ -31,6 +32,18 @@ export function carriersOf(graph: Graph, piece: number): number[] {
     for (const link of groupOf(graph.incoming, type))
       if (cellAt(graph.links.verb, link) === RUNS) carriers.push(cellAt(graph.links.from, link));
   return carriers;
+}
+
+/** Parts that run a type that descends from one: what it has from its parent runs on them. */
+export function heirsOf(graph: Graph, piece: number): number[] {
+  const kind = kindOf(graph, piece);
+  const own = kind === 'type' ? [piece] : kind === 'script' ? [...groupOf(graph.children, piece)] : [];
+  const types = new Set(own);
+  for (const type of types)
+    for (const link of groupOf(graph.incoming, type))
+      if (cellAt(graph.links.verb, link) === EXTENDS) types.add(cellAt(graph.links.from, link));
+  for (const type of own) types.delete(type);
+  return [...types].flatMap((type) => carriersOf(graph, type));
 }
 
 /** A part's object, else the piece itself. */

@@ -32,7 +32,8 @@ describe('trace', () => {
   beforeAll(useGrammars);
 
   it('shows a script with all objects that carry it, and each line with the objects it holds from', () => {
-    const { runsOn, runsOnCount, reliesOn } = page('type:scripts/rope.ts#Rope');
+    const { runsOn, runsOnCount, heirCount, reliesOn } = page('type:scripts/rope.ts#Rope');
+    expect(heirCount).toBe(0);
     expect(runsOnCount).toBe(3);
     expect(runsOn.map((object) => object.title).sort()).toEqual([
       'a / One / Stern / Line',
@@ -42,6 +43,25 @@ describe('trace', () => {
     expect(lines(reliesOn)).toEqual(
       jasmine.arrayWithExactContents(['uses a / One / Cleat ×2', 'uses ?Cleat ×1', 'sends rope.tight ×1']),
     );
+  });
+
+  it('counts the objects on which a type runs through those that descend from it', () => {
+    const { linked } = scan({
+      'scripts/boat.ts': 'export class Boat {}',
+      'scripts/tug.ts': 'export class Tug extends Boat {}',
+      'scripts/steam.ts': 'export class Steam extends Tug {}',
+      'scenes/a.json': scene(carrier('One', 'tug.ts'), carrier('Two', 'steam.ts'), carrier('Three', 'steam.ts')),
+    });
+    const counts = ['boat.ts#Boat', 'tug.ts#Tug', 'steam.ts#Steam'].map((name) => {
+      const { graph, losses } = linked;
+      const { runsOnCount, heirCount } = tracePiece(graph, losses, pieceByKey(graph, `type:scripts/${name}`)!);
+      return [runsOnCount, heirCount];
+    });
+    expect(counts).toEqual([
+      [0, 3],
+      [1, 2],
+      [2, 0],
+    ]);
   });
 
   it('says of a lost line how the walk went', () => {

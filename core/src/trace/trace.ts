@@ -1,8 +1,7 @@
 /** What a piece relies on and who relies on it, as lines of text. */
 import { cellAt, itemAt, must } from '../helpers/at.js';
-import { once } from '../helpers/once.js';
-import { groupOf, keyOf, kindOf, linkAt, pieceAt, titleOf, type Graph } from '../model/graph.js';
-import { carriersOf, headsOf, numbersOfTexts, placeOf, RUNS, spokenName } from './index-of.js';
+import { copiedPieces, groupOf, keyOf, kindOf, linkAt, pieceAt, titleOf, type Graph } from '../model/graph.js';
+import { carriersOf, headsOf, heirsOf, numbersOfTexts, placeOf, RUNS, spokenName } from './index-of.js';
 import {
   GRIPS,
   MOMENTS,
@@ -57,6 +56,8 @@ export interface TracePage {
   /** Objects that carry this script or type (at most 12); prefabs count only while nothing is made from them. */
   runsOn: PieceName[];
   runsOnCount: number;
+  /** How many objects run a type that descends from it. */
+  heirCount: number;
   reliedOnBy: TraceGroup[];
   reliesOn: TraceGroup[];
   /** What stands directly inside it (at most {@link MOST_LINES}). */
@@ -95,14 +96,15 @@ export function tracePiece(graph: Graph, losses: Losses, piece: number, filter: 
   for (let at = cellAt(graph.pieces.parent, piece); at >= 0 && within.length < 64; at = cellAt(graph.pieces.parent, at))
     within.unshift(pieceName(graph, at));
   const held = [...groupOf(graph.children, piece)];
-  const objects = carriers
-    .filter((part) => !copiedPieces(graph).has(part))
-    .map((part) => cellAt(graph.pieces.parent, part));
+  const objectsOf = (parts: number[]): number[] =>
+    parts.filter((part) => !copiedPieces(graph).has(part)).map((part) => cellAt(graph.pieces.parent, part));
+  const objects = objectsOf(carriers);
   return {
     piece: pieceAt(graph, piece),
     within,
     runsOn: objects.slice(0, MOST_PLACES).map((object) => pieceName(graph, object)),
     runsOnCount: objects.length,
+    heirCount: new Set(objectsOf(heirsOf(graph, piece))).size,
     reliedOnBy: groupsOf(graph, losses, subjects, 'incoming', filter),
     reliesOn: groupsOf(graph, losses, subjects, 'outgoing', filter),
     holds: held.slice(0, MOST_LINES).map((child) => pieceName(graph, child)),
@@ -183,9 +185,6 @@ function gathered(graph: Graph, links: number[], direction: 'incoming' | 'outgoi
   }
   return [...lines.values()];
 }
-
-/** Pieces of prefabs that instances hold copies of. */
-const copiedPieces = once(({ pieces }: Graph) => new Set(pieces.origin));
 
 /** Links of the same line of code make one line, from however many objects it runs. */
 function lineKey({ links }: Graph, link: number, direction: 'incoming' | 'outgoing'): string {

@@ -7,7 +7,7 @@ import { MOMENTS, VERBS, type Link, type Moment, type Scope, type Side } from '.
 import { ATTACHED, isKept } from '../model/life.js';
 import { PIECE_KINDS, type PieceKind } from '../model/piece.js';
 import { folderOf } from '../reading/source.js';
-import { carriersOf, placeOf } from './index-of.js';
+import { carriersOf, heirsOf, placeOf } from './index-of.js';
 import { linesOf, pieceName, type Losses, type PieceName, type TraceGroup } from './trace.js';
 
 /** `engine`: one of its ends is the engine's. */
@@ -155,7 +155,7 @@ function endOf(graph: Graph, index: number): WireEnd {
   return {
     piece: pieceName(graph, placeOf(graph, from)),
     objects: new Set(
-      carriersOf(graph, from)
+      [...carriersOf(graph, from), ...heirsOf(graph, from)]
         .map((part) => placeOf(graph, part))
         .filter((object) => isInScene(graph, object)),
     ).size,

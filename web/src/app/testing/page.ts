@@ -162,6 +162,7 @@ export function tracePage(of: PieceName, groups: Partial<Pick<TracePage, 'relied
     within: [],
     runsOn: [],
     runsOnCount: 0,
+    heirCount: 0,
     reliedOnBy: [],
     reliesOn: [],
     holds: [],
