@@ -21,7 +21,7 @@ describe('a newcomer', () => {
     await page.getByRole('link', { name: 'Show' }).click();
     await page.getByRole('heading', { name: PLANTED.verdict }).waitFor();
 
-    await page.getByRole('link', { name: `Go through all ${PLANTED.failing}` }).click();
+    await page.getByRole('link', { name: `Go through all ${PLANTED.errors}` }).click();
     // The list shows what fits on the screen: the finding is looked for by a word.
     const words = page.getByRole('searchbox', { name: 'Words in the finding' });
     await words.fill('hull');

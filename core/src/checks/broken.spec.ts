@@ -1,5 +1,16 @@
 import type { Finding } from '../model/finding.js';
-import { carrier, line, scan, scanWith, scene, script, told, useGrammars, type Files } from '../testing/project.js';
+import {
+  carrier,
+  line,
+  PLAN,
+  scan,
+  scanWith,
+  scene,
+  script,
+  told,
+  useGrammars,
+  type Files,
+} from '../testing/project.js';
 
 /** A look-up in `begin` of a script on Line, which stands two levels below Tender. */
 function lineUnder(code: string, tender: object[] = [], rest = ''): Files {
@@ -33,6 +44,15 @@ describe('broken/missing-object', () => {
     expect(findings(check, files)).toEqual([
       'Rope on a / Tender / Stern / Line looks for an object named Clock; its scene has none @ scripts/rope.ts:4',
     ]);
+  });
+  it('offers a slot only where something of the name is to be had', () => {
+    const ways = (files: Files): string[] =>
+      scan(files)
+        .findings.filter((one) => one.check === check)[0]
+        .repairs.map(({ title }) => title);
+    const files = lineUnder("stage.find('Clock').show();");
+    expect(ways(files)).toEqual(['Put it there, or look for another']);
+    expect(ways({ ...files, 'scenes/b.json': scene({ name: 'Clock' }) })).toEqual(['Fill a slot instead']);
   });
   it('fires on a path of names where it leaves the tree', () => {
     expect(findings(check, lineUnder("this.way('../../Hull/Pin').show();", [{ name: 'Hull' }]))[0]).toContain(
@@ -220,6 +240,36 @@ describe('broken/missing-part', () => {
     expect(findings(check, asks('this.holder.part(Engine).start();', [{ type: 'Body' }]))).toEqual([
       'Rope on a / Tender / Line asks Tender for its part Engine; it carries only Body @ scripts/rope.ts:4',
     ]);
+  });
+  it('offers to attach it only to what may carry parts', () => {
+    const ways = (mode: string): string[] =>
+      scanWith(
+        {
+          ...asks('this.holder.part(Engine).start();', [{ type: 'Body' }]),
+          'scenes/a.json': scene({
+            name: 'Tender',
+            mode,
+            parts: [{ type: 'Body' }],
+            objects: [carrier('Line', 'rope.ts')],
+          }),
+        },
+        {
+          ...PLAN,
+          files: {
+            ...PLAN.files,
+            scenes: {
+              ...PLAN.files.scenes,
+              pieces: {
+                objects: { ...PLAN.files.scenes.pieces.objects, barred: { field: '$.mode', is: 'scenery' } },
+              },
+            },
+          },
+        },
+      )
+        .findings.filter((one) => one.check === check)
+        .flatMap((one) => one.repairs.map(({ title }) => title));
+    expect(ways('moves')).toEqual(['Attach Engine']);
+    expect(ways('scenery')).toEqual(['Ask another object']);
   });
   it('fires when the part is on a child instead, and says so', () => {
     const files = asks('this.holder.part(Engine).start();', [], [{ name: 'Room', parts: [part('engine.ts')] }]);

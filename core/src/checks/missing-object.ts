@@ -41,13 +41,20 @@ function fromLookUp(linked: Linked, lost: LostLookUp): Draft {
               words: `${titleOf(graph, itemAt(places, 0).object)} stands higher in its scene than the code expects: take out one step, or move the object.`,
             },
           ]
-        : [
-            {
-              title: 'Fill a slot instead',
-              words:
-                'Give the script an exposed field for this object and fill it: an identity survives renames and moves.',
-            },
-          ],
+        : loss.lastObject < 0 && !linked.world.names.byName.has(loss.wanted)
+          ? [
+              {
+                title: 'Put it there, or look for another',
+                words: `Nothing in the project is called ${loss.wanted}: put such an object into the scene, or look for one that is there.`,
+              },
+            ]
+          : [
+              {
+                title: 'Fill a slot instead',
+                words:
+                  'Give the script an exposed field for the object that is meant and fill it: an identity survives renames and moves.',
+              },
+            ],
     ),
   });
 }

@@ -3,6 +3,7 @@ import { sentence, type Repair } from '../model/finding.js';
 import { nameOf, titleOf } from '../model/graph.js';
 import { isOnlyOne, writeInstead } from '../repairs/candidates.js';
 import type { Linked } from '../linking/linked.js';
+import { isBarred } from '../linking/slots.js';
 import { named, placeOf, sameKey, titled, type Check, type Draft } from './check.js';
 import { lookUpDraft, lostLookUps, subject, type LostLookUp } from './look-up-drafts.js';
 
@@ -28,14 +29,19 @@ export const missingPart: Check = {
             ? sentence`that part is on ${onChild} instead`
             : [loss.among.length > 0 ? `it carries only ${loss.among.join(', ')}` : 'it carries no parts']),
         ],
-        sure: 'The object is reached by fixed steps, and all its parts are written in the scene and its prefabs.',
+        sure: 'The code writes out by which way or name it comes to the object, and all parts of that stand in the scene and its prefabs.',
         repairs: [
           ...askChild(linked, lost),
           ...(onChild ? [{ title: 'Ask the child', words: `${onChild} carries the part: look it up there.` }] : []),
-          {
-            title: `Attach ${loss.wanted}`,
-            words: `Attach a ${loss.wanted} part to the object, or ask an object that carries one.`,
-          },
+          isBarred(linked.world, loss.lastObject)
+            ? {
+                title: 'Ask another object',
+                words: `Ask an object that carries a ${loss.wanted}: the mode of ${nameOf(graph, loss.lastObject)} bars scripting, so that it can carry none.`,
+              }
+            : {
+                title: `Attach ${loss.wanted}`,
+                words: `Attach a ${loss.wanted} part to the object, or ask an object that carries one.`,
+              },
         ],
       });
     }),

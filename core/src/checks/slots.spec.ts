@@ -1,4 +1,4 @@
-import { carrier, PLAN, scan, scanWith, scene, told, useGrammars, type Files } from '../testing/project.js';
+import { carrier, PLAN, scan, scanWith, scene, script, told, useGrammars, type Files } from '../testing/project.js';
 
 const ENGINE = {
   engine: {
@@ -262,6 +262,23 @@ describe('broken/stale-value', () => {
     ]);
   });
 
+  it('offers no way out that calls a function twice', () => {
+    const repairs = (hears: string): [boolean, boolean][] =>
+      scan({
+        'scripts/bell.ts': script('Bell', `bells.hear('${hears}', this.ring);`, 'ring() {}'),
+        'scenes/a.json': {
+          ...scene(carrier('Bell', 'bell.ts', { id: 'b' })),
+          wires: [{ when: 'noon', to: '#b', do: 'rins' }],
+        },
+      })
+        .findings.filter((one) => one.check === check)
+        .flatMap((one) => one.repairs)
+        .flatMap(({ changes, sure, words }) =>
+          changes ? [[sure === true, words.includes('called twice')] as [boolean, boolean]] : [],
+        );
+    expect(repairs('dusk')).toEqual([[true, false]]);
+    expect(repairs('noon')).toEqual([[false, true]]);
+  });
   const wired = (handler: string, part: object): Files => ({
     'scripts/bell.ts': 'export class Bell extends Behaviour { ring() {} }',
     'scenes/a.json': {

@@ -5,7 +5,7 @@ import { VERBS } from '../model/link.js';
 import type { Linked } from '../linking/linked.js';
 import { filesNamed } from '../linking/paths.js';
 import { rootsOf } from '../linking/world/world.js';
-import { placeOf, type Check } from './check.js';
+import { placeOf, titled, type Check } from './check.js';
 import { objectOf, operationsThat, reached, type TypeOperation } from './reached.js';
 
 /** A spawned thing is put under a parent that moves or goes away. */
@@ -34,8 +34,11 @@ export const spawnParent: Check = {
         {
           sentence: [
             { name: type.name, piece: part },
-            ...sentence` spawns ${name} under ${{ name: nameOf(graph, object), piece: object }}, which ${{ name: nameOf(graph, who), piece: who }} ${goes}: `,
-            goes === 'moves' ? 'it moves along' : 'it goes along',
+            ...sentence` spawns ${name} under ${titled(graph, object)}`,
+            ...(nameOf(graph, who) === type.name
+              ? [` and ${goes} that in play: `]
+              : sentence`, which ${titled(graph, who)} ${goes}: `),
+            ...sentence`${name} ${goes === 'moves' ? 'moves' : 'goes'} along`,
             under.length > 1 ? ` (and ${under.length - 1} more)` : '',
           ].filter((run) => run !== ''),
           sure: 'The parent is named at the call or by the plan, and the code that moves or destroys it was found.',

@@ -61,7 +61,8 @@ function fromValue({ graph }: Linked, faults: StaleValue[]): Draft {
   };
 }
 
-function fromHandler({ graph }: Linked, fault: StaleHandler): Draft {
+function fromHandler(linked: Linked, fault: StaleHandler): Draft {
+  const { graph } = linked;
   const { object, event, handler, handlerAt, typeNames, functions, file, range } = fault;
   const close = nearest(handler, functions, 1);
   return {
@@ -86,19 +87,27 @@ function fromHandler({ graph }: Linked, fault: StaleHandler): Draft {
     walk: [],
     places: 1,
     repairs: [
-      ...close.map((name) =>
-        writeInstead(
+      ...close.map((name) => {
+        const isTwice = hears(linked, object, event, name);
+        return writeInstead(
           file,
           handlerAt ?? range,
           handler,
           name,
-          `“${name}” is there and is written almost the same.`,
-          isSlip(handler, name, functions),
-        ),
-      ),
+          `“${name}” is there and is written almost the same.${isTwice ? ` But the script listens to ${event} by itself and calls it then: with the wire it would be called twice. Take the wire out instead.` : ''}`,
+          isSlip(handler, name, functions) && !isTwice,
+        );
+      }),
       { title: 'Rewire or remove', words: 'Let the wire call a function that is there, or take it out.' },
     ],
     sameBy: [sameKey(graph, object), event, handler],
     cause: [typeNames.join(' '), handler],
   };
+}
+
+/** Whether a script on an object listens to an event by itself, with a function of that name. */
+function hears({ events, world }: Linked, object: number, event: string, handler: string): boolean {
+  const types = (world.trees.partsOf.get(object) ?? []).flatMap(({ type }) => (type ? [type, ...type.ancestors] : []));
+  const listeners = events.find(({ name }) => name === event)?.listeners ?? [];
+  return listeners.some((one) => one.handler === handler && types.some(({ piece }) => piece === one.piece));
 }

@@ -21,6 +21,18 @@ describe('fragile/reach-up', () => {
       }),
     });
 
+  it('counts the objects on which it does', () => {
+    const boat = (name: string): object => ({
+      name,
+      objects: [{ name: 'Bow', objects: [carrier('Line', 'rope.ts')] }],
+    });
+    expect(
+      found(check, {
+        'scripts/rope.ts': script('Rope', 'this.holder.holder.stop();'),
+        'scenes/a.json': scene(boat('Barge'), boat('Punt')),
+      }),
+    ).toEqual(['Rope drives what stands two steps above it, on Line and 1 more: it calls stop() @ scripts/rope.ts:4']);
+  });
   it('fires on a child that calls its ancestor three levels up, or sets a field there', () => {
     expect(rope('this.holder.holder.holder.stop();')).toEqual([
       'Rope drives what stands three steps above it, on Line: it calls stop() @ scripts/rope.ts:4',
@@ -195,13 +207,13 @@ describe('fragile/spawn-parent', () => {
 
   it('fires on what is spawned under the boat that spawns it, when the boat moves', () => {
     expect(boat("spawnFrom('prefabs/buoy.json');")).toEqual([
-      'Boat spawns buoy under Tender, which Boat moves: it moves along @ scripts/boat.ts:4',
+      'Boat spawns buoy under a / Tender and moves that in play: buoy moves along @ scripts/boat.ts:4',
     ]);
     expect(boat("spawnOn('prefabs/buoy.json', this.object);").length).toBe(1);
   });
   it('fires when the parent goes away', () => {
     expect(boat("spawnFrom('prefabs/buoy.json');", 'remove(this.object);')).toEqual([
-      'Boat spawns buoy under Tender, which Boat destroys: it goes along @ scripts/boat.ts:4',
+      'Boat spawns buoy under a / Tender and destroys that in play: buoy goes along @ scripts/boat.ts:4',
     ]);
   });
   it('is silent under the scene, under what stands still, and on things without a script', () => {

@@ -26,9 +26,9 @@ function notRead({ facts, world }: Linked): Draft[] {
           ...sentence` cannot be read to its end: ${first.message}`,
           more,
         ].filter((run) => run !== ''),
-        sure: 'The parser of the format stops there.',
+        sure: 'The format does not allow what stands there; whatever could be read around it was read.',
         pieces: [itemAt(world.files.piece, source)],
-        evidence: problems.slice(0, 4).map(({ message, range }) => ({ file, range, shows: message })),
+        evidence: problems.slice(0, 6).map(({ message, range }) => ({ file, range, shows: message })),
         walk: [],
         places: problems.length,
         repairs: [

@@ -16,6 +16,13 @@ describe('readiness', () => {
   });
 
   it('tells luck from readiness', () => {
+    expect(verdictOf({ error: 4, warning: 2, note: 0 }, 3)).toBe(
+      'Not ready to play: 1 thing will fail, and 3 break a rule of the house',
+    );
+    expect(verdictOf({ error: 2, warning: 2, note: 0 }, 1)).toBe(
+      'Not ready to play: 1 thing will fail, and one breaks a rule of the house',
+    );
+    expect(verdictOf({ error: 1, warning: 2, note: 0 }, 1)).toBe('Not ready by the rules of the house: 1 is broken');
     expect(verdictOf({ error: 0, warning: 2, note: 0 })).toBe('Ready to play, but 2 things depend on luck');
     expect(verdictOf({ error: 0, warning: 0, note: 1 })).toBe('Ready to play, with 1 note for later');
     expect(verdictOf({ error: 0, warning: 0, note: 0 })).toBe('Ready to play: nothing was found that would fail');

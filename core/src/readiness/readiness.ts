@@ -10,6 +10,8 @@ export interface Readiness {
   /** `Not ready to play: 4 things will fail`. */
   verdict: string;
   bySeverity: Record<Severity, number>;
+  /** How many of the errors break a rule of the house alone: play does not fail by them. */
+  houseErrors: number;
   /** Findings by family (`broken`, `fragile`) and severity. */
   byFamily: { family: string; counts: Record<Severity, number> }[];
   byGrip: Record<Grip, number>;
@@ -27,14 +29,16 @@ const NOTHING_READ = 'Nothing can be said: the plan reads none of the files here
 
 export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
   const bySeverity = countSeverities(findings);
+  const houseErrors = findings.filter(({ severity, check }) => severity === 'error' && HOUSE_CHECKS.has(check)).length;
   // Files that are known by their names alone say nothing.
   const isRead = graph.pieces.kind.some((kind) => kind !== MEDIA);
   const grips = counts(graph.links.grip, GRIPS.length);
   const verbs = counts(graph.links.verb, VERBS.length);
   return {
     isReady: bySeverity.error === 0 && isRead,
-    verdict: isRead ? verdictOf(bySeverity) : NOTHING_READ,
+    verdict: isRead ? verdictOf(bySeverity, houseErrors) : NOTHING_READ,
     bySeverity,
+    houseErrors,
     byFamily: byFamily(findings),
     byGrip: Object.fromEntries(GRIPS.map((grip, at) => [grip, itemAt(grips, at)])) as Record<Grip, number>,
     byVerb: Object.fromEntries(
@@ -46,8 +50,16 @@ export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
   };
 }
 
-export function verdictOf({ error, warning, note }: Record<Severity, number>): string {
-  if (error > 0) return `Not ready to play: ${error} ${error === 1 ? 'thing' : 'things'} will fail`;
+/** What these checks find, the team has ruled out; play does not fail by it. */
+const HOUSE_CHECKS: ReadonlySet<string> = new Set(['broken/file-type-mismatch', 'broken/wrong-place']);
+
+/** @param house how many of the errors break a rule of the house alone */
+export function verdictOf({ error, warning, note }: Record<Severity, number>, house = 0): string {
+  const fail = error - house;
+  const rules = house === 1 ? 'one breaks a rule of the house' : `${house} break a rule of the house`;
+  if (fail > 0)
+    return `Not ready to play: ${fail} ${fail === 1 ? 'thing' : 'things'} will fail${house > 0 ? `, and ${rules}` : ''}`;
+  if (house > 0) return `Not ready by the rules of the house: ${house} ${house === 1 ? 'is' : 'are'} broken`;
   if (warning > 0) return `Ready to play, but ${warning} ${warning === 1 ? 'thing depends' : 'things depend'} on luck`;
   if (note > 0) return `Ready to play, with ${note} ${note === 1 ? 'note' : 'notes'} for later`;
   return 'Ready to play: nothing was found that would fail';

@@ -9,14 +9,21 @@ export interface PlantedFaults {
   faults: string[];
   /** What Readiness says of it. */
   verdict: string;
-  /** How many things will fail, of that. */
+  /** How many things will fail, of that, and how many errors there are with those against a rule of the house. */
   failing: number;
+  errors: number;
 }
 
 /** Reads the table of planted faults. */
 export function plantedFaults(): PlantedFaults {
   const text = readFileSync(README, 'utf8');
   const rows = text.matchAll(/^\| `([^`]+)`\s+\| `([^`]+)`\s+\|/gm);
-  const [, verdict = '', failing] = /“(Not ready to play: (\d+) things will fail)”/.exec(text) ?? [];
-  return { faults: [...rows].map(([, check, place]) => `${check} ${place}`), verdict, failing: Number(failing) };
+  const [, verdict = '', failing, house] =
+    /“(Not ready to play: (\d+) things will fail, and (\d+) break a rule of the house)”/.exec(text) ?? [];
+  return {
+    faults: [...rows].map(([, check, place]) => `${check} ${place}`),
+    verdict,
+    failing: Number(failing),
+    errors: Number(failing) + Number(house),
+  };
 }

@@ -87,6 +87,7 @@ describe('Trace, beyond the links', () => {
     });
     expect(page.texts('aside td:nth-child(2)')).toEqual(['Quay / Line', 'Quay / Cleat']);
     expect(page.text('aside')).toContain('moving the target changes nothing, renaming it breaks it');
+    await expectAsync(page.answer('/api/projects/1/walk', {})).toBeRejectedWithError(/nothing asks/);
   });
 
   it('narrows the lines by what the address says', async () => {

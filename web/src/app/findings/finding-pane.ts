@@ -130,7 +130,7 @@ export class FindingPane {
     if (IN_FAMILIES.has(check) && pieces.length > 1)
       return { path: 'families', title: 'See in Families', query: { family: itemAt(pieces, 1).key } };
     const event = pieces.find(({ kind }) => kind === 'event');
-    return event ? { path: 'wiring', title: 'See in Wiring', query: { event: event.name } } : null;
+    return event ? { path: 'wiring', title: 'See in Wiring', query: { event: event.key } } : null;
   });
 
   /** The other pieces concerned, without those of the same name. */

@@ -129,6 +129,16 @@ export class Trace {
     const steps = this.state().walk?.steps ?? [];
     return this.isWalked() && steps.length > 1 ? steps : [];
   });
+  /** The way that the line's look-up takes, as it is asked for: once, however often the page is drawn. */
+  private readonly walked = computed(
+    () => {
+      const row = this.selected();
+      const { grip, file, range } = row?.line.link ?? {};
+      if (!row || !file || !range || grip === 'lost' || row.line.from.kind !== 'part') return null;
+      return { project: this.project(), piece: row.line.from.key, place: { file, ...range }, scan: this.scansSeen() };
+    },
+    { equal: (a, b) => JSON.stringify(a) === JSON.stringify(b) },
+  );
   /** Whether the way that was asked for is that of the line that is selected. */
   private readonly isWalked = computed(() => {
     const { walk } = this.state();
@@ -172,12 +182,8 @@ export class Trace {
       else this.store.dispatch(traceActions.leaveDrawing());
     });
     effect(() => {
-      const row = this.selected();
-      const { grip, file, range } = row?.line.link ?? {};
-      if (!row || !file || !range || grip === 'lost' || row.line.from.kind !== 'part') return;
-      this.store.dispatch(
-        traceActions.showWalk({ project: this.project(), piece: row.line.from.key, place: { file, ...range } }),
-      );
+      const walked = this.walked();
+      if (walked) this.store.dispatch(traceActions.showWalk(walked));
     });
     effect(() => {
       this.shown();
@@ -348,20 +354,28 @@ function rowsOfLine(
 }
 
 function groupWords(group: TraceGroup, direction: Direction): string {
-  const [passive] = WORDS[group.verb] ?? [group.verb];
-  return `${direction === 'reliesOn' ? group.verb : passive} · ${group.count}`;
+  return `${direction === 'reliesOn' ? group.verb : PASSIVE[group.verb]} · ${group.count}`;
 }
 
 /** How a verb reads from its other end. */
-const WORDS: Partial<Record<TraceGroup['verb'], [string]>> = {
-  runs: ['is run by'],
-  'made from': ['has instances'],
-  extends: ['is extended by'],
-  uses: ['is used by'],
-  reads: ['is read by'],
-  sends: ['is sent by'],
-  'listens to': ['is listened to by'],
-  spawns: ['is spawned by'],
-  loads: ['is loaded by'],
-  imports: ['is imported by'],
+const PASSIVE: Record<TraceGroup['verb'], string> = {
+  holds: 'is held by',
+  carries: 'is carried by',
+  runs: 'is run by',
+  'made from': 'has instances',
+  extends: 'is extended by',
+  overrides: 'is changed by',
+  uses: 'is used by',
+  reads: 'is read by',
+  writes: 'is written by',
+  calls: 'is called by',
+  sends: 'is sent by',
+  'listens to': 'is listened to by',
+  spawns: 'is spawned by',
+  destroys: 'is destroyed by',
+  switches: 'is switched by',
+  moves: 'is moved by',
+  loads: 'is loaded by',
+  labelled: 'is the label of',
+  imports: 'is imported by',
 };

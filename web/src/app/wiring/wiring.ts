@@ -31,7 +31,7 @@ const LEDGERS = {
     what: 'Event',
     takes: 'Listeners',
     chart: 'Places that send, by moment',
-    none: 'The plan names no calls that send or listen, and no wires in files.',
+    none: 'Nothing that was read sends or listens. Reading says which calls and wires the plan names, and what each of them found.',
     states: [
       { value: 'joined', words: 'both ends' },
       { value: 'unheard', words: 'nobody listens' },
