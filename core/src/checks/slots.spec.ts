@@ -264,13 +264,16 @@ describe('broken/stale-value', () => {
 
   it('offers no way out that calls a function twice', () => {
     const repairs = (hears: string): [boolean, boolean][] =>
-      scan({
-        'scripts/bell.ts': script('Bell', `bells.hear('${hears}', this.ring);`, 'ring() {}'),
-        'scenes/a.json': {
-          ...scene(carrier('Bell', 'bell.ts', { id: 'b' })),
-          wires: [{ when: 'noon', to: '#b', do: 'rins' }],
+      scan(
+        {
+          'scripts/bell.ts': script('Bell', `bells.hear('${hears}', this.ring);`, 'ring() {}'),
+          'scenes/a.json': {
+            ...scene(carrier('Bell', 'bell.ts', { id: 'b' })),
+            wires: [{ when: 'noon', to: '#b', do: 'rins' }],
+          },
         },
-      })
+        ENGINE,
+      )
         .findings.filter((one) => one.check === check)
         .flatMap((one) => one.repairs)
         .flatMap(({ changes, sure, words }) =>
