@@ -18,17 +18,20 @@ describe('forms of a fault', () => {
   for (const { check, does, forms, boat = {}, objects = [], files = {}, silentIn = [] } of BEHAVIOURS) {
     const run = CHECKS.find(({ id }) => id === check)!;
     let around: FileFacts[];
-    const finds = (script: string, text: string): boolean => {
+    const finds = (scripts: Record<string, string>): boolean => {
       around ??= factsOf({ ...filesAround(boat, objects), ...files }, plan).facts;
-      return run.run(linkFacts([...around, ...factsOf({ [script]: text }, plan).facts], [], plan)).length > 0;
+      return run.run(linkFacts([...around, ...factsOf(scripts, plan).facts], [], plan)).length > 0;
     };
 
     it(`${check}: ${does}`, () => {
       const wrong: string[] = [];
       for (const isFaulty of [true, false])
-        for (const [form, { module, only = LANGUAGES }] of Object.entries(forms(isFaulty)))
+        for (const [form, { module, beside, only = LANGUAGES }] of Object.entries(forms(isFaulty)))
           for (const language of only) {
-            const isFound = finds(`scripts/own.${ENDINGS[language]}`, written(language, module));
+            const isFound = finds({
+              [`scripts/own.${ENDINGS[language]}`]: written(language, module),
+              ...(beside && { [`scripts/base.${ENDINGS[language]}`]: written(language, beside) }),
+            });
             if (isFound !== (isFaulty && !silentIn.includes(language)))
               wrong.push(`${isFaulty ? 'faulty' : 'healthy'}, ${form}, ${language}`);
           }

@@ -27,6 +27,7 @@ import { walkAt } from './walks.js';
 import { lose, type Work } from './work.js';
 import { addPart } from './world/parts.js';
 import { buildWorld } from './world/build.js';
+import { withHanded } from './handed.js';
 import { contentAt, type World } from './world/world.js';
 import { mainType } from './world/types.js';
 import { push } from '../helpers/push.js';
@@ -37,7 +38,7 @@ import { push } from '../helpers/push.js';
  * @param otherPaths files of the project that no rule reads; references may still lead to them
  */
 export function linkFacts(facts: FileFacts[], otherPaths: string[], plan: Plan): Linked {
-  return finish(linkAll(facts, otherPaths, plan));
+  return finish(linkAll(withHanded(facts, new WeakMap()), otherPaths, plan));
 }
 
 /** Links everything anew, and leaves what is needed to link changed files alone afterwards. */

@@ -12,6 +12,7 @@ import { collectSlots, finish, linkAll, linkFile, calledFunctions } from './link
 import { linkAttachments } from './files/bases.js';
 import { forgetPlaces } from './places/gather.js';
 import { linkPlaces } from './places/link-places.js';
+import { withHanded, type Handed } from './handed.js';
 import { declarations } from './scripts/declare.js';
 import type { Linked } from './linked.js';
 import { countFile, countOf } from './rule-counts.js';
@@ -33,10 +34,12 @@ export interface Linker {
 
 /** Remembers what it linked, so that a small change costs little. */
 export function createLinker(): Linker {
+  const handed: Handed = new WeakMap();
   let before: { work: Work; facts: FileFacts[]; otherPaths: string; plan: Plan; parts: PartIndex } | undefined;
 
   return {
-    link(facts, otherPaths, plan) {
+    link(read, otherPaths, plan) {
+      const facts = withHanded(read, handed);
       const others = otherPaths.join('\n');
       if (before && before.plan === plan && before.otherPaths === others && before.facts.length === facts.length) {
         const changed = facts.flatMap((fact, at) => (fact === must(before).facts[at] ? [] : [at]));

@@ -36,6 +36,7 @@ export function countFile(counts: Map<string, RuleCount>, fact: FileFacts, plan:
   for (const { rule } of fact.events) countOf(counts, ruleKey(fact, 'events', rule)).links += sign;
   for (const { rule } of fact.attachments) countOf(counts, ruleKey(fact, 'attachments', rule)).links += sign;
   for (const operation of fact.script?.operations ?? []) {
+    if (operation.isHanded) continue;
     const count = countOf(counts, callKey(itemAt(plan.calls, operation.rule).call));
     count.uses = (count.uses ?? 0) + sign;
   }

@@ -6,7 +6,7 @@ import type { Joins, Language } from './plan/plan.js';
 import type { GivenNames } from './scripts/syntax.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 14;
+export const FACTS_VERSION = 15;
 
 export interface FileFacts {
   file: string;
@@ -227,6 +227,8 @@ export interface ScriptFacts {
   types: TypeFact[];
   functions: FunctionFact[];
   operations: Operation[];
+  /** Calls of functions that stand in other files, with what they are given. */
+  handed: HandedCall[];
   /** What the code itself puts into fields of its own type. */
   fieldValues: FieldValue[];
   /** Names of members that the code sets on other objects, and of those that it reads on them. */
@@ -469,6 +471,24 @@ export interface Operation {
   isConditional: boolean;
   /** What must hold, outermost first, where there is a condition. */
   gates?: Gate[];
+  /** It is done by a function of another file, for what this one hands to it. */
+  isHanded?: true;
+  range: Range;
+}
+
+/** A call of a function that the script does not have itself, and what it is given. */
+export interface HandedCall {
+  name: string;
+  /** What it is called on: `self`, the name of a type or of what was taken in, or nothing. */
+  on: string;
+  /** Position in `types` and `functions`, or -1. */
+  type: number;
+  function: number;
+  arguments: Value[];
+  moment: Moment;
+  side: Side;
+  isConditional: boolean;
+  gates?: Gate[];
   range: Range;
 }
 
@@ -499,6 +519,7 @@ export type Value =
   /** One of several; `each`: all of them are meant, those too of which nothing is known. */
   | { is: 'any'; of: Value[]; each?: true }
   | { is: 'nothing' }
-  | { is: 'unknown' };
+  /** `parameter`: what callers hand to the function, by its position there. */
+  | { is: 'unknown'; parameter?: number };
 
 export const UNKNOWN: Value = { is: 'unknown' };

@@ -77,6 +77,7 @@ function eachPlace(facts: FileFacts, visit: (holder: Holder) => void): void {
   }
   all(script.functions);
   all(script.operations);
+  all(script.handed);
   all(script.imports);
   all(script.literals);
   all(script.uses);

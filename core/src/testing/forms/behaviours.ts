@@ -39,6 +39,8 @@ import {
 /** A form of a behaviour: a program, with what stands beside it. */
 export interface Form {
   module: Module;
+  /** What stands in another file. */
+  beside?: Module;
   /** The languages that have a form of their own for it; all unless said. */
   only?: readonly Language[];
 }
@@ -131,6 +133,19 @@ function textForms(of: string, use: (of: Expression) => Statement[], more: Type[
     'text in a field': ownType(use(own('word')), [], [{ name: 'word', be: text(of) }]),
     'text as argument': ownType([run(ask(self, 'help', text(of)))], [method('help', ['word'], ...use(name('word')))]),
     'text in a list': ownType([each('word', list(text(of)), ...use(name('word')))]),
+    'text handed to a parent in another file': {
+      module: {
+        types: [
+          {
+            name: 'Own',
+            parent: 'Base',
+            fields: [],
+            functions: [method('begin', [], run(ask(self, 'help', text(of))))],
+          },
+        ],
+      },
+      beside: { types: [type('Base', [], [method('help', ['word'], ...use(name('word')))])] },
+    },
     'text set before': ownType(
       [set(own('word'), text(of)), run(ask(self, 'act'))],
       [method('act', [], ...use(own('word')))],

@@ -1,12 +1,12 @@
 /** What an expression can be followed to, and what is noted on the way. */
 import { UNKNOWN, type Value } from '../../facts.js';
-import { asOwnMember, eachInner, type Expression, type Statement } from '../syntax.js';
+import { asOwnMember, eachInner, type Expression, type ScriptSyntax, type Statement } from '../syntax.js';
 import { asked, condition, isAsking, test } from './asking.js';
-import { gateOf, within } from './gates.js';
+import { gateOf, toldGates, within } from './gates.js';
 import { eachOf, noteGiven, noteKept, resultOf } from './flow.js';
 import { functionIn, noteHandedOn, operationOf } from './operations.js';
 import { anyOf, joined, type Scope } from './scope.js';
-import { oneOf, type Taking } from './taking.js';
+import { oneOf, placed, type Taking } from './taking.js';
 import {
   mention,
   noteFieldRead,
@@ -185,7 +185,43 @@ function evaluateCall(taking: Taking, expression: Expression & { is: 'call' }, s
     taking.notes.givenInPlace.set(first.value.function, oneOf(taking, calledOn));
   const values = given.map((argument) => evaluate(taking, argument.value, scope));
   for (const value of values) mention(taking, value);
+  noteHanded(taking, expression, values, scope);
   return callOwn(taking, callee, values, scope);
+}
+
+/** Notes a call of what may be a function of another file, when it is given something that can be followed. */
+function noteHanded(taking: Taking, expression: Expression & { is: 'call' }, values: Value[], scope: Scope): void {
+  const { here, script, facts } = taking;
+  const { of: callee } = expression;
+  if (callee.is !== 'name' && callee.is !== 'member') return;
+  const { name } = callee;
+  const on =
+    callee.is === 'name' ? '' : isOwn(callee, scope) ? 'self' : callee.of.is === 'name' ? callee.of.name : undefined;
+  const isGiven = (value: Value): boolean =>
+    isFollowed(value) || (value.is === 'unknown' && value.parameter !== undefined && (on === '' || on === 'self'));
+  if (on === undefined || !values.some(isGiven)) return;
+  if ((on === '' && scope.has(name)) || isOfScript(script, here.type, on, name)) return;
+  const gates = toldGates(taking);
+  facts.handed.push({
+    name,
+    on,
+    arguments: values,
+    moment: here.moment,
+    side: here.side,
+    isConditional: here.gates.length > 0,
+    ...(gates.length > 0 && { gates }),
+    ...placed(taking, expression),
+  });
+}
+
+const isFollowed = ({ is }: Value): boolean => is !== 'unknown' && is !== 'nothing' && is !== 'number';
+
+/** Whether a function that is called stands in the same script. */
+function isOfScript({ types, functions }: ScriptSyntax, type: number, on: string, name: string): boolean {
+  const has = (at: number): boolean => types[at]?.functions.some((code) => code.name === name) ?? false;
+  if (on === 'self') return has(type);
+  if (on !== '') return types.some((one, at) => one.name === on && has(at));
+  return has(type) || functions.some((code) => code.name === name);
 }
 
 /** Members of lists that hand each element to a function. */

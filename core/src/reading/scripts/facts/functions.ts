@@ -1,6 +1,6 @@
 /** Functions, each with the code in it. */
 import type { Moment } from '../../../model/link.js';
-import { UNKNOWN, type FunctionFact } from '../../facts.js';
+import { UNKNOWN, type FunctionFact, type Value } from '../../facts.js';
 import type { HandlerRule, ScriptRule } from '../../plan/plan.js';
 import { cut } from '../../source.js';
 import { bodyOf } from '../bodies.js';
@@ -38,12 +38,20 @@ export function addFunction(taking: Taking, code: FunctionSyntax, scope: Scope, 
   const given = parametersOf(taking, fact, at);
   const [first = UNKNOWN] = given;
   given[0] = notes.givenInPlace.get(code) ?? first;
-  code.parameters.forEach((parameter, at) => inner.set(parameter.name, given[at] ?? UNKNOWN));
+  code.parameters.forEach(({ name }, at) =>
+    inner.set(name, code.name ? orHanded(given[at], at) : (given[at] ?? UNKNOWN)),
+  );
   for (const { name } of [code, ...code.parameters]) notes.ownNames.add(name);
   const leaveTypes = types.enter(code);
   walk(taking, code.body, inner);
   leaveTypes();
   taking.here = outer;
+}
+
+/** What a parameter stands for; what is not known of it, callers in other files may say. */
+function orHanded(value: Value = UNKNOWN, parameter: number): Value {
+  if (value.is === 'unknown') return { is: 'unknown', parameter };
+  return value.is === 'any' ? { ...value, of: value.of.map((one) => orHanded(one, parameter)) } : value;
 }
 
 function functionFact(taking: Taking, code: FunctionSyntax, moment: Moment): FunctionFact {

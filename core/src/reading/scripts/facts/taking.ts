@@ -122,6 +122,7 @@ export function createTaking(
       types: [],
       functions: [],
       operations: [],
+      handed: [],
       fieldValues: [],
       memberWrites: [],
       memberReads: [],
