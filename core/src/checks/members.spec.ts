@@ -1,3 +1,4 @@
+import { plain } from '../model/finding.js';
 import { carrier, scan, scanWith, script, told, useGrammars, type Files } from '../testing/project.js';
 
 /** The engine's own base type, of which the plan says what it can do. */
@@ -51,6 +52,52 @@ describe('broken/missing-member', () => {
     expect(found(check, files('crate.tonnes = 3; crate.show();'), plan)).toEqual([]);
     const loose = { ...plan, calls: [{ call: 'spawnFrom($path)', means: 'spawn' }] };
     expect(found(check, files('crate.tons = 3;'), loose)).toEqual([]);
+  });
+
+  it('fires on members of what a list holds: in a loop, by its place, in a function that is handed each', () => {
+    const lists = (files: Files, language: string, ending: string): string[] =>
+      scanWith(files, {
+        files: {},
+        scripts: { all: { match: `*.${ending}`, language } },
+        house: { unattached: 'fine' },
+      })
+        .findings.filter((one) => one.check === 'broken/missing-member')
+        .map(({ sentence }) => plain(sentence).replace(/, which.*/, ''));
+    const boat = 'export class Boat { speed = 1; stop() {} }';
+    const begin = (code: string): Files => ({
+      'boat.ts': boat,
+      'own.ts': `export class Own { boats: Boat[] = []; more: Array<Boat> = []; begin(all: readonly Boat[]) { ${code} } }`,
+    });
+    expect(lists(begin('for (const b of this.boats) { b.spede = 3; b.speed = 2; }'), 'typescript', 'ts')).toEqual([
+      'Own sets spede of Boat',
+    ]);
+    expect(lists(begin('this.more.forEach((b) => b.sped());'), 'typescript', 'ts')).toEqual(['Own calls sped of Boat']);
+    expect(lists(begin('this.boats[0].stopp(); this.boats.length; all.push(1);'), 'typescript', 'ts')).toEqual([
+      'Own calls stopp of Boat',
+    ]);
+    expect(lists(begin('for (const b of all) b.stopp();'), 'typescript', 'ts')).toEqual(['Own calls stopp of Boat']);
+    expect(
+      lists(
+        {
+          'Boat.cs': 'class Boat { public float speed; public void Stop() {} }',
+          'Own.cs':
+            'class Own { List<Boat> boats; Boat[] more; void Begin() { foreach (var b in boats) b.Stopp(); more[0].Stop(); } }',
+        },
+        'csharp',
+        'cs',
+      ),
+    ).toEqual(['Own calls Stopp of Boat']);
+    expect(
+      lists(
+        {
+          'boat.py': 'class Boat:\n  def stop(self):\n    pass\n',
+          'own.py':
+            'class Own:\n  boats: list[Boat] = []\n  def begin(self):\n    for b in self.boats:\n      b.stopp()\n',
+        },
+        'python',
+        'py',
+      ),
+    ).toEqual(['Own calls stopp of Boat']);
   });
 
   const silent: [string, Files, object?][] = [

@@ -102,6 +102,16 @@ describe('what is handed to functions of other files', () => {
     ).toEqual(['fragile/unheard noon is sent by Own and nobody listens @ scripts/own.ts:1']);
   });
 
+  it('is followed on from a helper on the caller’s own type: a function of its own comes first', () => {
+    const scripts = (more: string): Files => ({
+      'scripts/base.ts': 'export class Base { take(name) { this.get(name); } get(name) { this.child(name).show(); } }',
+      'scripts/mid.ts': 'export class Mid extends Base { reach(name) { this.take(name); } }',
+      'scripts/own.ts': `export class Own extends Mid { begin() { this.reach('Cleet'); } ${more} }`,
+    });
+    expect(told(scripts(''), 'own.ts')).toEqual([`${LOST} @ scripts/own.ts:1`]);
+    expect(told(scripts('take(name) {}'), 'own.ts')).toEqual([]);
+  });
+
   it('is not followed where several functions may be meant, and what a helper does anyway is not the caller’s', () => {
     const own = "import { take } from 'lib';\nexport class Own { begin() { take(this, 'Cleet'); } }";
     const helper = 'export function take(one, name) { one.child(name).show(); }';

@@ -74,36 +74,37 @@ function namesOf(facts: readonly FileFacts[]): Names {
 
 function handedTo(names: Names, fact: FileFacts, script: ScriptFacts, used: Set<FileFacts>): Operation[] {
   const made: Operation[] = [];
-  const visit = (
-    call: HandedCall,
-    caller: { fact: FileFacts; script: ScriptFacts },
-    isSelf: boolean,
-    depth: number,
-  ): void => {
-    const helper = helperOf(names, caller.fact, caller.script, call);
+  /** @param from whose code the call stands in; the caller itself, or a helper that it calls */
+  const visit = (call: HandedCall, written: HandedCall, from: Caller, depth: number): void => {
+    // What is called on the own object is looked for from the caller's own type on.
+    const isOwn = from.isSelf && written.on === 'self';
+    const helper = isOwn
+      ? helperOf(names, fact, script, { ...written, type: call.type })
+      : helperOf(names, from.fact, from.script, written);
     if (!helper || helper.fact === fact || made.length > MOST_HANDED) return;
-    const ownSelf =
-      isSelf && call.on !== '' ? call.on === 'self' : isSelf && itemAt(helper.script.functions, helper.index).type >= 0;
-    const done = operationsFor(helper, call, ownSelf, script.operations.length + made.length);
+    const isSelf =
+      isOwn || (from.isSelf && written.on === '' && itemAt(helper.script.functions, helper.index).type >= 0);
+    const done = operationsFor(helper, call, isSelf, script.operations.length + made.length);
     if (done.length > 0) used.add(helper.fact);
     made.push(...done);
     if (depth >= DEEPEST) return;
     for (const inner of helper.script.handed) {
       if (inner.function !== helper.index || !inner.arguments.some(isOfParameter)) continue;
-      const given = inner.arguments.map((value) => filled(value, call.arguments, ownSelf, new Map()));
       used.add(helper.fact);
-      const { type, function: index, range, moment, side } = call;
+      const given = inner.arguments.map((value) => filled(value, call.arguments, isSelf, new Map()));
       const isConditional = call.isConditional || inner.isConditional;
-      visit(
-        { ...inner, arguments: given, type, function: index, range, moment, side, isConditional },
-        helper,
-        ownSelf,
-        depth + 1,
-      );
+      visit({ ...call, arguments: given, isConditional }, inner, { ...helper, isSelf }, depth + 1);
     }
   };
-  for (const call of script.handed) visit(call, { fact, script }, true, 1);
+  for (const call of script.handed) visit(call, call, { fact, script, isSelf: true }, 1);
   return made;
+}
+
+interface Caller {
+  fact: FileFacts;
+  script: ScriptFacts;
+  /** Its own object is that of the script that all is done for. */
+  isSelf: boolean;
 }
 
 /** The one function that a call can mean. */
@@ -113,10 +114,13 @@ function helperOf(
   script: ScriptFacts,
   { name, on, type }: HandedCall,
 ): Helper | undefined {
+  const own = script.types[type];
+  // A function of its own comes before one of a parent.
+  if (own && (on === 'self' || on === '') && script.functions.some((code) => code.type === type && code.name === name))
+    return undefined;
   if (on === 'self') return inherited(names, script, type, name);
   if (on === '') {
-    const own = type >= 0 ? inherited(names, script, type, name) : undefined;
-    return own ?? freeFunction(names, fact, script, name);
+    return inherited(names, script, type, name) ?? freeFunction(names, fact, script, name);
   }
   const types = names.types.get(on) ?? [];
   const [only] = types;

@@ -99,6 +99,11 @@ const SHARING: Files = {
   'scripts/child.ts': `export class Child extends Base {
     begin() { bells.ring(this.bell); spawnFrom(this.crate); spawnFrom(this.file); }
   }`,
+  // What a parent and a helper do with what is handed to them.
+  'scripts/reach.ts': 'export function reach(one, name) { one.child(name).turn(); }',
+  'scripts/elder.ts': 'export class Elder { tell(event, name) { bells.ring(event); this.child(name).stop(); } }',
+  'scripts/heir.ts': `import { reach } from './reach';
+  export class Heir extends Elder { begin() { this.tell('base.rung', 'Clapper'); reach(this, 'Rope'); } }`,
   'scripts/boat-a.ts': 'export class Boat { float() {} }',
   'scripts/boat-b.ts': 'export class Boat { sink() {} }',
   'scripts/punt.ts': "import { Boat } from './boat-a';\nexport class Punt extends Boat {}",
@@ -113,6 +118,7 @@ const SHARING: Files = {
       carrier('Wheel', 'wheel.ts'),
       carrier('Crane', 'crane.ts'),
       carrier('Quay', 'quay.ts'),
+      carrier('Heir', 'heir.ts'),
       carrier('Child', 'child.ts'),
       carrier('Clock', 'clock.ts', { id: 'clock' }),
       { name: 'Cleat', labels: ['wet'] },

@@ -5,6 +5,10 @@ export interface TypeNotes {
   /** The type of what an expression gives, as a plain name; undefined when the code does not say. */
   typeOf(expression: Expression): string | undefined;
   noteLocal(name: string, written: string, value: Expression | undefined): void;
+  /** A name that stands for one of what a list holds. */
+  noteElement(name: string, list: Expression): void;
+  /** The first parameter of a function written in place stands for one of what a list holds. */
+  noteGoneThrough(code: FunctionSyntax, list: Expression): void;
   /** Begins a function: its parameters count; the function given back ends it. */
   enter(code: FunctionSyntax): () => void;
 }
@@ -19,6 +23,9 @@ export function createTypeNotes(
   currentType: () => number,
 ): TypeNotes {
   let locals = new Map<string, string>();
+  /** Types of locals that are lists, as written. */
+  let lists = new Map<string, string>();
+  const goneThrough = new Map<FunctionSyntax, string>();
 
   const typeOf = (expression: Expression): string | undefined => {
     switch (expression.is) {
@@ -28,6 +35,8 @@ export function createTypeNotes(
         return script.types[currentType()]?.name;
       case 'member':
         return expression.of.is === 'self' ? fieldType(expression.name) : undefined;
+      case 'item':
+        return elementOf(expression.of);
       case 'call':
         return expression.isNew && expression.of.is === 'name' ? expression.of.name : undefined;
       default:
@@ -40,24 +49,52 @@ export function createTypeNotes(
     return field && (plainType(field.type) ?? (field.value && typeOf(field.value)));
   };
 
+  /** The type of what a list holds, as far as its own type says it. */
+  const elementOf = (list: Expression): string | undefined => {
+    if (list.is === 'name') return elementType(lists.get(list.name) ?? '');
+    if (list.is !== 'member' || list.of.is !== 'self') return undefined;
+    return elementType(script.types[currentType()]?.fields.find(({ name }) => name === list.name)?.type ?? '');
+  };
+
+  const set = (name: string, type: string | undefined, written = ''): void => {
+    if (type) locals.set(name, type);
+    else locals.delete(name);
+    if (written) lists.set(name, written);
+    else lists.delete(name);
+  };
+
   return {
     typeOf,
-    noteLocal(name, written, value) {
-      const type = plainType(written) ?? (value && typeOf(value));
-      if (type) locals.set(name, type);
-      else locals.delete(name);
+    noteLocal: (name, written, value) => set(name, plainType(written) ?? (value && typeOf(value)), written),
+    noteElement: (name, list) => set(name, elementOf(list)),
+    noteGoneThrough(code, list) {
+      const type = elementOf(list);
+      if (type) goneThrough.set(code, type);
     },
     enter(code) {
-      const outer = locals;
-      locals = new Map(outer);
-      for (const { name, type } of code.parameters) {
-        const plain = plainType(type);
-        if (plain) locals.set(name, plain);
-        else locals.delete(name);
-      }
-      return () => (locals = outer);
+      const outer = [locals, lists] as const;
+      [locals, lists] = [new Map(locals), new Map(lists)];
+      for (const { name, type } of code.parameters) set(name, plainType(type), type);
+      const [first] = code.parameters;
+      const element = goneThrough.get(code);
+      if (first && !first.type && element) set(first.name, element);
+      return () => ([locals, lists] = outer);
     },
   };
+}
+
+/** `Boat[]`, `List<Boat>` and `list[Boat]` hold a `Boat` each. */
+function elementType(written: string): string | undefined {
+  const bare = written
+    .trim()
+    .replace(/\?$/, '')
+    .replace(/^readonly\s+/, '');
+  const held =
+    /^(.+)\[\]$/.exec(bare)?.[1] ??
+    /^(?:[A-Za-z_]\w*\.)*(?:\w*(?:Array|List|Set|Queue|Stack|Collection|Enumerable|Sequence|Iterable)|list|set)[<[](.+)[>\]]$/.exec(
+      bare,
+    )?.[1];
+  return held === undefined || held.includes(',') ? undefined : plainType(held);
 }
 
 /** Types that say nothing of what is there. */

@@ -181,8 +181,10 @@ function evaluateCall(taking: Taking, expression: Expression & { is: 'call' }, s
     touch(taking, calledOn, 'calls', callee, expression === taking.here.bareStatement);
   }
   const [first] = given;
-  if (callee.is === 'member' && GOES_THROUGH.has(callee.name) && first?.value.is === 'function')
+  if (callee.is === 'member' && GOES_THROUGH.has(callee.name) && first?.value.is === 'function') {
     taking.notes.givenInPlace.set(first.value.function, oneOf(taking, calledOn));
+    taking.types.noteGoneThrough(first.value.function, callee.of);
+  }
   const values = given.map((argument) => evaluate(taking, argument.value, scope));
   for (const value of values) mention(taking, value);
   noteHanded(taking, expression, values, scope);
@@ -197,10 +199,14 @@ function noteHanded(taking: Taking, expression: Expression & { is: 'call' }, val
   const { name } = callee;
   const on =
     callee.is === 'name' ? '' : isOwn(callee, scope) ? 'self' : callee.of.is === 'name' ? callee.of.name : undefined;
-  const isGiven = (value: Value): boolean =>
-    isFollowed(value) || (value.is === 'unknown' && value.parameter !== undefined && (on === '' || on === 'self'));
-  if (on === undefined || !values.some(isGiven)) return;
-  if ((on === '' && scope.has(name)) || isOfScript(script, here.type, on, name)) return;
+  if (on === undefined || (on === '' && scope.has(name))) return;
+  const isHandedOn = (value: Value): boolean => value.is === 'unknown' && value.parameter !== undefined;
+  const isNear = on === '' || on === 'self';
+  // What the script's own functions are given is known here; what callers of this one hand on is not.
+  const isTold = isOfScript(script, here.type, on, name)
+    ? values.some(isHandedOn)
+    : values.some((value) => isFollowed(value) || (isNear && isHandedOn(value)));
+  if (!isTold) return;
   const gates = toldGates(taking);
   facts.handed.push({
     name,

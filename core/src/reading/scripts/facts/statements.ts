@@ -90,6 +90,7 @@ function loop(taking: Taking, statement: Statement & { is: 'loop' }, scope: Scop
   if (item) {
     taking.notes.ownNames.add(item);
     inner.set(item, each);
+    if (over) taking.types.noteElement(item, over);
   }
   const ways = bounded(taking, ['pass', 'loop'], isSure, () =>
     isSure ? walk(taking, body, inner) : within(taking, gateOf(taking, test), () => walk(taking, body, inner)),
