@@ -44,7 +44,7 @@ export function raritiesOf(counts: Counts): Rarity {
         for (let step = 0; step < RUN && at + step < runs.length; step++)
           runs[at + step] = Math.max(cellAt(runs, at + step), worth);
       }
-      const among = (map: ReadonlyMap<number, number>, usual: number, all: readonly number[]): Float32Array =>
+      const among = (map: ReadonlyMap<number, number>, usual: number, all: ArrayLike<number>): Float32Array =>
         Float32Array.from(all, (one) => Math.min(1, usual / knownIn(map, one)));
       const own = among(counts.statements, USUAL_STATEMENTS, statementsOf(body));
       known.set(body, (rare = { runs, own, exact: among(counts.exacts, USUAL, body.exacts) }));
@@ -54,23 +54,38 @@ export function raritiesOf(counts: Counts): Rarity {
 }
 
 /** Each statement with its names, without its values: how a thing is called, whatever is given to it. */
-export const statementsOf = once(({ shapes, words }: BodyFact): number[] =>
-  shapes.map((shape, at) => {
-    let hash = shape;
-    for (const word of itemAt(words, at).split(BETWEEN)) if (!isValue(word)) hash = hashOf(word, hash);
-    return hash;
-  }),
+export const statementsOf = once(({ shapes, words }: BodyFact): Int32Array =>
+  Int32Array.from(shapes, (shape, at) => withNames(itemAt(words, at), shape)),
 );
+
+/** A hash carried on over the names among words; these are many, so no word is cut out. */
+function withNames(words: string, from: number): number {
+  let hash = from;
+  let isStart = true;
+  let isSkipped = false;
+  for (let at = 0; at < words.length; at++) {
+    const code = words.charCodeAt(at);
+    if (code === BETWEEN_CODE) {
+      isStart = true;
+      continue;
+    }
+    if (isStart) isSkipped = beginsValue(code);
+    isStart = false;
+    if (!isSkipped) hash = Math.imul(hash ^ code, 0x01000193);
+  }
+  return hash | 0;
+}
+
+const BETWEEN_CODE = BETWEEN.charCodeAt(0);
+
+/** Quotes and digits. */
+function beginsValue(code: number): boolean {
+  return code === 0x22 || code === 0x27 || code === 0x60 || (code >= 0x30 && code <= 0x39);
+}
 
 /** Texts and numbers are values, everything else is a name. */
 export function isValue(word: string): boolean {
-  return /^["'`\d]/.test(word);
-}
-
-function hashOf(text: string, from: number): number {
-  let hash = from;
-  for (let at = 0; at < text.length; at++) hash = Math.imul(hash ^ text.charCodeAt(at), 0x01000193);
-  return hash | 0;
+  return beginsValue(word.charCodeAt(0));
 }
 
 /** The runs of a row, one for each statement that one begins at; a row shorter than a run is one run. */

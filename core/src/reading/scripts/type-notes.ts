@@ -13,6 +13,12 @@ export interface TypeNotes {
   enter(code: FunctionSyntax): () => void;
 }
 
+/** What is known of a local name: its type, and how that is written. */
+interface Local {
+  type: string | undefined;
+  written: string;
+}
+
 /**
  * @param globals types of names that stand for the same object everywhere
  * @param currentType position of the type whose code is being read, or -1
@@ -22,15 +28,13 @@ export function createTypeNotes(
   globals: Record<string, string>,
   currentType: () => number,
 ): TypeNotes {
-  let locals = new Map<string, string>();
-  /** Types of locals that are lists, as written. */
-  let lists = new Map<string, string>();
+  let locals = new Map<string, Local>();
   const goneThrough = new Map<FunctionSyntax, string>();
 
   const typeOf = (expression: Expression): string | undefined => {
     switch (expression.is) {
       case 'name':
-        return locals.get(expression.name) ?? globals[expression.name];
+        return locals.get(expression.name)?.type ?? globals[expression.name];
       case 'self':
         return script.types[currentType()]?.name;
       case 'member':
@@ -51,16 +55,14 @@ export function createTypeNotes(
 
   /** The type of what a list holds, as far as its own type says it. */
   const elementOf = (list: Expression): string | undefined => {
-    if (list.is === 'name') return elementType(lists.get(list.name) ?? '');
+    if (list.is === 'name') return elementType(locals.get(list.name)?.written ?? '');
     if (list.is !== 'member' || list.of.is !== 'self') return undefined;
     return elementType(script.types[currentType()]?.fields.find(({ name }) => name === list.name)?.type ?? '');
   };
 
   const set = (name: string, type: string | undefined, written = ''): void => {
-    if (type) locals.set(name, type);
+    if (type || written) locals.set(name, { type, written });
     else locals.delete(name);
-    if (written) lists.set(name, written);
-    else lists.delete(name);
   };
 
   return {
@@ -72,13 +74,13 @@ export function createTypeNotes(
       if (type) goneThrough.set(code, type);
     },
     enter(code) {
-      const outer = [locals, lists] as const;
-      [locals, lists] = [new Map(locals), new Map(lists)];
+      const outer = locals;
+      locals = new Map(outer);
       for (const { name, type } of code.parameters) set(name, plainType(type), type);
       const [first] = code.parameters;
       const element = goneThrough.get(code);
       if (first && !first.type && element) set(first.name, element);
-      return () => ([locals, lists] = outer);
+      return () => (locals = outer);
     },
   };
 }
