@@ -2,6 +2,7 @@
 import { itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { isSlip } from '../repairs/sure.js';
+import { rewritten } from '../repairs/where-written.js';
 import { nearest } from '../helpers/nearest.js';
 import type { EventEnd, EventEnds, Linked } from '../linking/linked.js';
 import { isEngineEvent } from '../linking/events.js';
@@ -51,13 +52,7 @@ export function oneEnded(
               ...(ends.some(({ isPutTogether }) => isPutTogether)
                 ? {}
                 : {
-                    changes: ends.map(({ file, range }) => ({
-                      is: 'replace' as const,
-                      file,
-                      range,
-                      from: event.name,
-                      to: close,
-                    })),
+                    changes: ends.map(({ file, range }) => rewritten(linked, file, range, event.name, close)),
                   }),
             },
           ]

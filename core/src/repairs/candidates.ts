@@ -13,6 +13,7 @@ import { fits, slotTypes } from '../linking/slots.js';
 import { pathsTried, pathWritten } from '../linking/paths.js';
 import { baseName, folderOf, stem } from '../reading/source.js';
 import { isSlip } from './sure.js';
+import { rewritten } from './where-written.js';
 import { nearest, wordsOf, type Words } from '../helpers/nearest.js';
 import { inSight } from '../linking/sight.js';
 import type { Within } from '../reading/plan/plan.js';
@@ -270,7 +271,7 @@ export function replacements(linked: Linked, lost: LostReference): Repair[] {
     title: `Write “${text}”`,
     words: reason,
     ...(sure && { sure: true as const }),
-    changes: [{ is: 'replace' as const, file, range, from: loss.wanted, to: text }],
+    changes: [rewritten(linked, file, range, loss.wanted, text)],
   }));
 }
 
@@ -312,9 +313,10 @@ export function lookUpRepairs(linked: Linked, lookUp: LookUp, { loss, object }: 
       })),
   ];
   if (lookUp.foundCount === 0)
-    return names.map((name) =>
-      writeInstead(lookUp.file, lookUp.range, wanted, name, `${reasonFor(name)}.`, isSlip(wanted, name, among)),
-    );
+    return names.map((name) => ({
+      ...writeInstead(lookUp.file, lookUp.range, wanted, name, `${reasonFor(name)}.`, isSlip(wanted, name, among)),
+      changes: [rewritten(linked, lookUp.file, lookUp.range, wanted, name)],
+    }));
   return meant.flatMap(({ name, reason }): Repair[] => {
     const child = here.find((one) => nameOf(graph, one) === name);
     const file = child === undefined ? '' : graph.texts[cellAt(graph.pieces.file, child)];

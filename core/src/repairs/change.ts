@@ -7,8 +7,11 @@ interface InFile {
 }
 
 export type Change =
-  /** What is written as `from` inside `range` becomes `to`. */
-  | (InFile & { is: 'replace'; range: Range; from: string; to: string })
+  /**
+   * What is written as `from` inside `range` becomes `to`. `isElsewhere`: where code does not write it there, the one
+   * text of the file that is `from` becomes `to`.
+   */
+  | (InFile & { is: 'replace'; range: Range; from: string; to: string; isElsewhere?: true })
   /** The value at `range`, whatever it is, becomes the text `to`. */
   | (InFile & { is: 'set'; range: Range; to: string })
   /** The member whose value stands at `range` gets another name. */

@@ -5,6 +5,7 @@ import { readPlan } from '../reading/plan/read-plan.js';
 import { analyse } from '../analyse.js';
 import { factsOf, PLAN, planOf, scene, carrier, script, useGrammars, type Files } from '../testing/project.js';
 import type { Change } from './change.js';
+import { repairedText, writingOf } from './repaired.js';
 import { editsOfRepair, onlyIn, tryRepairs, type TriedProject, type Verdict } from './trial.js';
 
 const texts = (files: Files): Map<string, string> =>
@@ -78,6 +79,62 @@ describe('a repair that is tried', () => {
     expect(told.length).toBe(80);
     expect(told.filter((verdict) => verdict === 'it could not be tried in time.').length).toBeGreaterThan(10);
     expect(told.every((verdict) => verdict !== undefined)).toBe(true);
+  });
+  describe('of a name that is not written where it is used', () => {
+    const OTHERS = {
+      'scenes/a.json': scene(carrier('Boat', 'own.ts', { objects: [{ name: 'Cleat' }, { name: 'Hull' }] })),
+    };
+    /** What the sure repair of the lost child writes, and what comes of it. */
+    const mended = (files: Files): { files: string[]; text: string; verdict: Verdict } => {
+      const project = projectOf({ ...OTHERS, ...files });
+      const finding = project.findings.find(({ check }) => check === MISSING)!;
+      const [{ sure, changes = [] }] = finding.repairs;
+      expect(sure).toBeTrue();
+      const [verdict] = tryRepairs(project, [{ finding, changes }]);
+      const [file] = changes.map((change) => change.file);
+      const { textOf, plan } = project;
+      return {
+        files: changes.map((change) => change.file),
+        text: verdict === undefined ? repairedText(file, textOf(file), writingOf(plan, file), changes) : '',
+        verdict,
+      };
+    };
+    const own = (rest: string): Files => ({ 'scripts/own.ts': `export class Own extends Behaviour { ${rest} }` });
+    const forms: [string, Files, string][] = [
+      ['a local', own("begin() { const name = 'Cleet'; this.child(name).show(); }"), 'scripts/own.ts'],
+      ['an argument', own("begin() { this.take('Cleet'); } take(name) { this.child(name).show(); }"), 'scripts/own.ts'],
+      ['a field', own("word = 'Cleet'; begin() { this.child(this.word).show(); }"), 'scripts/own.ts'],
+      ['a list', own("begin() { for (const one of ['Cleet', 'Hull']) this.child(one).show(); }"), 'scripts/own.ts'],
+      [
+        'a constant of another file',
+        {
+          'scripts/names.ts': "export const CLEAT = 'Cleet';",
+          'scripts/own.ts':
+            "import { CLEAT } from './names';\nexport class Own extends Behaviour { begin() { this.child(CLEAT).show(); } }",
+        },
+        'scripts/names.ts',
+      ],
+      [
+        'an enum of another file',
+        {
+          'scripts/names.ts': 'export enum Names { cleat = "Cleet", hull = "Hull" }',
+          'scripts/own.ts':
+            "import { Names } from './names';\nexport class Own extends Behaviour { begin() { this.child(Names.cleat).show(); } }",
+        },
+        'scripts/names.ts',
+      ],
+    ];
+    for (const [what, files, file] of forms)
+      it(`such as ${what} is written where it stands`, () => {
+        const { files: touched, text, verdict } = mended(files);
+        expect([touched, verdict]).toEqual([[file], undefined]);
+        expect(text).toBe((files[file] as string).replace('Cleet', 'Cleat'));
+      });
+
+    it('is refused where it stands more than once, or nowhere', () => {
+      const twice = own("begin() { const name = 'Cleet'; this.tell('Cleet'); this.child(name).show(); } tell(x) {}");
+      expect(mended(twice).verdict).toContain('“Cleet” stands there more than once');
+    });
   });
   it('counts a repair of some places when as many go', () => {
     const files = {

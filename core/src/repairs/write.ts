@@ -73,10 +73,11 @@ function impossible(work: Work, why: string): GlueError {
 
 // Replacing ---------------------------------------------------------------------------------------------------------
 
-function replaced(work: Work, { range, from, to }: Change & { is: 'replace' }): TextEdit {
+function replaced(work: Work, { range, from, to, isElsewhere }: Change & { is: 'replace' }): TextEdit {
   const { text, writing } = work;
   const { start, end } = work.stretch(range);
   const raw = text.slice(start, end);
+  if (isElsewhere && isCode(writing) && !raw.includes(innerText(from, writing, '"'))) return literal(work, from, to);
   const at = placeOf(work, raw, from);
   const from0 = start + at.offset;
   const whole = raw.slice(0, at.offset) + to + raw.slice(at.offset + at.length);
@@ -85,6 +86,22 @@ function replaced(work: Work, { range, from, to }: Change & { is: 'replace' }): 
   if (writing === 'csv' && text[start - 1] !== '"' && /[",;\t\r\n]/.test(to))
     return { start, end, text: wholeText(whole, 'csv') };
   return { start: from0, end: from0 + at.length, text: isInCdata(work, start) ? to : innerText(to, writing, quote) };
+}
+
+/** The one text of a script that is `from`. */
+function literal(work: Work, from: string, to: string): TextEdit {
+  const { text, writing } = work;
+  const forms = [
+    ...new Set(['"', "'", '`'].map((quote) => literally(quote + innerText(from, writing, quote) + quote))),
+  ];
+  const found = [...text.matchAll(new RegExp(forms.join('|'), 'gu'))];
+  if (found.length !== 1)
+    throw impossible(
+      work,
+      found.length === 0 ? `“${from}” is not written there` : `“${from}” stands there more than once`,
+    );
+  const [{ index, 0: whole }] = [itemAt(found, 0)];
+  return { start: index + 1, end: index + whole.length - 1, text: innerText(to, writing, itemAt(whole, 0)) };
 }
 
 /** Whether a text of XML stands where no mark-up is read. */
