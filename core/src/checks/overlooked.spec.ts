@@ -1,6 +1,7 @@
 /** What was overlooked once, each with a case that must fire and one that must not. */
 import { plain } from '../model/finding.js';
-import { planOf, scan, scene, script, useGrammars, type Files } from '../testing/project.js';
+import { carrier, PLAN, planOf, scan, scanWith, scene, script, useGrammars, type Files } from '../testing/project.js';
+import { wiring } from '../trace/wiring.js';
 import { FORMS_PLAN } from '../testing/forms/plan.js';
 
 /** What is told of some checks, as `check: sentence @ file:line`. */
@@ -350,4 +351,85 @@ describe('what is done only if something is empty', () => {
       };
       expect(told('fragile/polling', files).length).toBe(isPolling ? 1 : 0);
     });
+});
+
+describe('what is sent to one object alone', () => {
+  beforeAll(useGrammars);
+  const calls = [
+    ...PLAN.calls,
+    { call: 'post.tell($name, $event, ...)', means: 'send', scope: 'one' },
+    { call: 'post.call($id, $event)', means: 'send', scope: 'one' },
+  ];
+  const files = (code: string): Files => ({
+    'scripts/own.ts': script('Own', '', `later() { ${code} }`),
+    'scripts/lock.ts': script('Lock', "bells.hear('open', this.open);", 'open() {}'),
+    'scenes/a.json': scene(carrier('Boat', 'own.ts'), carrier('Lock 3', 'lock.ts', { id: 'l3' })),
+  });
+  const told = (code: string): string[] => scan(files(code), { calls }).findings.map(({ sentence }) => plain(sentence));
+
+  it('is lost where nothing is called so, by name and by identity', () => {
+    expect(told("post.tell('Sluice', 'open', 4);")).toEqual([
+      'Own refers to Sluice; the project has nothing of that name or identity',
+    ]);
+    expect(told("post.call('l4', 'open');")).toEqual([
+      'Own refers to l4; the project has nothing of that name or identity',
+    ]);
+    expect(told("post.tell('Lock 3', 'open'); post.call('l3', 'open');")).toEqual([]);
+    expect(told("post.tell(this.whom, 'open');")).toEqual([]);
+  });
+  it('says whom it reaches', () => {
+    const { graph } = scan(files("post.tell('Lock 3', 'open', depth);"), { calls }).linked;
+    const [row] = wiring(graph, {}, 0, 5).rows;
+    expect(row.senders.map(({ link }) => link.label)).toEqual(['to Lock 3 alone, with depth']);
+  });
+});
+
+describe('labels that code compares as texts', () => {
+  beforeAll(useGrammars);
+  const LABELS = {
+    match: 'labels.json',
+    as: 'data asset',
+    pieces: { all: { at: '$[*]', kind: 'label', named: { select: '$' } } },
+  };
+  const lost = (language: string, ending: string, code: string): string[] =>
+    scanWith(
+      { [`own.${ending}`]: code, 'labels.json': ['moored', 'adrift'] },
+      {
+        files: { labels: LABELS },
+        scripts: { all: { match: `*.${ending}`, language } },
+        calls: [{ call: '*.mark', means: 'label of' }],
+        house: { unattached: 'fine' },
+      },
+    ).findings.map(({ check, sentence }) => `${check} ${plain(sentence).split(';')[0]}`);
+  const LOST = 'broken/unknown-label Own asks for the label mooored';
+
+  it('are missed where nothing declares them, in every language', () => {
+    expect(lost('typescript', 'ts', "class Own { begin() { if (this.mark === 'mooored') this.a(); } a() {} }")).toEqual(
+      [LOST],
+    );
+    expect(lost('javascript', 'js', "class Own { begin(on) { return 'mooored' != on.mark; } }")).toEqual([LOST]);
+    expect(lost('csharp', 'cs', 'class Own { bool Begin() { return this.mark == "mooored"; } }')).toEqual([LOST]);
+    expect(lost('python', 'py', 'class Own:\n  def begin(self):\n    return self.mark == "mooored"\n')).toEqual([LOST]);
+    expect(
+      lost('lua', 'lua', "local Own = {}\nfunction Own:begin() return self.mark ~= 'mooored' end\nreturn Own\n"),
+    ).toEqual([LOST]);
+  });
+  it('are those of what was kept, each that it is compared with', () => {
+    expect(
+      lost(
+        'typescript',
+        'ts',
+        "class Own { begin() { const m = this.mark; return m == 'moored' || m == 'mooored'; } }",
+      ),
+    ).toEqual([LOST]);
+  });
+  it('are right where they are declared, and where something else is compared', () => {
+    expect(
+      lost(
+        'typescript',
+        'ts',
+        "class Own { name = ''; begin() { return this.mark == 'moored' || this.name == 'x'; } }",
+      ),
+    ).toEqual([]);
+  });
 });

@@ -176,6 +176,7 @@ const LOOK_UPS: Record<Meaning, LookUpKind> = {
   load: nothing,
   'use file': nothing,
   'find label': labelled,
+  'label of': nothing,
   'find type': ofType,
   attach: nothing,
   refer: nothing,

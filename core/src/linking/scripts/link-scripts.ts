@@ -48,10 +48,11 @@ export function linkScripts(work: Work, source: number): void {
   for (const operation of fact.script.operations) {
     const rule = itemAt(world.plan.calls, operation.rule);
     const from = typePiece(world, source, operation.type);
-    if (rule.means === 'find label') checkLabel(work, fact, from, operation, source);
+    const isCompared = rule.means === 'label of';
+    if (rule.means === 'find label' || isCompared) checkLabel(work, fact, from, operation, source, isCompared);
     if (NAMES_TYPE.has(rule.means)) checkType(work, fact, from, operation, source);
     if (rule.means === 'send' || rule.means === 'listen') linkEvent(work, fact, from, operation, rule, source);
-    const verb = MEANING[rule.means].names;
+    const verb = rule.means === 'send' ? 'uses' : MEANING[rule.means].names;
     if (verb) linkTarget(work, fact, from, operation, rule, rule.means === 'refer' ? rule.verb : verb, source);
   }
   linkHandlersByName(work, fact, source);
@@ -72,10 +73,11 @@ function checkLabel(
   from: number,
   { arguments: given, range, guarded, type }: Operation,
   source: number,
+  isCompared: boolean,
 ): void {
   const { world } = work;
   const wanted = given.label ?? given.name;
-  for (const text of wanted && !guarded ? textsOf(world, wanted, ownType(world, source, type)) : []) {
+  for (const text of wanted && (isCompared || !guarded) ? textsOf(world, wanted, ownType(world, source, type)) : []) {
     const target = findLabel(world, text);
     if (target.state === 'lost') lose(work, { from, verb: 'uses', file, field: '', range }, target.loss);
   }

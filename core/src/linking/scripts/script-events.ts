@@ -56,7 +56,11 @@ export function linkEvent(
       scope: rule.scope,
       moment: operation.moment,
       side: sideOf(rule, operation),
-      label: isSend ? sentWords(rule, operation) : handler?.handler ? heardWords(fact, operation, handler.handler) : '',
+      label: isSend
+        ? sentWords(world, rule, operation)
+        : handler?.handler
+          ? heardWords(fact, operation, handler.handler)
+          : '',
       file: fact.file,
       range: operation.range,
     });
@@ -123,8 +127,15 @@ function heardWords({ script }: FileFacts, { type }: Operation, name: string): s
   return `→ ${name}(${code?.parameters.join(', ') ?? ''})`;
 }
 
-function sentWords({ pattern }: CallRule, { payload }: Operation): string {
-  if (!pattern.more || payload.length === 0) return '';
+/** `to Lock 3 alone, with depth`. */
+function sentWords(world: World, { pattern }: CallRule, { payload, arguments: given }: Operation): string {
+  const to = given.name ?? given.id;
+  const whom = to ? textsOf(world, to) : [];
+  const sent = !pattern.more || payload.length === 0 ? '' : payloadWords(payload);
+  return [whom.length > 0 ? `to ${whom.join(' or ')} alone` : '', sent].filter(Boolean).join(', ');
+}
+
+function payloadWords(payload: readonly string[]): string {
   if (payload.some(Boolean)) return `with ${payload.map((name) => name || '…').join(', ')}`;
   return `with ${payload.length} ${payload.length === 1 ? 'value' : 'values'}`;
 }

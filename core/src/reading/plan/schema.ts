@@ -170,6 +170,10 @@ const targetForm = {
 const target = (by: string): Keys => ({ ...targetForm, by: targetForm.by.default(by) });
 const fieldTarget = (by: string): Joi.ObjectSchema =>
   shape({ field: source.required().description('where the text stands'), ...target(by) });
+/** Objects that a call names beside an event. */
+const [BY_NAME, BY_ID] = ['name', 'id'].map(
+  (by) => shape(target('path')).validate({ by, kinds: 'object' }).value as object,
+) as [object, object];
 /** What a target is when a rule says nothing of it. */
 const DEFAULT_TARGET = shape(target('path')).validate({}).value as object;
 /** A function of the type whose code names it. */
@@ -525,17 +529,22 @@ const scriptRule = shape({
 });
 
 /** What a row says nothing of follows from what it means. */
-const withTarget = (rule: { means: Meaning; target?: object }): object => ({
+const withTarget = (rule: { means: Meaning; call: string; target?: object }): object => ({
   ...rule,
-  target: rule.target ?? (rule.means === 'call' ? OWN_FUNCTION : DEFAULT_TARGET),
+  target: rule.target ?? defaultTarget(rule),
 });
+
+function defaultTarget({ means, call }: { means: Meaning; call: string }): object {
+  if (means === 'call') return OWN_FUNCTION;
+  return means === 'send' ? (/\$id\b/.test(call) ? BY_ID : BY_NAME) : DEFAULT_TARGET;
+}
 
 const callRule = shape({
   call: Joi.string().required().custom(explained(parseCallPattern)).description('the pattern; see below'),
   means: oneOf(MEANINGS).required().description('what it does; see below'),
   ...happening,
   target: shape(target('path')).description(
-    'for `spawn`, `load`, `use file`, `refer` and `call`: how the text leads to its target; for `listen` with a text as `$handler`: where that function is; for `declare`: its `pattern` cuts the identity out',
+    'for `spawn`, `load`, `use file`, `refer` and `call`: how the text leads to its target; for `send` that names whom it reaches: how that is read (by name or identity, unless said); for `listen` with a text as `$handler`: where that function is; for `declare`: its `pattern` cuts the identity out',
   ),
   event: Joi.string()
     .min(1)

@@ -19,7 +19,7 @@ export function condition(taking: Taking, expression: Expression, scope: Scope):
 }
 
 /** Evaluates a condition, or an operand of one. */
-export function test(taking: Taking, expression: Expression, scope: Scope): void {
+export function test(taking: Taking, expression: Expression, scope: Scope): Value {
   const value = taking.evaluate(taking, expression, scope);
   asked(taking, value);
   // A flag that was kept under another name, or given back by a function, is asked for here.
@@ -28,6 +28,7 @@ export function test(taking: Taking, expression: Expression, scope: Scope): void
   // What is kept in a field and asked for in the same function counts for the field as well.
   if (expression.is === 'member' && expression.of.is === 'self')
     taking.notes.askedFields.add(`${taking.here.type}/${expression.name}`);
+  return value;
 }
 
 /** Notes that the code asks whether this value is there. */

@@ -6,7 +6,7 @@ import { gateOf, toldGates, within } from './gates.js';
 import { eachOf, noteGiven, noteKept, resultOf } from './flow.js';
 import { functionIn, noteHandedOn, operationOf } from './operations.js';
 import { anyOf, joined, type Scope } from './scope.js';
-import { oneOf, placed, type Taking } from './taking.js';
+import { oneOf, operationIn, placed, type Taking } from './taking.js';
 import {
   mention,
   noteFieldRead,
@@ -102,14 +102,29 @@ function evaluateInner(taking: Taking, expression: Expression, scope: Scope): vo
 /** Comparisons, and several conditions: of `a && b` the second is looked at only if the first holds. */
 function evaluateTest(taking: Taking, { operator, operands }: Expression & { is: 'test' }, scope: Scope): void {
   const isShort = SHORT.has(operator);
+  const values: Value[] = [];
   for (const [at, operand] of operands.entries()) {
-    under(taking, isShort && at > 0 ? operands[0] : undefined, () => {
-      if (isAsking(operator)) test(taking, operand, scope);
-      else evaluate(taking, operand, scope);
-    });
+    const value = under(taking, isShort && at > 0 ? operands[0] : undefined, () =>
+      isAsking(operator) ? test(taking, operand, scope) : evaluate(taking, operand, scope),
+    );
+    values.push(value);
     if (operand.is === 'text') mention(taking, { is: 'text', text: operand.value });
   }
+  if (COMPARES.has(operator)) noteLabel(taking, values);
 }
+
+/** What the label of an object is compared with is a label. */
+function noteLabel(taking: Taking, values: readonly Value[]): void {
+  for (const value of values) {
+    const operation = operationIn(taking, value);
+    if (!operation || taking.plan.calls[operation.rule]?.means !== 'label of') continue;
+    const { label } = operation.arguments;
+    const named = values.filter(({ is }) => is === 'text' || is === 'constant');
+    operation.arguments.label = eachOf([...(label ? [label] : []), ...named]);
+  }
+}
+
+const COMPARES = new Set(['==', '===', '!=', '!==', '~=']);
 
 const SHORT = new Set(['&&', '||', 'and', 'or', '??']);
 
