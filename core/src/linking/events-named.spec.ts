@@ -1,6 +1,6 @@
 /** Events that a row of the plan states, handlers that hear by their name, names that are identifiers. */
 import { plain } from '../model/finding.js';
-import { PLAN, scanWith, script, useGrammars, type Files } from '../testing/project.js';
+import { carrier, PLAN, scan, scanWith, scene, script, useGrammars, type Files } from '../testing/project.js';
 
 const CALLS = [
   { call: 'on.$event($handler)', means: 'listen', event: 'on.*' },
@@ -91,5 +91,57 @@ describe('an event', () => {
         'sends fast',
       );
     });
+  });
+});
+
+describe('events that are objects', () => {
+  beforeAll(useGrammars);
+  const calls = [
+    ...PLAN.calls,
+    { call: '*.below($name)', means: 'child' },
+    { call: '$event.strike(...)', means: 'send' },
+    { call: '$event.hear($handler)', means: 'listen' },
+  ];
+  const told = (send: string, hear: string, ...more: object[]): string[] =>
+    scan(
+      {
+        'scripts/own.ts': script('Own', '', `later() { ${send} }`),
+        'scripts/hearer.ts': script('Hearer', '', `wake() { ${hear} } turn() {}`),
+        'scenes/a.json': scene(
+          carrier('Boat', 'own.ts'),
+          carrier('Lad', 'hearer.ts'),
+          { name: 'Bells', objects: [{ name: 'Fog' }, { name: 'Dusk' }] },
+          ...more,
+        ),
+      },
+      { calls },
+    ).findings.map(({ check, sentence }) => `${check} ${plain(sentence)}`);
+
+  it('are known by what is looked up, whatever way leads to it, at once or kept', () => {
+    expect(told("stage.find('Bells').below('Fog').strike();", "stage.find('Fog').hear(this.turn);")).toEqual([]);
+    expect(
+      told(
+        "const fog = stage.find('Bells').below('Fog'); fog.strike();",
+        "this.fog = stage.find('Bells').below('Fog'); this.fog.hear(this.turn);",
+      ),
+    ).toEqual([]);
+    expect(
+      told("stage.find('Bells').below('Fog').strike();", "stage.find('Bells').below('Dusk').hear(this.turn);"),
+    ).toEqual([
+      'fragile/unheard Fog is sent by Own and nobody listens',
+      'fragile/never-sent Dusk is listened to by Hearer and nobody sends it',
+    ]);
+  });
+  it('of one name are told apart by the way to them', () => {
+    const other = { name: 'Whistles', objects: [{ name: 'Fog' }] };
+    expect(
+      told("stage.find('Bells').below('Fog').strike();", "stage.find('Whistles').below('Fog').hear(this.turn);", other),
+    ).toEqual([
+      'fragile/unheard Bells/Fog is sent by Own and nobody listens',
+      'fragile/never-sent Whistles/Fog is listened to by Hearer and nobody sends it',
+    ]);
+  });
+  it('are not known where the way is made at run time, or something else gives them', () => {
+    expect(told('stage.find(this.name).strike();', 'this.pick().hear(this.turn);')).toEqual([]);
   });
 });

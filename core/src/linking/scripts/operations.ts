@@ -1,7 +1,8 @@
 /** What the links of an operation have in common. */
 import { itemAt, must } from '../../helpers/at.js';
 import type { Side } from '../../model/link.js';
-import type { FileFacts, Operation, Value } from '../../reading/facts.js';
+import { UNKNOWN, type FileFacts, type Operation, type Value } from '../../reading/facts.js';
+import type { Meaning } from '../../reading/plan/meanings.js';
 import type { CallRule } from '../../reading/plan/plan.js';
 import { textsOf, typeName } from '../look-ups/texts.js';
 import type { Pointer } from '../targets.js';
@@ -26,8 +27,44 @@ export function eventNames(world: World, value: Value, source: number, own?: Wor
     if (typeNamed(world, last, source)) return [last];
     if (value.name.includes('.') || SPELT_AS_CONSTANT.test(value.name)) return [value.name];
   }
-  return [];
+  return own ? eventObjects(world, own, value) : [];
 }
+
+/**
+ * An event that is an object, known by its name, whatever way leads to it; where several are called so, by the way:
+ * `Bells/Fog`.
+ */
+function eventObjects(world: World, own: WorldType, value: Value): string[] {
+  if (value.is === 'operation') {
+    const way = wayTo(world, own, value.operation);
+    return way === undefined ? [] : [called(world, way)];
+  }
+  if (value.is !== 'field') return [];
+  const kept = [own, ...own.ancestors].flatMap((type) =>
+    type.script.fieldValues
+      .filter((one) => one.type === type.local && one.field === value.name && one.value.is !== 'nothing')
+      .map((one) => (one.value.is === 'operation' ? wayTo(world, type, one.value.operation) : undefined)),
+  );
+  return kept.every((way) => way !== undefined) ? [...new Set(kept.map((way) => called(world, way)))] : [];
+}
+
+function called(world: World, way: string): string {
+  const name = way.slice(way.lastIndexOf('/') + 1);
+  return (world.names.byName.get(name) ?? []).length > 1 ? way : name;
+}
+
+/** The names by which look-ups one after the other come to an object; undefined when one of them is not written out. */
+function wayTo(world: World, own: WorldType, operation: number): string | undefined {
+  const { rule, receiver, arguments: given } = itemAt(own.script.operations, operation);
+  if (!LEADS_BY_NAME.has(itemAt(world.plan.calls, rule).means)) return undefined;
+  const [name, ...others] = textsOf(world, given.name ?? given.path ?? UNKNOWN, own);
+  if (name === undefined || others.length > 0) return undefined;
+  if (receiver.is !== 'operation') return name;
+  const before = wayTo(world, own, receiver.operation);
+  return before === undefined ? undefined : `${before}/${name}`;
+}
+
+const LEADS_BY_NAME = new Set<Meaning>(['find', 'child', 'object path']);
 
 /** The type whose code an operation is. */
 export function ownType(world: World, source: number, local: number): WorldType | undefined {

@@ -172,6 +172,7 @@ function headNames(rule: CallRule, { receiver, member }: Reach, typeOf: TypeOf):
   const { head, memberRole } = rule.pattern;
   if (head.is === 'any receiver') return receiver !== undefined && receiver.is !== 'parent' ? [] : undefined;
   if (head.is === 'type') return receiver && typeOf(receiver) === head.type ? [] : undefined;
+  if (head.is === 'role' && receiver?.is === 'call') return [];
   const chain = chainOf(receiver);
   if (!chain) return undefined;
   if (head.is === 'role') return chain.length > 0 ? [] : undefined;

@@ -42,6 +42,9 @@ export function operationOf(
     return value;
   };
   const { pattern, means } = first.rule;
+  // What a call gives stands for itself only if the plan says what the call finds.
+  if (pattern.head.is === 'role' && receiverCode?.is === 'call' && valueOf(receiverCode, false).is !== 'operation')
+    return UNKNOWN;
   const isStart = pattern.head.is === 'any receiver' || pattern.head.is === 'type';
   const receiver: Value = isStart && receiverCode ? valueOf(receiverCode, false) : { is: 'self' };
   if (callee.is === 'member' && callee.safe) asked(taking, receiver);
