@@ -24,7 +24,7 @@ export const repeatedValue: Check = {
   severity: 'note',
   why: 'Whoever changes it in one place gets a game that disagrees with itself.',
   decides:
-    'Fires on a path or an identity that three or more scripts type in a call that uses, finds, loads or spawns it, on an event that three or more type though some script has a constant for it, on a field of one name to which three or more types give the same number, when none of them has it from a common parent, and on a table in code whose names are those of the records of a data asset – a warning, when a number differs from what the plan keeps of the record (details). Silent on identities that each file has for itself, on events without a constant, on labels and input actions, which are names, on paths or identities where more than eight of them are typed so often: then it is how the team writes them, on numbers such as 0, 1 and 100, on constants that scripts share, and on scripts for which copies are fine.',
+    'Fires on a path or an identity that three or more scripts type in a call that uses, finds, loads or spawns it, on an event that three or more type though some script has a constant for it, on a field of one name to which three or more types give the same number, when none of them has it from a common parent, and on a table in code whose names are those of the records of a data asset, or of files of one rule that hold one record each – a warning, when a number differs from what the plan keeps of the record (details). Silent on identities that each file has for itself, on events without a constant, on labels and input actions, which are names, on paths or identities where more than eight of them are typed so often: then it is how the team writes them, on numbers such as 0, 1 and 100, on constants that scripts share, and on scripts for which copies are fine.',
   run: (linked) => [...texts(linked), ...numbers(linked), ...tables(linked)],
 };
 
@@ -117,13 +117,13 @@ function draftOf(same: Typed[], kind: string): Draft[] {
 /** Tables in code whose names are the records of a data asset. */
 function tables(linked: Linked): Draft[] {
   const { facts, world } = linked;
-  return repeatedTables(linked).map(({ source, asset, table, differing }): Draft => {
+  return repeatedTables(linked).map(({ source, asset, name, table, differing }): Draft => {
     const { file } = itemAt(facts, source);
     const [first] = differing;
     return {
       severity: differing.length > 0 ? 'warning' : undefined,
       sentence: [
-        ...sentence`A table in ${{ name: baseName(file), piece: itemAt(world.files.piece, source) }} repeats ${{ name: itemAt(facts, asset).name, piece: itemAt(world.files.piece, asset) }}`,
+        ...sentence`A table in ${{ name: baseName(file), piece: itemAt(world.files.piece, source) }} repeats ${{ name, piece: itemAt(world.files.piece, asset) }}`,
         first
           ? `, and ${differing.length === 1 ? 'one number differs' : `${differing.length} numbers differ`}: ${first.key} is ${first.number} here`
           : '',
@@ -137,9 +137,9 @@ function tables(linked: Linked): Draft[] {
           shows: 'the table in code',
         },
         {
-          file: itemAt(facts, asset).file,
+          file: itemAt(facts, first?.asset ?? asset).file,
           range: first?.record.range ?? itemAt(facts, asset).range,
-          shows: `what ${itemAt(facts, asset).name} says`,
+          shows: `what ${name} says`,
         },
       ],
       walk: [],
@@ -147,7 +147,7 @@ function tables(linked: Linked): Draft[] {
       repairs: [
         {
           title: 'Read it from the data',
-          words: `Take the numbers from ${itemAt(facts, asset).file}, and take the table out.`,
+          words: `Take the numbers from ${name === itemAt(facts, asset).name ? itemAt(facts, asset).file : `the files of ${name}`}, and take the table out.`,
         },
       ],
       sameBy: [file, itemAt(facts, asset).file],

@@ -383,6 +383,34 @@ describe('twin/repeated-value', () => {
       ),
     ).toEqual(['3 scripts type the value towSpeed = 3.5 @ scripts/s1.ts:1']);
   });
+  it('fires on a table in code whose names stand in files of one record each', () => {
+    const tolls = (barge: number): string[] =>
+      told(
+        scanWith(
+          {
+            'scripts/toll.ts': `export const TOLLS = { punt: 2, tender: 4, barge: ${barge} };`,
+            'data/punt.json': { code: 'punt', pence: 2 },
+            'data/tender.json': { code: 'tender', pence: 4 },
+            'data/barge.json': { code: 'barge', pence: 9 },
+          },
+          {
+            files: {
+              boats: {
+                match: 'data/*',
+                as: 'data asset',
+                pieces: { own: { at: '$', kind: 'record', id: '$.code', details: { pence: '$.pence' } } },
+              },
+            },
+            scripts: { ts: { match: 'scripts/*.ts', language: 'typescript' } },
+          },
+        ),
+        check,
+      );
+    expect(tolls(7)).toEqual([
+      'A table in toll.ts repeats boats, and one number differs: barge is 7 here @ scripts/toll.ts:1',
+    ]);
+    expect(tolls(9)).toEqual(['A table in toll.ts repeats boats @ scripts/toll.ts:1']);
+  });
   it('fires on a table in code that stands in a data file, and says which number differs', () => {
     const tolls = (barge: number): string[] =>
       told(

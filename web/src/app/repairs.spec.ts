@@ -93,6 +93,23 @@ describe('Repairs', () => {
     expect(page.element.querySelector('.preview')).toBeNull();
   });
 
+  it('stay in sight when a finding has many places: the others are folded away', async () => {
+    const [place] = finding().evidence;
+    const page = await openPage('/p/1/findings?open=f1');
+    await page.answer('/api/projects/1/findings', findingPage([row('f1', 'lost')]));
+    await page.answer('/api/projects/1/findings/f1', {
+      ...finding(),
+      places: 59,
+      evidence: Array.from({ length: 9 }, (_, at) => ({ ...place, shows: `place ${at}` })),
+    });
+    await page.answer('/api/projects/1/excerpt', {}, 404);
+    expect(page.text('details summary')).toBe('5 more of 59 places');
+    expect(page.texts('glue-finding-pane p .dim').filter((one) => one.startsWith('place'))).toEqual(
+      Array.from({ length: 9 }, (_, at) => `place ${at}`),
+    );
+    expect(page.element.querySelectorAll('details .dim').length).toBe(5);
+  });
+
   it('that are sure are tried in memory when the finding has been open a moment, and say what came of it', async () => {
     const sure: FindingView = {
       ...finding(),

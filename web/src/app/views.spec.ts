@@ -296,6 +296,7 @@ describe('Readiness', () => {
       isReady: false,
       verdict: 'Not ready to play: 1 thing will fail',
       bySeverity: { ...none, error: 1 },
+      houseErrors: 0,
       byFamily: [{ family: 'broken', counts: { ...none, error: 1 } }],
       byGrip: { fixed: 4, path: 2, name: 1, built: 0, lost: 1 },
       byVerb: {},

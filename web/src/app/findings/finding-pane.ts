@@ -1,4 +1,5 @@
 import { itemAt } from '@glue-trace/core/browser';
+import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -16,7 +17,7 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
 /** One finding: its sentence, evidence, why it is sure, and what to do. */
 @Component({
   selector: 'glue-finding-pane',
-  imports: [Evidence, GripMark, MatButtonModule, RepairList, RouterLink, SentenceText],
+  imports: [Evidence, GripMark, MatButtonModule, NgTemplateOutlet, RepairList, RouterLink, SentenceText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div>
@@ -61,8 +62,19 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
       </table>
     }
     <h2>Evidence</h2>
-    @for (evidence of finding().evidence; track $index) {
-      @if (excerpts()[$index]; as excerpt) {
+    @for (evidence of finding().evidence.slice(0, firstEvidence); track $index) {
+      <ng-container *ngTemplateOutlet="place; context: { evidence, at: $index }" />
+    }
+    @if (finding().evidence.length > firstEvidence) {
+      <details>
+        <summary>{{ finding().evidence.length - firstEvidence }} more of {{ finding().places }} places</summary>
+        @for (evidence of finding().evidence.slice(firstEvidence); track $index) {
+          <ng-container *ngTemplateOutlet="place; context: { evidence, at: $index + firstEvidence }" />
+        }
+      </details>
+    }
+    <ng-template #place let-evidence="evidence" let-at="at">
+      @if (excerpts()[at]; as excerpt) {
         <glue-evidence [excerpt]="excerpt" [shows]="evidence.shows" [columns]="evidence.range" />
       } @else {
         <p>
@@ -70,7 +82,7 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
           >&ngsp;<span class="dim">{{ evidence.shows }}</span>
         </p>
       }
-    }
+    </ng-template>
     <h2>Why it is sure</h2>
     <p>{{ finding().sure }}</p>
     @if (finding().repairs.length > 0) {
@@ -114,6 +126,10 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
     p {
       margin: 4px 0;
     }
+    summary {
+      margin: 8px 0;
+      cursor: pointer;
+    }
   `,
 })
 export class FindingPane {
@@ -122,6 +138,9 @@ export class FindingPane {
   /** One for each evidence, in order; null where the file cannot be shown. */
   readonly excerpts = input.required<(ExcerptView | null)[]>();
   readonly checkTitle = input('');
+
+  /** More than these are folded away, so that what to do about them stays in sight. */
+  protected readonly firstEvidence = 4;
 
   /** The view in which it appears beside others of its kind. */
   protected readonly elsewhere = computed(() => {
