@@ -1,3 +1,4 @@
+import { wiring } from '../trace/wiring.js';
 import { carrier, PLAN, scan, scanWith, scene, script, told, useGrammars, type Files } from '../testing/project.js';
 
 const ENGINE = {
@@ -442,6 +443,16 @@ describe('variables of a behaviour graph', () => {
   it('must be assigned on the instance, unless there is something else to fall back on', () => {
     expect(all({})).toEqual(['broken/empty-slot a.json:7']);
     expect(all({ bell: '#bell' })).toEqual([]);
+  });
+  it('that mean the object itself when they are empty are worth a note, and are no flags', () => {
+    const { graphs, ...files } = plan.files;
+    const own = { ...graphs.graphs.orders, selfWhenEmpty: ['Sound'] };
+    const { findings, linked } = scanWith(crew({}), {
+      ...plan,
+      files: { graphs: { ...graphs, graphs: { orders: own } }, ...files },
+    });
+    expect(findings.map(({ check, severity }) => [check, severity])).toEqual([['broken/empty-slot', 'note']]);
+    expect(wiring(linked.graph, { of: 'flags' }, 0, 9).rows).toEqual([]);
   });
   it('take what they are made for, and nothing that cannot be scripted', () => {
     expect(all({ bell: '#post' })).toEqual(['broken/wrong-kind a.json:9']);

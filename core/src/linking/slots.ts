@@ -39,12 +39,13 @@ export function checkVariables(work: Work, part: WorldPart): void {
   const source = graphOf(world, part);
   if (source === undefined) return;
   const { file, name, pieces } = itemAt(world.facts, source);
-  const rules = Object.values(fileRuleOf(world, source).graphs).flatMap((graph) => graph.variables ?? []);
+  const graphs = Object.values(fileRuleOf(world, source).graphs);
   for (const piece of pieces) {
-    if (!rules.includes(piece.rule)) continue;
+    const graph = graphs.find(({ variables }) => variables === piece.rule);
+    if (!graph) continue;
     const { type = '', default: given } = piece.details ?? {};
     const field = { name: piece.name, type, range: piece.range };
-    if (given === undefined) findEmpty(work, part, field, name, file);
+    if (given === undefined) findEmpty(work, part, field, name, file, graph.selfWhenEmpty);
     checkKind(work, part, piece.name, type, name, source);
   }
 }
@@ -61,12 +62,12 @@ function findEmpty(
   field: Pick<FieldFact, 'name' | 'type' | 'range'>,
   typeName: string,
   declaredIn: string,
+  selfWhenEmpty = selfWhenEmptyOf(work.world, part),
 ): void {
   const { world } = work;
   const saved = part.values.filter((one) => one.value.name === field.name).at(-1);
   if (saved && !saved.value.empty) return;
   if (!saved && mayBeFilledUnread(world, part, field.name)) return;
-  const rule = part.type && scriptRuleOf(world.plan, itemAt(world.facts, part.type.source));
   work.linked.emptySlots.push({
     part: part.piece,
     object: part.object,
@@ -79,11 +80,16 @@ function findEmpty(
     file: itemAt(world.facts, saved?.source ?? part.source).file,
     range: saved?.value.range ?? part.fact.range,
     isWritten: saved !== undefined,
-    meansSelf: slotTypes(field.type).some((one) => rule?.exposed.selfWhenEmpty.includes(one) ?? false),
+    meansSelf: slotTypes(field.type).some((one) => selfWhenEmpty.includes(one)),
     source: saved?.source ?? part.source,
     pieceFact: saved?.pieceFact ?? part.pieceFact,
     partFact: saved?.partFact ?? part.partFact,
   });
+}
+
+/** Types for which the rule of the part's script says that an empty slot means the object itself. */
+function selfWhenEmptyOf({ plan, facts }: World, { type }: WorldPart): readonly string[] {
+  return type ? scriptRuleOf(plan, itemAt(facts, type.source)).exposed.selfWhenEmpty : [];
 }
 
 /** Whether a value may stand, or be given, where it was not read. */

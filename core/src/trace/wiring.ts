@@ -65,6 +65,8 @@ const LEDGERS: Record<Subject, { kinds: number[]; gives: number; takes: number }
   flags: { kinds: [kindAt('flag'), kindAt('variable')], gives: VERBS.indexOf('writes'), takes: VERBS.indexOf('reads') },
 };
 
+const VARIABLE = PIECE_KINDS.indexOf('variable');
+
 function kindAt(kind: PieceKind): number {
   return PIECE_KINDS.indexOf(kind);
 }
@@ -97,7 +99,9 @@ function gatherEnds(graph: Graph, subject: Subject): Ends[] {
       if (cellAt(links.verb, link) === gives) senders.push(link);
       else if (cellAt(links.verb, link) === takes) listeners.push(link);
     }
-    if (senders.length + listeners.length === 0 && !isOfKind) continue;
+    // A variable that nothing sets or reads is a slot of its graph, no flag.
+    const isVariable = cellAt(pieces.kind, piece) === VARIABLE;
+    if (senders.length + listeners.length === 0 && (!isOfKind || isVariable)) continue;
     // In the order of their places: which file was linked last must not show.
     for (const links of [senders, listeners]) links.sort((a, b) => comparePlaces(graph, a, b));
     const [first] = [...senders, ...listeners];

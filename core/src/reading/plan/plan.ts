@@ -396,6 +396,8 @@ export interface GraphRule {
   steps: string;
   /** Name of the piece rule that finds the variables that an instance assigns; one with a detail `default` may stay empty. */
   variables?: string;
+  /** Types of variables for which an empty one means the object itself. */
+  selfWhenEmpty: string[];
   /** What kind a step is of. */
   kind: Source;
   /** By kind: what a step of this kind does. */

@@ -352,6 +352,7 @@ const graphRule = shape({
   variables: Joi.string().description(
     'the piece rule that finds the variables that an instance assigns; one with a detail `default` may stay empty, and a detail `type` says what it takes',
   ),
+  selfWhenEmpty: names.default([]).description('types of variables for which an empty one means the object itself'),
   kind: source.required().description('what kind a step is of'),
   means: Joi.object()
     .pattern(Joi.string().min(1), stepMeaning)
