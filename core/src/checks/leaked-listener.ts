@@ -7,7 +7,10 @@ import type { Language } from '../reading/plan/plan.js';
 import { typeOfPiece } from '../linking/flow.js';
 import { rootsOf, topOf, type World, type WorldType } from '../linking/world/world.js';
 import type { Linked } from '../linking/linked.js';
+import { typeName } from '../linking/look-ups/texts.js';
+import { typeNamed } from '../linking/world/types.js';
 import type { Check } from './check.js';
+import { operationsThat } from './reached.js';
 
 /** Something that comes and goes listens and never lets go. */
 export const leakedListener: Check = {
@@ -16,7 +19,7 @@ export const leakedListener: Check = {
   severity: 'warning',
   why: 'Each one that went still hears the event: handlers run on things that are gone, and pile up.',
   decides:
-    'Works where the plan says which call lets go. Fires on a script that listens, that runs on something code spawns or destroys, and in which neither it nor its parents let go of any event. Silent on what stands in the scene from first to last, and where some function lets go.',
+    'Works where the plan says which call lets go. Fires on a script that listens, that runs on something code spawns or destroys, or that code takes off its object, and in which neither it nor its parents let go of any event. Silent on what stands in the scene from first to last, and where some function lets go.',
   run: (linked) => {
     const { plan, events, graph, world } = linked;
     if (!plan.calls.some(({ means }) => means === 'let go')) return [];
@@ -24,7 +27,7 @@ export const leakedListener: Check = {
     return grouped(ends, ({ listener }) => String(listener.piece)).flatMap((same) => {
       const [{ event, listener }] = same;
       const type = typeOfPiece(world, listener.piece);
-      const goes = type && !letsGo(world, type) ? comesAndGoes(linked, type) : undefined;
+      const goes = type && !letsGo(world, type) ? (comesAndGoes(linked, type) ?? detached(linked, type)) : undefined;
       if (!type || !goes) return [];
       return [
         {
@@ -87,6 +90,18 @@ function comesAndGoes(
       const link = piece < 0 ? undefined : groupOf(graph.incoming, piece).find((one) => graph.links.verb[one] === verb);
       if (link !== undefined) return { how, by: cellAt(graph.links.from, link), ...placeOfLink(graph, link) };
     }
+  }
+  return undefined;
+}
+
+/** The code that takes the type off an object. */
+function detached(linked: Linked, type: WorldType): ReturnType<typeof comesAndGoes> {
+  const { world } = linked;
+  for (const { type: by, operation, file } of operationsThat(world, 'detach')) {
+    const name = operation.arguments.type && typeName(operation.arguments.type);
+    const meant = name ? typeNamed(world, name, by.source) : undefined;
+    if (meant && [meant, ...meant.ancestors].includes(type))
+      return { how: 'is detached', by: by.piece, file, range: operation.range };
   }
   return undefined;
 }

@@ -313,6 +313,18 @@ describe('fragile/leaked-listener', () => {
       { calls },
     );
 
+  it('fires on what code takes off its object', () => {
+    const calls = [
+      ...CALLS,
+      { call: '*.attach($type)', means: 'attach' },
+      { call: '*.detach($type)', means: 'detach' },
+    ];
+    expect(gull('', 'this.attach(Gull);', calls)).toEqual([]);
+    expect(gull('', 'this.attach(Gull); this.detach(Gull);', calls)).toEqual([
+      'Gull listens to noon and never lets go, though it is detached by Crane @ scripts/gull.ts:4',
+    ]);
+    expect(gull("bells.forget('noon');", 'this.attach(Gull); this.detach(Gull);', calls)).toEqual([]);
+  });
   it('fires on what is spawned or destroyed, and says what to call', () => {
     expect(gull('')).toEqual([
       'Gull listens to noon and never lets go, though it is spawned by Crane @ scripts/gull.ts:4',

@@ -19,6 +19,7 @@ const DEEDS: Partial<Record<string, string>> = {
   travel: 'moves',
   load: 'loads',
   attach: 'attaches',
+  detach: 'detaches',
 };
 
 /** What happens when an event fires. */

@@ -179,6 +179,7 @@ const LOOK_UPS: Record<Meaning, LookUpKind> = {
   'label of': nothing,
   'find type': ofType,
   attach: nothing,
+  detach: nothing,
   refer: nothing,
   call: nothing,
   'take in': nothing,

@@ -83,8 +83,8 @@ function checkLabel(
   }
 }
 
-/** What asks for a part, or attaches one, by the name of its type. */
-const NAMES_TYPE = new Set<Meaning>(['part', 'asks part', 'attach', 'find type']);
+/** What asks for a part, attaches one or takes it off, by the name of its type. */
+const NAMES_TYPE = new Set<Meaning>(['part', 'asks part', 'attach', 'detach', 'find type']);
 
 /** A type that nothing knows may be the engine's; a name that differs by little from one that is there is a slip. */
 function checkType(

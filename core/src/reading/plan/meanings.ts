@@ -43,6 +43,7 @@ const TABLE = {
   'label of': { roles: [], isFollowed: true },
   'find type': { roles: TYPE, needs: TYPE, isFollowed: true, isLookUp: true },
   attach: { roles: TYPE, needs: TYPE },
+  detach: { roles: TYPE, needs: TYPE },
   refer: { roles: NAMING, needs: NAMING, names: 'uses' },
   call: { roles: ['function'], needs: ['function'], names: 'calls' },
   'take in': { roles: ['path', 'name'], needs: ['path', 'name'], names: 'imports' },
