@@ -172,7 +172,7 @@ TASKS.queries = async () => {
     neighbourhood: () => `/neighbourhood?piece=${key()}&most=40`,
     search: () => `/pieces?text=${encodeURIComponent(pick(words).slice(0, 2 + random(12)))}`,
     coupling: () => `/coupling?by=${pick(['folder', 'scene'])}`,
-    'findings page': () => `/findings?grouped=true&limit=100&offset=${random(Math.max(1, total - 100))}`,
+    'findings page': () => `/findings?limit=100&offset=${random(Math.max(1, total - 100))}`,
     'findings filtered': () => `/findings?severity=error&text=${pick(['child', 'clock', 'scenes', 'part'])}`,
     finding: () => `/findings/${pick(rows).fingerprint}`,
     families: () => '/families',
