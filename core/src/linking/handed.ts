@@ -130,8 +130,8 @@ function helperOf(
 }
 
 /** The function that a type has from a parent in another file. */
-function inherited(names: Names, script: ScriptFacts, local: number, name: string): Helper | undefined {
-  let at = local >= 0 ? { script, local } : undefined;
+function inherited(names: Names, script: ScriptFacts, type: number, name: string): Helper | undefined {
+  let at = type >= 0 ? { script, local: type } : undefined;
   for (let steps = 0; at && steps < 20; steps++) {
     const parents = itemAt(at.script.types, at.local).parents.flatMap((parent) => {
       const all = names.types.get(parent.split('.').pop() ?? parent) ?? [];
