@@ -18,20 +18,22 @@ describe('forms of a fault', () => {
   for (const { check, does, forms, boat = {}, objects = [], files = {}, silentIn = [] } of BEHAVIOURS) {
     const run = CHECKS.find(({ id }) => id === check)!;
     let around: FileFacts[];
-    const finds = (scripts: Record<string, string>): boolean => {
+    const finds = (scripts: Record<string, string>, wires?: Record<string, string>): boolean => {
       around ??= factsOf({ ...filesAround(boat, objects), ...files }, plan).facts;
-      return run.run(linkFacts([...around, ...factsOf(scripts, plan).facts], [], plan)).length > 0;
+      const beside = wires ? factsOf({ ...filesAround(boat, objects, wires), ...files }, plan).facts : around;
+      return run.run(linkFacts([...beside, ...factsOf(scripts, plan).facts], [], plan)).length > 0;
     };
 
     it(`${check}: ${does}`, () => {
       const wrong: string[] = [];
       for (const isFaulty of [true, false])
-        for (const [form, { module, beside, only = LANGUAGES }] of Object.entries(forms(isFaulty)))
+        for (const [form, { module, beside, wires, only = LANGUAGES }] of Object.entries(forms(isFaulty)))
           for (const language of only) {
-            const isFound = finds({
+            const scripts = {
               [`scripts/own.${ENDINGS[language]}`]: written(language, module),
               ...(beside && { [`scripts/base.${ENDINGS[language]}`]: written(language, beside) }),
-            });
+            };
+            const isFound = finds(scripts, wires);
             if (isFound !== (isFaulty && !silentIn.includes(language)))
               wrong.push(`${isFaulty ? 'faulty' : 'healthy'}, ${form}, ${language}`);
           }

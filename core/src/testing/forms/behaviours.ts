@@ -39,6 +39,8 @@ import {
 /** A form of a behaviour: a program, with what stands beside it. */
 export interface Form {
   module: Module;
+  /** Events by which the scene calls a function of Own. */
+  wires?: Record<string, string>;
   /** What stands in another file. */
   beside?: Module;
   /** The languages that have a form of their own for it; all unless said. */
@@ -156,6 +158,11 @@ function textForms(of: string, use: (of: Expression) => Statement[], more: Type[
   return forms;
 }
 
+/** Without what a scene wires: a wire is there before play begins, and goes with its object. */
+function inCode({ 'wired in data': _wired, ...forms }: Record<string, Form>): Record<string, Form> {
+  return forms;
+}
+
 /** The forms in which a function that hears an event is written. */
 function handlerForms(
   event: string,
@@ -183,6 +190,7 @@ function handlerForms(
       [run(ask(self, 'help', own('act')))],
       [method('help', ['heard'], hear(e, name('heard'))), act],
     ),
+    'wired in data': { ...ownWith([], [act]), wires: { [event]: 'act' } },
     'calling a method': ownWith(
       [hear(e, own('first'))],
       [method('first', takes, run(ask(self, 'act', ...takes.map(name)))), act],
@@ -552,12 +560,14 @@ export const BEHAVIOURS: Behaviour[] = [
     check: 'fragile/leaked-listener',
     does: 'what comes and goes listens for ever',
     forms: (bad) =>
-      handlerForms(
-        'noon',
-        [],
-        show(ask(stage, 'find', text('Mill'))),
-        [ringer('noon'), type('Crane', [run(call('spawnFrom', text('prefabs/crate.json')))])],
-        bad ? [] : [method('end', [], run(ask(bells, 'forget', text('noon'))))],
+      inCode(
+        handlerForms(
+          'noon',
+          [],
+          show(ask(stage, 'find', text('Mill'))),
+          [ringer('noon'), type('Crane', [run(call('spawnFrom', text('prefabs/crate.json')))])],
+          bad ? [] : [method('end', [], run(ask(bells, 'forget', text('noon'))))],
+        ),
       ),
     files: { 'prefabs/crate.json': { objects: [{ name: 'Crate', parts: [{ type: 'Own' }] }] } },
     boat: { parts: [{ type: 'Crane' }] },
@@ -772,16 +782,18 @@ export const BEHAVIOURS: Behaviour[] = [
     check: 'fragile/late-listener',
     does: 'an event of the start is heard',
     forms: (bad) =>
-      handlerForms('dawn', [], show(ask(stage, 'find', text('Mill'))), [
-        { name: 'Sun', fields: [], functions: [method(bad ? 'begin' : 'later', [], ring(text('dawn')))] },
-      ]),
+      inCode(
+        handlerForms('dawn', [], show(ask(stage, 'find', text('Mill'))), [
+          { name: 'Sun', fields: [], functions: [method(bad ? 'begin' : 'later', [], ring(text('dawn')))] },
+        ]),
+      ),
     objects: [{ name: 'Sun', parts: [{ type: 'Sun' }] }],
   },
   {
     check: 'fragile/silent-override',
     does: 'a child no longer hears what its parent hears',
     forms: (bad) => {
-      const forms = handlerForms('noon', [], show(ask(stage, 'find', text('Mill'))), [noon]);
+      const forms = inCode(handlerForms('noon', [], show(ask(stage, 'find', text('Mill'))), [noon]));
       delete forms['parent'];
       for (const { module } of Object.values(forms)) {
         const [base] = module.types;

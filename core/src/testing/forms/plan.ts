@@ -65,10 +65,21 @@ export const FORMS_PLAN = {
 };
 
 /** The files around the script: a harbour with a boat in it, a mill, a weir that bars scripting, two posts. */
-export function filesAround(boat: object, objects: object[]): Record<string, object> {
+export function filesAround(
+  boat: object,
+  objects: object[],
+  wires: Readonly<Record<string, string>> = {},
+): Record<string, object> {
+  const saved = Object.entries(wires).map(([when, does]) => ({ when, to: '#boat', do: does }));
   const ring = { type: 'Ring' };
   const cleat = { name: 'Cleat', parts: [ring], objects: [{ name: 'Ring' }] };
-  const floats = { name: 'Boat', parts: [{ type: 'Own' }], objects: [cleat, { name: 'Second' }], ...boat };
+  const floats = {
+    name: 'Boat',
+    ...(saved.length > 0 && { id: 'boat' }),
+    parts: [{ type: 'Own' }],
+    objects: [cleat, { name: 'Second' }],
+    ...boat,
+  };
   const berth = { name: 'Berth', parts: [ring], objects: [floats] };
   return {
     'scenes/quay.json': {
@@ -81,6 +92,7 @@ export function filesAround(boat: object, objects: object[]): Record<string, obj
         { name: 'Post' },
         ...objects,
       ],
+      wires: saved,
     },
     'scenes/night.json': { id: 'night', objects: [] },
     'build.json': { scenes: ['scenes/quay.json'] },
