@@ -127,6 +127,20 @@ describe('what is handed to functions of other files', () => {
     ).toEqual(['fragile/unheard noon is sent by Base and nobody listens @ scripts/base.ts:1']);
   });
 
+  it('is not missed where the caller may ask for what it is given back', () => {
+    expect(
+      told(
+        {
+          'scripts/base.ts':
+            "export class Base { get(name) { return this.child(name); } wake() { this.get('Cleat').show(); } }",
+          'scripts/own.ts':
+            "export class Own extends Base { begin() { const one = this.get('Cleet'); if (one) one.show(); } }",
+        },
+        'own.ts',
+      ),
+    ).toEqual([]);
+  });
+
   it('is linked again when the helper changes', () => {
     const plan = planOf({ ...PLAN, calls, scripts: SCRIPTS });
     const files = (code: string): Files => ({

@@ -228,6 +228,8 @@ function operationsFor({ script, index }: Helper, call: HandedCall, isSelf: bool
       arguments: Object.fromEntries(Object.entries(operation.arguments).map(([role, value]) => [role, fill(value)])),
       moment: call.moment,
       side: call.side,
+      // Whether the caller asks for what it is given back is not known.
+      guarded: operation.guarded || operation.isGiven === true,
       isConditional: operation.isConditional || call.isConditional,
       gates: [...(call.gates ?? []), ...(operation.gates ?? [])],
       range: { ...call.range, endColumn: last },

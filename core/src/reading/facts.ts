@@ -6,7 +6,7 @@ import type { Joins, Language } from './plan/plan.js';
 import type { GivenNames } from './scripts/syntax.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 15;
+export const FACTS_VERSION = 16;
 
 export interface FileFacts {
   file: string;
@@ -469,6 +469,8 @@ export interface Operation {
   guarded: boolean;
   /** It happens only if something holds, or for each of several things. */
   isConditional: boolean;
+  /** What it finds is given back: callers may ask whether it is there. */
+  isGiven?: true;
   /** What must hold, outermost first, where there is a condition. */
   gates?: Gate[];
   /** It is done by a function of another file, for what this one hands to it. */

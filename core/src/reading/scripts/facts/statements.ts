@@ -59,6 +59,10 @@ const NAMES_FILE = new Set<Meaning>(['spawn', 'use file']);
 
 /** Whoever calls this function may ask before use: that is known only where the script itself calls it. */
 function gives(taking: Taking, value: Value): void {
+  for (const one of value.is === 'any' ? value.of : [value]) {
+    const given = one.is === 'operation' ? taking.facts.operations[one.operation] : undefined;
+    if (given) given.isGiven = true;
+  }
   const operation = operationIn(taking, value);
   const isFile = operation !== undefined && NAMES_FILE.has(taking.plan.calls[operation.rule]?.means ?? 'child');
   // A file that is not there is missing whoever asks.
