@@ -7,6 +7,8 @@ import { normal, pathWritten } from '../linking/paths.js';
 import { folderOf } from '../reading/source.js';
 import { replacements } from '../repairs/candidates.js';
 import type { Change } from '../repairs/change.js';
+import { rewritten } from '../repairs/where-written.js';
+import { MOST_PLACES } from './one-row.js';
 import { placeOf, sameKey, titled, type Check, type Draft } from './check.js';
 
 /** A reference names a file that does not exist. */
@@ -123,15 +125,15 @@ function movedTo(lost: LostReference): Moved[] {
 /** Marks that a folder's name hardly has: what such a beginning stands for, only the engine knows. */
 const STRANGE = /[$%{}<>:@~*]/;
 
-function togetherDraft({ world }: Linked, moved: Some<Moved>): Draft {
+function togetherDraft(linked: Linked, moved: Some<Moved>): Draft {
   const [{ begins, folder }] = moved;
   const count = new Set(moved.map(({ lost }) => lost.loss.wanted)).size;
   const inOrder = [...moved].sort(({ lost: a }, { lost: b }) =>
     a.file !== b.file ? (a.file < b.file ? -1 : 1) : a.range.line - b.range.line,
   );
-  const changes = inOrder.flatMap(({ path, lost: { loss, form, file, range } }): Change[] => {
-    const to = form && pathWritten(world, form, path, loss.wanted, file);
-    return to === undefined ? [] : [{ is: 'replace', file, range, from: loss.wanted, to }];
+  const changes = inOrder.flatMap(({ path, lost: { loss, form, file, range, isJoined } }): Change[] => {
+    const to = form && pathWritten(linked.world, form, path, loss.wanted, file);
+    return to === undefined || isJoined ? [] : [rewritten(linked, file, range, loss.wanted, to)];
   });
   const where =
     folder === '.' ? ['in the folder of what names them'] : folder ? sentence`in ${folder}` : ['at the top'];
@@ -145,9 +147,9 @@ function togetherDraft({ world }: Linked, moved: Some<Moved>): Draft {
       ...where,
     ],
     sure: 'Each path is written out in full and leads to no file in any folder that the plan names, and in the other folder there is one for each.',
-    pieces: [...new Set(inOrder.map(({ lost }) => lost.from))].slice(0, MOST_PIECES),
+    pieces: [...new Set(inOrder.map(({ lost }) => lost.from))].slice(0, MOST_PLACES),
     evidence: inOrder
-      .slice(0, MOST_PIECES)
+      .slice(0, MOST_PLACES)
       .map(({ lost: { file, range, loss } }) => ({ file, range, shows: `names ${loss.wanted}` })),
     files: [...new Set(inOrder.map(({ lost }) => lost.file))],
     walk: [],
@@ -170,9 +172,6 @@ function togetherDraft({ world }: Linked, moved: Some<Moved>): Draft {
     sameBy: ['together', begins, folder],
   };
 }
-
-/** More places are counted, not listed. */
-const MOST_PIECES = 200;
 
 function isNamedBy(graph: Graph, piece: number, path: string): boolean {
   return kindOf(graph, piece) === 'part' && nameOf(graph, piece) === path;

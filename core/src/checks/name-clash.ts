@@ -8,6 +8,7 @@ import type { Linked } from '../linking/linked.js';
 import { areTogether, outermost } from '../linking/sight.js';
 import { packageOf } from '../linking/packages.js';
 import { named, placeOf, type Check, type Draft } from './check.js';
+import { toldTogether } from './one-row.js';
 
 /** Two packages define the same name, identity or code. */
 export const nameClash: Check = {
@@ -72,11 +73,10 @@ function sharedTogether(all: Clash[]): Draft[] {
   const groups = joined(all);
   return groups.flatMap((same): Draft[] => {
     if (same.length < MANY_SHARED) return same.map((one) => one.draft);
-    const [{ draft, name }] = same;
+    const [{ draft, name }, ...more] = same;
     const homes = [...new Set(same.flatMap((one) => one.homes))].sort();
     return [
-      {
-        ...draft,
+      toldTogether([draft, ...more.map((one) => one.draft)], {
         severity: 'note',
         sentence: [
           ...sentence`The packages ${itemAt(homes, 0)} and ${itemAt(homes, 1)}`,
@@ -84,12 +84,8 @@ function sharedTogether(all: Clash[]): Draft[] {
           ...sentence` share ${same.length} names, ${{ name, piece: draft.pieces[0] }} among them`,
         ],
         sure: 'All are written out. Packages that share so many names are mostly made to stand for each other; should they be loaded together, nobody can say which is meant.',
-        pieces: same.flatMap((one) => one.draft.pieces).slice(0, MOST_PIECES),
-        evidence: same.flatMap((one) => one.draft.evidence).slice(0, MOST_PIECES),
-        files: [...new Set(same.flatMap((one) => one.draft.evidence.map(({ file }) => file)))],
-        places: same.reduce((sum, one) => sum + one.draft.places, 0),
         sameBy: ['packages', ...homes],
-      },
+      }),
     ];
   });
 }
@@ -104,9 +100,6 @@ function joined(all: readonly Clash[]): Some<Clash>[] {
   for (const { homes } of all) for (const home of homes) leader.set(find(home), find(itemAt(homes, 0)));
   return grouped(all, ({ homes }) => find(itemAt(homes, 0)));
 }
-
-/** More pieces are counted, not listed. */
-const MOST_PIECES = 200;
 
 interface Clash {
   name: string;
@@ -146,6 +139,7 @@ function clash(
     evidence: [...placeOf(graph, first, `in ${one}`), ...placeOf(graph, second, `in ${other}`)],
     walk: [],
     places: homes.size,
+    files: [...new Set(inOrder.map(([, piece]) => fileOf(graph, piece)))],
     repairs: [
       {
         title: 'Give one another name',

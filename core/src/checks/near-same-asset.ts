@@ -1,9 +1,10 @@
 import { itemAt } from '../helpers/at.js';
 import { grouped, type Some } from '../helpers/grouped.js';
-import { listed, plain, sentence, type Sentence } from '../model/finding.js';
+import { listed, sentence } from '../model/finding.js';
 import { folderOf } from '../reading/source.js';
 import { assetTwinsOf } from '../twins/assets.js';
 import type { Check, Draft } from './check.js';
+import { toldTogether } from './one-row.js';
 
 /** Prefabs, or data assets, that differ in a few values. */
 export const nearSameAsset: Check = {
@@ -56,11 +57,11 @@ export const nearSameAsset: Check = {
       };
     });
     const copied = grouped(drafts, ({ files }) => foldersOf(files).join('\n')).flatMap((same) =>
-      same.length < MANY_FILES || foldersOf(same[0].files).length < 2 ? same : [togetherDraft(same, inFolders(same))],
+      same.length < MANY_FILES || foldersOf(same[0].files).length < 2 ? same : [toldTogether(same, inFolders(same))],
     );
     const ruleOf = ({ files = [] }: Draft): string => itemAt(facts, world.files.sourceOf.get(files[0] ?? '') ?? 0).rule;
     return grouped(copied, ruleOf).flatMap((same) =>
-      same.length <= HABIT ? same : [togetherDraft(same, ofRule(ruleOf(same[0]), same.length))],
+      same.length <= HABIT ? same : [toldTogether(same, ofRule(ruleOf(same[0]), same.length))],
     );
   },
 };
@@ -71,18 +72,10 @@ const MANY_FILES = 3;
 /** Where more groups than these are nearly the same, that is how the team makes such files. */
 const HABIT = 12;
 
-/** More places are counted, not listed. */
-const MOST_PIECES = 200;
-
 const foldersOf = (files: readonly string[] = []): string[] => [...new Set(files.map(folderOf))].sort();
 
-/** What several drafts are told as together. */
-interface Told {
-  sentence: Sentence;
-  sameBy: string[];
-}
-
-function inFolders(same: Some<Draft>): Told {
+/** A folder that was copied, or a habit, is told once; what it is made of stands in Twins as well. */
+function inFolders(same: Some<Draft>): Pick<Draft, 'sentence' | 'sameBy'> {
   const folders = foldersOf(same[0].files);
   return {
     sentence: [
@@ -96,22 +89,7 @@ function inFolders(same: Some<Draft>): Told {
   };
 }
 
-const ofRule = (rule: string, count: number): Told => ({
+const ofRule = (rule: string, count: number): Pick<Draft, 'sentence' | 'sameBy'> => ({
   sentence: sentence`Among the files of ${rule} there are ${count} groups that are nearly the same`,
   sameBy: ['rule', rule],
 });
-
-/** A folder that was copied, or a habit, is told once; what it is made of stands in its evidence, and in Twins. */
-function togetherDraft(same: Some<Draft>, told: Told): Draft {
-  const files = same.flatMap((draft) => draft.files ?? []);
-  return {
-    ...same[0],
-    ...told,
-    pieces: same.flatMap(({ pieces }) => pieces).slice(0, MOST_PIECES),
-    evidence: same
-      .map((draft) => ({ ...itemAt(draft.evidence, 0), shows: plain(draft.sentence) }))
-      .slice(0, MOST_PIECES),
-    places: files.length,
-    files,
-  };
-}

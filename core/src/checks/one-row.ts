@@ -1,17 +1,31 @@
 /** One cause, one row: what one mend would mend is told once, with all its places. */
 import { itemAt } from '../helpers/at.js';
-import { grouped } from '../helpers/grouped.js';
+import { grouped, type Some } from '../helpers/grouped.js';
 import type { Evidence } from '../model/evidence.js';
 import { plain, type Repair } from '../model/finding.js';
 import type { Draft } from './check.js';
 
 /** More places are counted, not listed. */
-const MOST_EVIDENCE = 200;
+export const MOST_PLACES = 200;
 
 /** Drafts of one check; those with the same cause and weight become one. */
 export function inOneRow(drafts: Draft[]): Draft[] {
   const rows = grouped(drafts, ({ cause, severity }) => (cause ? [severity ?? '', ...cause].join('\u0000') : ''));
   return rows.flatMap((row) => (row[0].cause && row.length > 1 ? [joined(row)] : row));
+}
+
+/** Drafts that are of one making, told once in words of their own: each of them follows as evidence, in its words. */
+export function toldTogether(drafts: Some<Draft>, told: Pick<Draft, 'sentence' | 'sameBy'> & Partial<Draft>): Draft {
+  return {
+    ...drafts[0],
+    pieces: [...new Set(drafts.flatMap(({ pieces }) => pieces))].slice(0, MOST_PLACES),
+    evidence: drafts
+      .map((draft) => ({ ...itemAt(draft.evidence, 0), shows: plain(draft.sentence) }))
+      .slice(0, MOST_PLACES),
+    files: [...new Set(drafts.flatMap(({ files, evidence }) => files ?? [itemAt(evidence, 0).file]))],
+    places: drafts.reduce((sum, { places }) => sum + places, 0),
+    ...told,
+  };
 }
 
 /** The draft at the first place speaks for all; the others follow as its evidence, each in its own words. */
@@ -27,8 +41,8 @@ function joined(drafts: Draft[]): Draft {
   });
   return {
     ...first,
-    pieces: [...new Set(inPlace.flatMap(({ pieces }) => pieces))].slice(0, MOST_EVIDENCE),
-    evidence: [...first.evidence, ...others].slice(0, MOST_EVIDENCE),
+    pieces: [...new Set(inPlace.flatMap(({ pieces }) => pieces))].slice(0, MOST_PLACES),
+    evidence: [...first.evidence, ...others].slice(0, MOST_PLACES),
     files: [...new Set([itemAt(first.evidence, 0), ...others].map(({ file }) => file))],
     places: inPlace.reduce((sum, { places }) => sum + places, 0),
     repairs: joinedRepairs(inPlace),
