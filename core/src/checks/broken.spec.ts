@@ -199,6 +199,32 @@ describe('broken/missing-file', () => {
       expect([others, finding.severity, finding.places]).toEqual([[], 'warning', 5]);
       expect(finding.repairs[0].words).toContain('what “data/{side}” stands for');
     });
+    it('writes no path that is put together of several texts', () => {
+      const { findings } = scanWith(
+        {
+          'signs.json': { signs: NAMES.map((name) => ({ name })) },
+          ...Object.fromEntries(NAMES.map((name) => [`data/store/${name}.svg`, ''])),
+        },
+        {
+          files: {
+            signs: {
+              match: 'signs.json',
+              as: 'data asset',
+              references: {
+                pictures: {
+                  at: '$.signs[*]',
+                  by: 'path',
+                  text: { join: [{ text: 'data/old/' }, '$.name', { text: '.svg' }] },
+                },
+              },
+            },
+          },
+        },
+      );
+      expect(findings.map((one) => [one.check, one.places, one.repairs.some(({ changes }) => changes)])).toEqual([
+        [check, 5, false],
+      ]);
+    });
     it('tells few of them one by one', () => {
       expect(told(moved('data/old', 'data/store', 3)).length).toBe(3);
     });
