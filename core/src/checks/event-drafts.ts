@@ -1,6 +1,5 @@
 /** What the two checks on events with one end share. */
 import { itemAt } from '../helpers/at.js';
-import { sentence } from '../model/finding.js';
 import { isSlip } from '../repairs/sure.js';
 import { rewritten } from '../repairs/where-written.js';
 import { nearest } from '../helpers/nearest.js';
@@ -31,9 +30,11 @@ export function oneEnded(
   const [close] = nearest(event.name, words.others, 1);
   return {
     sentence: [
-      ...sentence`${{ name: event.name, piece: event.piece }} is ${words.does} by ${named(graph, first.piece)}`,
+      { name: event.name, piece: event.piece },
+      ` is ${words.does} by `,
+      named(graph, first.piece),
       ends.length > 1 ? ` and ${ends.length - 1} more, but ${words.lacks}` : ` and ${words.lacks}`,
-      ...(close ? sentence`; ${close} ${words.other}` : []),
+      ...(close ? ['; ', { name: close }, ` ${words.other}`] : []),
     ],
     sure: 'The name is written out at this end, and every other place where events are named was read.',
     pieces: [event.piece, first.piece],

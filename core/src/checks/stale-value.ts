@@ -72,7 +72,7 @@ function fromHandler(linked: Linked, fault: StaleHandler): Draft {
       titled(graph, object),
       ...(typeNames.length === 0
         ? [', which carries no script']
-        : sentence`, and ${typeNames.join(', ')} ${typeNames.length === 1 ? 'has' : 'have'} no such function`),
+        : [...sentence`, and ${typeNames.join(', ')}`, ` ${typeNames.length === 1 ? 'has' : 'have'} no such function`]),
       ...(close.length > 0 ? sentence`; there is ${`${close[0]}()`}` : []),
     ],
     sure:
