@@ -43,6 +43,8 @@ export interface Form {
   wires?: Record<string, string>;
   /** What stands in another file. */
   beside?: Module;
+  /** Steps of a graph that Boat runs. */
+  steps?: { does: string; what: string }[];
   /** The languages that have a form of their own for it; all unless said. */
   only?: readonly Language[];
 }
@@ -54,6 +56,8 @@ export interface Behaviour {
   forms: (bad: boolean) => Record<string, Form>;
   /** What the object Boat carries instead. */
   boat?: object;
+  /** What the object Mill carries. */
+  mill?: object;
   objects?: object[];
   files?: Record<string, object>;
   /** Languages for which the check's docs say that it is silent there. */
@@ -157,6 +161,11 @@ function textForms(of: string, use: (of: Expression) => Statement[], more: Type[
   for (const form of Object.values(forms)) form.module.types.push(ringer('noon'), ...more);
   return forms;
 }
+
+/** What a step of a graph does, beside code that does nothing. */
+const inGraph = (does: string, what: string, more: Type[] = []): Record<string, Form> => ({
+  'a step of a graph': { module: { types: [type('Own', []), ...more] }, steps: [{ does, what }] },
+});
 
 /** Without what a scene wires: a wire is there before play begins, and goes with its object. */
 function inCode({ 'wired in data': _wired, ...forms }: Record<string, Form>): Record<string, Form> {
@@ -295,6 +304,7 @@ export const BEHAVIOURS: Behaviour[] = [
     forms: (bad) => ({
       ...valueForms(() => call('spawnFrom', text(bad ? 'prefabs/bouy.json' : 'prefabs/buoy.json')), show),
       ...textForms(bad ? 'prefabs/bouy.json' : 'prefabs/buoy.json', (word) => [run(call('spawnFrom', word))]),
+      ...inGraph('spawn', bad ? 'prefabs/bouy.json' : 'prefabs/buoy.json'),
     }),
   },
   {
@@ -317,12 +327,16 @@ export const BEHAVIOURS: Behaviour[] = [
       ...textForms(bad ? 'floting' : 'floating', (word) => [
         each('one', ask(stage, 'labelled', word), ...show(name('one'))),
       ]),
+      ...inGraph('call', bad ? 'floting' : 'floating'),
     }),
   },
   {
     check: 'broken/unlisted-scene',
     does: 'a scene is loaded',
-    forms: (bad) => textForms(bad ? 'night' : 'quay', (word) => [run(ask(stage, 'enter', word))]),
+    forms: (bad) => ({
+      ...textForms(bad ? 'night' : 'quay', (word) => [run(ask(stage, 'enter', word))]),
+      ...inGraph('enter', bad ? 'night' : 'quay'),
+    }),
   },
   {
     check: 'broken/barred-target',
@@ -482,6 +496,7 @@ export const BEHAVIOURS: Behaviour[] = [
         listener('tide.fell'),
         ringerOf('tide.fell'),
       ]),
+      ...inGraph('ring', bad ? 'tide.fel' : 'tide.fell', [listener('tide.fell')]),
     }),
   },
   {
@@ -501,6 +516,7 @@ export const BEHAVIOURS: Behaviour[] = [
         (word) => [hear(word, fn([], ...show(ask(stage, 'find', text('Mill')))))],
         [ringerOf('tide.fell'), listener('tide.fell')],
       ),
+      ...inGraph('hear', bad ? 'tide.fel' : 'tide.fell', [ringerOf('tide.fell')]),
     }),
   },
   {
@@ -668,6 +684,28 @@ export const BEHAVIOURS: Behaviour[] = [
       );
     },
     objects: [{ name: 'Wrecker', parts: [{ type: 'Wrecker' }] }],
+  },
+  {
+    check: 'fragile/used-after-gone',
+    does: 'a part is used that another takes off',
+    forms: (bad) =>
+      valueForms(
+        () => ask(stage, 'find', text('Mill')),
+        (it) => [run(ask(it, 'drop', name(bad ? 'Wheel' : 'Noon')))],
+        [
+          type('Wheel', [], [method('spin', [])]),
+          {
+            name: 'Gauge',
+            fields: [{ name: 'wheel' }],
+            functions: [
+              method('begin', [], set(own('wheel'), ask(ask(stage, 'find', text('Mill')), 'part', name('Wheel')))),
+              method('everyFrame', [], run(ask(own('wheel'), 'spin'))),
+            ],
+          },
+        ],
+      ),
+    mill: { parts: [{ type: 'Wheel' }, { type: 'Noon' }] },
+    objects: [{ name: 'Gauge', parts: [{ type: 'Gauge' }] }],
   },
   {
     check: 'broken/case-only',

@@ -20,6 +20,24 @@ export const FORMS_PLAN = {
       as: 'data asset',
       references: { scenes: { at: '$.scenes[*]', by: 'path', role: 'build list', verb: 'loads' } },
     },
+    graphs: {
+      match: 'graphs/*.json',
+      as: 'graph',
+      pieces: { steps: { at: '$.steps[*]', kind: 'step' } },
+      graphs: {
+        steps: {
+          steps: 'steps',
+          kind: '$.does',
+          means: {
+            ring: { verb: 'sends', event: '$.what', scope: 'all' },
+            hear: { verb: 'listens to', event: '$.what', scope: 'all' },
+            spawn: { verb: 'spawns', field: '$.what', by: 'path' },
+            enter: { verb: 'loads', field: '$.what', by: 'id', kinds: ['scene'] },
+            call: { verb: 'uses', field: '$.what', by: 'label' },
+          },
+        },
+      },
+    },
     labels: {
       match: 'labels.json',
       as: 'data asset',
@@ -50,6 +68,7 @@ export const FORMS_PLAN = {
     { call: '*.childAt($index)', means: 'child' },
     { call: '*.moveTo(_)', means: 'travel' },
     { call: '*.putUnder(_)', means: 'move' },
+    { call: '*.drop($type)', means: 'detach' },
     { call: '*.hide()', means: 'switch', scope: 'one' },
     { call: '*.show()', means: 'switch', scope: 'one' },
   ],
@@ -60,7 +79,7 @@ export const FORMS_PLAN = {
     parts: ['Body'],
     types: ['Behaviour'],
     functions: ['spawnFrom', 'remove', 'timer', 'slot'],
-    members: ['holder', 'child', 'part', 'show', 'hide', 'turn', 'moveTo', 'childAt', 'putUnder', 'extend'],
+    members: ['holder', 'child', 'part', 'show', 'hide', 'turn', 'moveTo', 'childAt', 'putUnder', 'drop', 'extend'],
   },
 };
 
@@ -69,6 +88,7 @@ export function filesAround(
   boat: object,
   objects: object[],
   wires: Readonly<Record<string, string>> = {},
+  mill: object = {},
 ): Record<string, object> {
   const saved = Object.entries(wires).map(([when, does]) => ({ when, to: '#boat', do: does }));
   const ring = { type: 'Ring' };
@@ -86,7 +106,7 @@ export function filesAround(
       id: 'quay',
       objects: [
         { name: 'Harbour', parts: [ring, { type: 'Body' }], objects: [berth] },
-        { name: 'Mill', labels: ['floating'] },
+        { name: 'Mill', labels: ['floating'], ...mill },
         { name: 'Weir', mode: 'scenery' },
         { name: 'Post' },
         { name: 'Post' },
