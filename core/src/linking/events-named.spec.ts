@@ -141,6 +141,60 @@ describe('events that are objects', () => {
       'fragile/never-sent Whistles/Fog is listened to by Hearer and nobody sends it',
     ]);
   });
+  describe('in slots', () => {
+    const filled = (bell: string): Files => ({
+      'scripts/own.ts': script('Own', '', '@slot() bell;\n later() { this.bell.strike(); }'),
+      'scripts/hearer.ts': script(
+        'Hearer',
+        '',
+        "wake() { stage.find('Bells').below('Fog').hear(this.turn); } turn() {}",
+      ),
+      'scenes/a.json': scene(carrier('Boat', 'own.ts', {}, { bell }), carrier('Lad', 'hearer.ts'), {
+        name: 'Bells',
+        objects: [
+          { name: 'Fog', id: 'fog' },
+          { name: 'Dusk', id: 'dusk' },
+        ],
+      }),
+    });
+    const saying = (files: Files): string[] =>
+      scan(files, { calls }).findings.map(({ check, sentence }) => `${check} ${plain(sentence)}`);
+
+    it('are known by what fills them', () => {
+      expect(saying(filled('#fog'))).toEqual([]);
+      expect(saying(filled('#dusk'))).toEqual([
+        'fragile/unheard Dusk is sent by Own and nobody listens',
+        'fragile/never-sent Fog is listened to by Hearer and nobody sends it',
+      ]);
+    });
+    it('are not known where a slot is empty or lost', () => {
+      expect(saying(filled('#gone')).filter((one) => one.startsWith('fragile/unheard'))).toEqual([]);
+    });
+  });
+  it('that are services are known by their type', () => {
+    const services = [...calls, { call: 'service($type)', means: 'find type', scope: 'one' }];
+    const saying = (heard: string): string[] =>
+      scan(
+        {
+          'scripts/own.ts': script('Own', '', 'later() { service(Horn).strike(); }'),
+          'scripts/hearer.ts': script(
+            'Hearer',
+            '',
+            `wake() { this.horn = service(${heard}); this.horn.hear(this.turn); } turn() {}`,
+          ),
+          'scripts/horn.ts': script('Horn', '') + script('Gong', ''),
+          'scenes/a.json': scene(carrier('Boat', 'own.ts'), carrier('Lad', 'hearer.ts'), carrier('Horn', 'horn.ts'), {
+            name: 'Gong',
+            parts: [{ type: 'Gong' }],
+          }),
+        },
+        { calls: services },
+      )
+        .findings.map(({ check }) => check)
+        .filter((check) => ['fragile/unheard', 'fragile/never-sent'].includes(check));
+    expect(saying('Horn')).toEqual([]);
+    expect(saying('Gong').sort()).toEqual(['fragile/never-sent', 'fragile/unheard']);
+  });
   it('are not known where the way is made at run time, or something else gives them', () => {
     expect(told('stage.find(this.name).strike();', 'this.pick().hear(this.turn);')).toEqual([]);
   });

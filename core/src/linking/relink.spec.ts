@@ -9,7 +9,7 @@ import type { Plan } from '../reading/plan/plan.js';
 import { ruleFor } from '../reading/read-structured.js';
 import { packFacts, unpackFacts } from '../reading/wire.js';
 import { readinessOf } from '../readiness/readiness.js';
-import { carrier, factsOf, planOf, scene, useGrammars, type Files } from '../testing/project.js';
+import { carrier, factsOf, PLAN, planOf, scene, useGrammars, type Files } from '../testing/project.js';
 import { factsOfText, sampleFiles } from '../testing/sample.js';
 import { linkFacts } from './link.js';
 import type { Linked } from './linked.js';
@@ -109,6 +109,8 @@ const SHARING: Files = {
   'scripts/punt.ts': "import { Boat } from './boat-a';\nexport class Punt extends Boat {}",
   'scripts/raft.ts': "import { Boat } from './boat-b';\nexport class Raft extends Boat {}",
   'scripts/quay.ts': 'export class Quay { punt: Punt; raft: Raft; begin() { this.punt.float(); this.raft.sink(); } }',
+  // What fills a slot is the event that is sent.
+  'scripts/gong.ts': 'export class Gong { @slot bell; begin() { this.bell.strike(); } }',
   'prefabs/crate.json': { objects: [{ name: 'Crate' }] },
   'prefabs/float.json': { objects: [{ name: 'Float' }] },
   'scripts/clock.ts': "export class Clock { onTick() { stage.find('Hook').swing(); } onHour() {} }",
@@ -121,6 +123,7 @@ const SHARING: Files = {
       carrier('Heir', 'heir.ts'),
       carrier('Child', 'child.ts'),
       carrier('Clock', 'clock.ts', { id: 'clock' }),
+      carrier('Gong', 'gong.ts', {}, { bell: '#rope' }),
       { name: 'Cleat', labels: ['wet'] },
       { name: 'Crate 1', prefab: 'prefabs/crate.json', labels: ['dry'] },
       { name: 'Float 1', prefab: 'prefabs/float.json' },
@@ -275,7 +278,7 @@ describe('linking what changed', () => {
 
   // Every fact, and not one of each kind: there are some hundreds.
   it('comes to the same whichever fact changed of scripts that share names and set each other’s fields', () => {
-    const shared = planOf();
+    const shared = planOf({ calls: [...PLAN.calls, { call: '$event.strike()', means: 'send' }] });
     const { tried, isLocal } = changeEach(factsOf(SHARING, shared).facts, shared, 1000);
     expect(tried).toBeGreaterThan(100);
     expect(isLocal).toBeGreaterThan(40);

@@ -109,9 +109,24 @@ function signatureOf(world: World, fact: FileFacts): string {
   return JSON.stringify([
     [file, rule, kind, name, id, base?.map(({ text }) => text), pack, attachments, given],
     sorted([...wires, ...calledFunctions(fact, world.plan)]),
+    eventsFilled(world, fact),
     told,
     script && scriptSignature(world, script),
   ]);
+}
+
+/** What fills fields that stand for events: the scripts that send and hear them name those. */
+function eventsFilled({ code }: World, { pieces, references }: FileFacts): unknown {
+  const fields = new Set([...code.eventsInSlots.keys()].map((key) => key.slice(key.indexOf(' ') + 1)));
+  if (fields.size === 0) return [];
+  return [
+    references.filter((one) => one.part >= 0 && fields.has(one.field)),
+    pieces.map(({ parts, overrides }) =>
+      [...parts, ...(overrides ?? [])].map(({ values }) =>
+        values.filter(({ name }) => fields.has(name)).map(({ name, text, empty }) => [name, text, empty]),
+      ),
+    ),
+  ].map((all) => JSON.stringify(all, (key, value: unknown) => (key === 'range' ? undefined : value)));
 }
 
 function scriptSignature(

@@ -43,6 +43,13 @@ export const laidOutAnew = (texts: Texts): Texts => eachJson(texts, (value) => v
 
 export const onOneLine = (texts: Texts): Texts => eachJson(texts, (value) => value, 0);
 
+/** Formats in which an empty line says nothing wherever it stands. */
+const WITH_EMPTY_LINES = /\.(json|ya?ml|toml|ini|xml|cfg)$/;
+
+/** Every line of data further down, with an empty one before it. */
+export const movedDown = (texts: Texts): Texts =>
+  each(texts, (text, file) => (WITH_EMPTY_LINES.test(file) ? text.replace(/\r?\n/g, '\n\n') : undefined));
+
 export const filesReversed = (texts: Texts): Texts => new Map([...texts].reverse());
 
 export const otherLineEnds = (texts: Texts): Texts => each(texts, (text) => text.replace(/\r?\n/g, '\r\n'));

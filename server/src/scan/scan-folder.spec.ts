@@ -1,4 +1,15 @@
-import { chmodSync, cpSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  cpSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -277,6 +288,28 @@ describe('scanning a folder', () => {
     // Only what it says itself: the file is linked alone.
     writeFileSync(join(folder, 'b.json'), '{"other": 1, "ref": "lock"}');
     expect(await findings()).toEqual([]);
+  });
+
+  it('finds the same whatever encoding files are written in', async () => {
+    cpSync(SAMPLE, folder, { recursive: true });
+    const told = async (): Promise<string[]> =>
+      (await scanFolder({ folder })).analysis.findings.map((one) => `${one.fingerprint} ${plain(one.sentence)}`).sort();
+    const before = await told();
+    const texts = (readdirSync(folder, { recursive: true }) as string[]).filter((file) =>
+      /(?<!glue-trace)\.(json|ts|lua|yaml|xml|csv)$/.test(file),
+    );
+    expect(texts.length).toBeGreaterThan(60);
+    for (const encoding of ['utf16le', 'utf8'] as const) {
+      for (const file of texts) {
+        const text = readFileSync(join(SAMPLE, file), 'utf8');
+        // A document that names its own encoding would say what is not so.
+        if (!/^<\?xml[^>]*encoding/.test(text))
+          writeFileSync(join(folder, file), Buffer.from(`\uFEFF${text}`, encoding));
+      }
+      expect(await told())
+        .withContext(encoding)
+        .toEqual(before);
+    }
   });
 
   it('says what is wrong with a folder or plan', async () => {

@@ -1,13 +1,16 @@
 /** What the links of an operation have in common. */
-import { itemAt, must } from '../../helpers/at.js';
+import { cellAt, itemAt, must } from '../../helpers/at.js';
+import { nameOf } from '../../model/graph.js';
 import type { Side } from '../../model/link.js';
 import { UNKNOWN, type FileFacts, type Operation, type Value } from '../../reading/facts.js';
 import type { Meaning } from '../../reading/plan/meanings.js';
 import type { CallRule } from '../../reading/plan/plan.js';
+import { referenceOutcome } from '../look-ups/reference.js';
 import { textsOf, typeName } from '../look-ups/texts.js';
 import type { Pointer } from '../targets.js';
+import { partsRunning } from '../world/parts.js';
 import { typeNamed } from '../world/types.js';
-import type { World, WorldType } from '../world/world.js';
+import type { World, WorldPart, WorldType } from '../world/world.js';
 
 /** The side that the call itself tells, or that of the code around it. */
 export function sideOf(rule: CallRule, { side }: Operation): Side {
@@ -45,7 +48,44 @@ function eventObjects(world: World, own: WorldType, value: Value): string[] {
       .filter((one) => one.type === type.local && one.field === value.name && one.value.is !== 'nothing')
       .map((one) => (one.value.is === 'operation' ? wayTo(world, type, one.value.operation) : undefined)),
   );
+  if (kept.length === 0) return eventsInSlots(world, own, value.name);
   return kept.every((way) => way !== undefined) ? [...new Set(kept.map((way) => called(world, way)))] : [];
+}
+
+/** What fills a field wherever the type runs; nothing where that is not known of each place. */
+function eventsInSlots(world: World, own: WorldType, field: string): string[] {
+  const key = `${own.index} ${field}`;
+  const known = world.code.eventsInSlots.get(key);
+  if (known) return known;
+  const filled = partsRunning(world, own).map((part) => piecesIn(world, part, field));
+  const names = filled.every((pieces) => pieces !== undefined)
+    ? filled.flat().map((one) => calledInTree(world, one))
+    : [];
+  const events = [...new Set(names)];
+  world.code.eventsInSlots.set(key, events);
+  return events;
+}
+
+/** The pieces that fill a field of a part: none where it is empty or lost, undefined where what stands there is no reference. */
+function piecesIn(world: World, part: WorldPart, field: string): readonly number[] | undefined {
+  const saved = part.values.filter((one) => one.value.name === field).at(-1);
+  if (!saved || saved.value.empty) return [];
+  const reference = itemAt(world.facts, saved.source).references.find(
+    (one) => one.piece === saved.pieceFact && one.part === saved.partFact && one.field === field,
+  );
+  const found = reference && referenceOutcome(world, reference, saved.source, part.object);
+  if (found?.state === 'lost') return [];
+  return found?.state === 'found' ? found.pieces : undefined;
+}
+
+/** As a look-up would name it; an object of an instance as that of its prefab. */
+function calledInTree(world: World, piece: number): string {
+  const { graph } = world.builder;
+  const { origin, parent } = graph.pieces;
+  let at = piece;
+  while (cellAt(origin, at) >= 0) at = cellAt(origin, at);
+  const above = cellAt(parent, at);
+  return called(world, above < 0 ? nameOf(graph, at) : `${nameOf(graph, above)}/${nameOf(graph, at)}`);
 }
 
 function called(world: World, way: string): string {
@@ -56,7 +96,10 @@ function called(world: World, way: string): string {
 /** The names by which look-ups one after the other come to an object; undefined when one of them is not written out. */
 function wayTo(world: World, own: WorldType, operation: number): string | undefined {
   const { rule, receiver, arguments: given } = itemAt(own.script.operations, operation);
-  if (!LEADS_BY_NAME.has(itemAt(world.plan.calls, rule).means)) return undefined;
+  const { means } = itemAt(world.plan.calls, rule);
+  // A service is known by its type.
+  if (means === 'find type') return (given.type && typeName(given.type)) || undefined;
+  if (!LEADS_BY_NAME.has(means)) return undefined;
   const [name, ...others] = textsOf(world, given.name ?? given.path ?? UNKNOWN, own);
   if (name === undefined || others.length > 0) return undefined;
   if (receiver.is !== 'operation') return name;

@@ -70,6 +70,7 @@ function emptyWorld(allFacts: FileFacts[], otherPaths: string[], plan: Plan): Wo
     code: {
       functionNames: new Set(scripts.flatMap(({ functions }) => functions.map((code) => code.name))),
       constants: new Map(scripts.flatMap(({ constants }) => constants.map((one) => [one.name, one.text]))),
+      eventsInSlots: new Map(),
       setElsewhere: new Set(scripts.flatMap(({ memberWrites }) => memberWrites)),
     },
     names: {

@@ -128,6 +128,8 @@ export interface WorldCode {
   constants: Map<string, string>;
   /** Fields that some script sets on another object. */
   setElsewhere: Set<string>;
+  /** Events that what fills a field in files is known by, by type and field: `12 bell`. Filled when they are asked for. */
+  eventsInSlots: Map<string, string[]>;
 }
 
 /** What things can be found by. The first two grow with every piece of a file; the rest is complete when all are unfolded. */
