@@ -22,7 +22,7 @@ const foundPaths = oncePair((_world: World, _form: TargetForm) => new Map<string
 export function findPath(world: World, form: TargetForm, text: string, file: string): FoundPath {
   const known = foundPaths(world, form);
   // Where paths start from the file, they mean something else in every folder.
-  const key = form.from === 'project' ? text : `${folderOf(file)}\n${text}`;
+  const key = form.from === 'project' && !form.nearest ? text : `${folderOf(file)}\n${text}`;
   let found = known.get(key);
   if (!found) known.set(key, (found = lookForPath(world, form, text, file)));
   return found;
@@ -40,7 +40,7 @@ function lookForPath(world: World, form: TargetForm, text: string, file: string)
     }
   }
   if (form.anywhere && !written.includes('/')) {
-    const found = anywhere(world, form, written);
+    const found = anywhere(world, form, written, folderOf(file));
     if (found) return found;
   }
   if (otherCapitals && world.plan.house.capitals === 'ignored') return { path: otherCapitals, otherCapitals: '' };
@@ -173,14 +173,23 @@ function relativeTo(folder: string, path: string): string {
   return [...from.slice(same).map(() => '..'), ...to.slice(same)].join('/');
 }
 
-/** The file of this name below the roots; of several the first by path. */
-function anywhere(world: World, form: TargetForm, name: string): FoundPath | undefined {
+/** Folders that two paths of folders have in common, from the top. */
+export function sharedSteps(one: string, other: string): number {
+  const [steps, others] = [one.split('/'), other.split('/')];
+  let same = 0;
+  while (same < steps.length && same < others.length && steps[same] === others[same]) same++;
+  return same;
+}
+
+/** The file of this name below the roots; of several the first by path, or the nearest. */
+function anywhere(world: World, form: TargetForm, name: string, own: string): FoundPath | undefined {
   const isBelow = (path: string): boolean =>
     form.roots.length === 0 ||
     form.roots.some((root) => root === '.' || path.startsWith(root.endsWith('/') ? root : `${root}/`));
   const names = ['', ...form.endings].map((ending) => name + ending);
   const alike = names.flatMap((one) => world.files.byLowerName.get(one.toLowerCase()) ?? []).filter(isBelow);
   const exact = alike.filter((path) => names.includes(baseName(path))).sort();
+  if (form.nearest) exact.sort((a, b) => sharedSteps(own, folderOf(b)) - sharedSteps(own, folderOf(a)));
   if (exact.length > 0) return { path: world.files.replacedBy.get(itemAt(exact, 0)) ?? exact[0], otherCapitals: '' };
   if (alike.length === 0) return undefined;
   return world.plan.house.capitals === 'ignored'

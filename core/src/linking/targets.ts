@@ -5,11 +5,11 @@ import { push } from '../helpers/push.js';
 import { kindOf, rangeOf } from '../model/graph.js';
 import type { Grip, Loss } from '../model/link.js';
 import type { Naming, Plan, ReferenceForm, TargetForm } from '../reading/plan/plan.js';
-import { baseName } from '../reading/source.js';
+import { baseName, folderOf } from '../reading/source.js';
 import { findFunction } from './functions.js';
 import { isEngines, emptyLoss } from './losses.js';
 import { fillingsOf } from './holes.js';
-import { filesOfFolder, findPath, sameName } from './paths.js';
+import { filesOfFolder, findPath, sameName, sharedSteps } from './paths.js';
 import { inSight, inSpace } from './sight.js';
 import { pieceNamed } from './world/pieces.js';
 import { typeNamed } from './world/types.js';
@@ -210,7 +210,8 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   const named = form.space === undefined ? called : inSpace(world, called, form.space);
   let fits: number[] = [];
   for (const pieces of inSight(world, source, form.within, named)) {
-    fits = fewOf(world, text, pieces, isFit);
+    const near = form.nearest ? nearestByFolder(world, source, pieces.filter(isFit)) : pieces;
+    fits = fewOf(world, text, near, isFit);
     if (fits.length > 0) break;
   }
   if (fits.length > 0) return { state: 'found', pieces: fits, grip: GRIP_OF[form.by] };
@@ -225,6 +226,18 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   const elsewhere = [...new Set(unseen.map((piece) => itemAt(graph.texts, cellAt(graph.pieces.file, piece))))];
   const loss = { ...emptyLoss('object', text), otherCapitals: otherCapitals(alike, text), elsewhere };
   return { state: 'lost', loss: form.kinds.length > 0 ? { ...loss, kinds: form.kinds } : loss };
+}
+
+/** Those of some pieces that stand in the folders nearest to that of a file. */
+function nearestByFolder(world: World, source: number, pieces: readonly number[]): readonly number[] {
+  if (pieces.length <= 1) return pieces;
+  const { graph } = world.builder;
+  const own = folderOf(itemAt(world.facts, source).file);
+  const shared = pieces.map((piece) =>
+    sharedSteps(own, folderOf(itemAt(graph.texts, cellAt(graph.pieces.file, piece)))),
+  );
+  const most = Math.max(...shared);
+  return pieces.filter((_, at) => shared[at] === most);
 }
 
 /** Pieces of one identity or name that a reference is linked to. */

@@ -318,6 +318,8 @@ export interface TargetForm {
   within: Within;
   /** For identities and names: only pieces of this space count. */
   space?: string;
+  /** Of several the one is meant whose folder has most in common with the own. */
+  nearest?: 'folder';
   /** For indexes: the rule whose pieces are counted. */
   of?: string;
   /** For paths with two groups in the pattern: the second one names a piece in that file. */

@@ -141,6 +141,9 @@ const plainForm = {
       'for identities and names: the outermost that counts; of several the nearest is meant: the own file, scenes loaded `together` with it, the own `package`, those around it and those `needed`, the project',
     ),
   space: Joi.string().min(1).description('for identities and names: only pieces of this space count'),
+  nearest: oneOf(['folder']).description(
+    'for identities, names and paths that may be anywhere: of several the one is meant whose folder has most in common with the own',
+  ),
   of: Joi.string().description('for indexes: the piece rule whose pieces are counted'),
   inner: oneOf(NAMINGS).description('for patterns with two groups: how the second names a piece in the file'),
   separator: Joi.string().min(1).default('/').description('for object paths: what stands between names'),

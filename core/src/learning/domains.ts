@@ -1,0 +1,216 @@
+/**
+ * Step 2: what things can be named by. A domain is a set of texts: what tells the items of a list or the entries of a
+ * map apart, what files say of themselves. Keys are candidates as in the discovery of unique columns and foreign keys
+ * (Rostin et al. 2009: names, presence and uniqueness tell them).
+ */
+import { baseName, folderOf, stem } from '../reading/source.js';
+import type { Kind } from './kinds.js';
+import { calledBy, isItem, selectorOf, shapesIn, type Shape } from './shapes.js';
+import { Bag, makeOf, type Texts } from './texts.js';
+import { isIdentityName, wordsOf } from './words.js';
+
+/** How the things of a domain are told apart. */
+export type Naming = 'member' | 'key' | 'stem' | 'folder' | 'declared' | 'type' | 'function';
+
+export interface Domain {
+  naming: Naming;
+  /** The kind of files in which its things stand; undefined for what scripts give. */
+  kind: Kind | undefined;
+  /** What its things are: the file itself, or items of a list or map. */
+  piece: Shape | undefined;
+  /** Where the text stands that tells them apart; undefined for names of entries. */
+  member: Shape | undefined;
+  texts: Bag;
+  /** Mostly numbers. */
+  isNumeric: boolean;
+  /** How likely it is that things are named by this, from 0 to 1. */
+  quality: number;
+  words: readonly string[];
+  /** In plain words: `code in boats`. */
+  title: string;
+}
+
+/** Members through which a thing is told apart stand at most so deep below it. */
+const DEEPEST = 2;
+/** Things that have such a member, and of them those that have one of their own. */
+const PRESENT = 0.6;
+const UNIQUE = 0.9;
+
+/** Values that stand once in each thing, near it, with how deep. */
+export function* valuesOf(piece: Shape, depth = 0): Generator<{ member: Shape; depth: number }> {
+  for (const member of piece.members.values()) {
+    if (member.values > 0 && member.members.size === 0) yield { member, depth };
+    const inner = member.lists > 0 ? member.item : member;
+    // Elements of which each thing has one, as XML writes them.
+    if (!inner || inner === piece || member.isNested || depth >= DEEPEST) continue;
+    if (member.lists > 0) {
+      if (inner.objects + inner.values > member.lists * 1.02) continue;
+      if (inner.values > 0 && inner.members.size === 0) yield { member: inner, depth };
+    }
+    if (inner.members.size > 0) yield* valuesOf(inner, depth + 1);
+  }
+}
+
+/** Things that can be pieces: files, items of lists, entries of maps. */
+export function* piecesIn(kind: Kind): Generator<Shape> {
+  for (const shape of shapesIn(kind.shape))
+    if (shape === kind.shape ? shape.objects > 0 : isItem(shape) && shape.objects > 0) yield shape;
+}
+
+/** All domains of a kind of files. */
+export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): Domain[] {
+  const stems = new Set(kind.files.flatMap((file) => stemsOf(paths[file] ?? '')));
+  const found: Domain[] = filesDomains(kind, paths, texts);
+  for (const piece of piecesIn(kind)) {
+    const isFile = piece === kind.shape;
+    const called = isFile ? kind.name : calledBy(piece);
+    const own = [...wordsOf(called), ...wordsOf(kind.name)];
+    for (const { member, depth } of valuesOf(piece)) {
+      const quality = qualityOf(piece, member, depth, isFile, stems, texts);
+      if (quality <= 0) continue;
+      found.push({
+        naming: 'member',
+        kind,
+        piece,
+        member,
+        texts: member.texts,
+        isNumeric: isNumeric(member.texts, texts),
+        quality,
+        words: [...own, ...wordsOf(calledBy(member))],
+        title: `${selectorOf(member, piece).slice(1).replace(/^\./, '')} in ${called}`,
+      });
+    }
+    if (isItem(piece) && piece.parent?.keys) {
+      const { keys } = piece.parent;
+      let depth = 0;
+      for (let at = piece.parent.parent; at; at = at.parent) if (at.item) depth++;
+      found.push(keysDomain(kind, piece, keys, own, called, 0.95 / (1 + depth), texts));
+    }
+  }
+  // Names of entries whose values are no things of their own: texts by their keys.
+  for (const shape of shapesIn(kind.shape))
+    if (shape.keys && shape.item && shape.item.objects === 0) {
+      const called = calledBy(shape) || kind.name;
+      found.push(
+        keysDomain(kind, shape.item, shape.keys, [...wordsOf(called), ...wordsOf(kind.name)], called, shape.parent ? 0.4 : 0.7, texts),
+      );
+    }
+  return found;
+}
+
+/** Files of a kind by their names; where they are all called the same, by the names of their folders. */
+function filesDomains(kind: Kind, paths: readonly string[], texts: Texts): Domain[] {
+  if (kind.files.length < 2) return [];
+  const byStem = new Bag();
+  const byFolder = new Bag();
+  const words = new Set<string>();
+  for (const file of kind.files) {
+    const path = paths[file] ?? '';
+    const folder = baseName(folderOf(path));
+    byStem.add(texts.number(stem(path)), file);
+    if (folder) byFolder.add(texts.number(folder), file);
+    for (const word of wordsOf(folderOf(path))) words.add(word);
+  }
+  const of = (naming: 'stem' | 'folder', bag: Bag, quality: number): Domain => ({
+    naming,
+    kind,
+    piece: kind.shape,
+    member: undefined,
+    texts: bag,
+    isNumeric: isNumeric(bag, texts),
+    quality,
+    words: [...wordsOf(kind.name), ...[...words].slice(0, 12)],
+    title: `${naming === 'stem' ? 'files' : 'folders'} of ${kind.name}`,
+  });
+  const different = byStem.size / kind.files.length;
+  const found: Domain[] = [];
+  if (different > 0.3) found.push(of('stem', byStem, 0.55 + 0.35 * different));
+  else if (byFolder.size / kind.files.length > 0.8) found.push(of('folder', byFolder, 0.85));
+  return found;
+}
+
+function keysDomain(
+  kind: Kind,
+  piece: Shape,
+  keys: Bag,
+  words: readonly string[],
+  called: string,
+  quality: number,
+  texts: Texts,
+): Domain {
+  const unique = keys.size / Math.max(1, keys.total);
+  return {
+    naming: 'key',
+    kind,
+    piece,
+    member: undefined,
+    texts: keys,
+    isNumeric: isNumeric(keys, texts),
+    quality: quality * (unique > 0.9 ? 1 : 0.35),
+    words,
+    title: `names in ${called}`,
+  };
+}
+
+/** How likely a member tells things apart; 0 when it does not. */
+function qualityOf(
+  piece: Shape,
+  member: Shape,
+  depth: number,
+  isFile: boolean,
+  stems: ReadonlySet<string>,
+  all: Texts,
+): number {
+  const { texts } = member;
+  const called = calledBy(member);
+  const isNamed = isIdentityName(called);
+  let present = Math.min(1, texts.total / Math.max(1, piece.objects));
+  // Only what others refer to may need an identity.
+  if (isNamed && present >= 0.02) present = Math.max(present, 0.7);
+  if (texts.size < 2 || present < PRESENT) return 0;
+  const unique = texts.size / texts.total;
+  const uniqueInFile = 1 - texts.again / texts.total;
+  if (uniqueInFile < UNIQUE) return 0;
+  let names = 0;
+  let stemsHit = 0;
+  let looked = 0;
+  for (const text of texts.numbers()) {
+    if (looked++ === 300) break;
+    const written = all.text(text);
+    const make = makeOf(written);
+    if (make !== 'several words' || written.length < 40) names++;
+    if (stems.has(written)) stemsHit++;
+  }
+  if (names / looked < 0.8) return 0;
+  if (isFile && stemsHit / looked > 0.9 && looked > 2) return 0.95;
+  // What is called a name below the thing says another thing's name.
+  const named = isNamed ? (depth === 0 ? 1 : 0.7) : isNumeric(texts, all) ? 0.2 : 0.5;
+  // Local names are unique in their file alone.
+  const far = unique >= UNIQUE ? 1 : isFile ? 0 : 0.6;
+  return present * uniqueInFile * named * far * 0.9 ** depth * (isFile ? 0.9 : levelsOf(piece) < 2 ? 0.8 : 0.4);
+}
+
+/** Lists and maps that a thing stands in, one in the other. */
+function levelsOf(piece: Shape): number {
+  let levels = 0;
+  for (let at: Shape | undefined = piece; at; at = at.parent) if (isItem(at)) levels++;
+  return levels;
+}
+
+export function isNumeric(texts: Bag, all: Texts): boolean {
+  let numbers = 0;
+  let looked = 0;
+  for (const text of texts.numbers()) {
+    if (looked++ === 100) break;
+    if (all.make(text) === 'number') numbers++;
+  }
+  return numbers > looked / 2;
+}
+
+/** A file's name without one ending, without two, and so on. */
+export function stemsOf(path: string): string[] {
+  const base = baseName(path);
+  const stems: string[] = [];
+  for (let dot = base.lastIndexOf('.'); dot > 0; dot = base.lastIndexOf('.', dot - 1)) stems.push(base.slice(0, dot));
+  return stems;
+}

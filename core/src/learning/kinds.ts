@@ -1,0 +1,157 @@
+/**
+ * Step 1: kinds of files, by what stands in them. Files of one folder and ending are a group, apart where their shapes
+ * are; groups whose shapes are alike are a kind.
+ */
+import { itemAt } from '../helpers/at.js';
+import type { Some } from '../helpers/grouped.js';
+import { baseName, folderOf, stem } from '../reading/source.js';
+import type { Format } from '../reading/tree/read-tree.js';
+import type { TreeNode } from '../reading/tree/node.js';
+import { addTree, join, newShape, type Shape } from './shapes.js';
+import type { Texts } from './texts.js';
+
+/** Files that are read alike. */
+export interface Kind {
+  name: string;
+  format: Format;
+  /** Whether the endings of the files say their format. */
+  isToldByEnding: boolean;
+  /** For XML, what the element is called that holds all. */
+  tag: string;
+  shape: Shape;
+  /** Positions of its files among all files of the project. */
+  files: number[];
+}
+
+interface Group {
+  folder: string;
+  ending: string;
+  format: Format;
+  isToldByEnding: boolean;
+  tag: string;
+  shape: Shape;
+  files: number[];
+  /** Names that stand anywhere in the files, with how many files have each. */
+  names: Map<string, number>;
+}
+
+/** Shapes with so much of the smaller one's names in common are one kind. */
+const ALIKE = 0.55;
+/** In one folder files of one ending are mostly of one kind. */
+const ALIKE_IN_FOLDER = 0.25;
+/** Levels that are looked at to tell kinds apart. */
+const LEVELS = 4;
+
+/** All endings of a name: `tender.prefab.json` gives `prefab.json`. */
+export function endingsOf(path: string): string {
+  const base = baseName(path);
+  const dot = base.indexOf('.', 1);
+  return dot > 0 ? base.slice(dot + 1) : '';
+}
+
+function endingOf(path: string): string {
+  const endings = endingsOf(path);
+  return endings.slice(endings.lastIndexOf('.') + 1);
+}
+
+/** Gathers structured files one by one, and says in the end which kinds there are. */
+export class Kinds {
+  private readonly groups: Group[] = [];
+  private readonly byPlace = new Map<string, Group[]>();
+
+  constructor(private readonly texts: Texts) {}
+
+  add(path: string, file: number, format: Format, isToldByEnding: boolean, documents: readonly TreeNode[]): void {
+    const names = new Set<string>();
+    for (const document of documents) namesIn(document, names, 0);
+    const [first] = documents;
+    const tag = (format === 'xml' && first?.children[0]?.key) || '';
+    const key = `${folderOf(path)}\n${endingsOf(path)}\n${format}\n${tag}`;
+    let here = this.byPlace.get(key);
+    if (!here) this.byPlace.set(key, (here = []));
+    let group = here.find((one) => format === 'xml' || likeness(one.names, names) >= ALIKE_IN_FOLDER);
+    if (!group) {
+      group = {
+        folder: folderOf(path),
+        ending: endingsOf(path),
+        format,
+        isToldByEnding,
+        tag,
+        shape: newShape(),
+        files: [],
+        names: new Map(),
+      };
+      here.push(group);
+      this.groups.push(group);
+    }
+    group.files.push(file);
+    for (const name of names) group.names.set(name, (group.names.get(name) ?? 0) + 1);
+    for (const document of documents) addTree(group.shape, document, this.texts, file);
+  }
+
+  /** @param paths all files of the project, by position */
+  kinds(paths: readonly string[]): Kind[] {
+    const kinds: Group[][] = [];
+    for (const group of [...this.groups].sort((a, b) => b.files.length - a.files.length)) {
+      const known = kinds.find((all) => isSameKind(itemAt(all, 0), group));
+      if (known) known.push(group);
+      else kinds.push([group]);
+    }
+    const taken = new Set<string>();
+    return kinds.map((all): Kind => {
+      const [main, ...others] = all as Some<Group>;
+      for (const other of others) {
+        join(main.shape, other.shape);
+        main.files.push(...other.files);
+      }
+      return {
+        name: nameFor(main, others, paths, taken),
+        format: main.format,
+        isToldByEnding: main.isToldByEnding,
+        tag: main.tag,
+        shape: main.shape,
+        files: main.files.sort((a, b) => a - b),
+      };
+    });
+  }
+}
+
+/** Names that stand in a tree, as far down as kinds are told apart by them. */
+function namesIn(node: TreeNode, into: Set<string>, level: number): void {
+  for (const child of node.children.slice(0, 200)) {
+    if (child.key && child.key !== '#tag') into.add(child.key);
+    if (level < LEVELS) namesIn(child, into, child.key ? level + 1 : level);
+  }
+}
+
+/** How much of the smaller set of names is in the other; names that a group has once only are data, most likely. */
+function likeness(group: ReadonlyMap<string, number>, names: ReadonlySet<string>): number {
+  const least = Math.min(group.size, names.size);
+  if (least === 0) return group.size === names.size ? 1 : 0;
+  let shared = 0;
+  for (const name of names) if (group.has(name)) shared++;
+  return shared / least;
+}
+
+function isSameKind(one: Group, other: Group): boolean {
+  if (one.format !== other.format || one.tag !== other.tag) return false;
+  if (endingOf(`a.${one.ending}`) !== endingOf(`a.${other.ending}`)) return false;
+  const shared = likeness(one.names, new Set(other.names.keys()));
+  // A double ending is a name that people gave to a kind.
+  if (one.ending === other.ending && one.ending.includes('.')) return shared >= ALIKE_IN_FOLDER;
+  if (one.format === 'xml') return shared >= ALIKE_IN_FOLDER;
+  return shared >= ALIKE && Math.min(one.names.size, other.names.size) >= 3;
+}
+
+/** A name for a kind: what the root element, the double ending, the folder or the file is called. */
+function nameFor(main: Group, others: readonly Group[], paths: readonly string[], taken: Set<string>): string {
+  const double = main.ending.includes('.') ? main.ending.slice(0, main.ending.lastIndexOf('.')) : '';
+  const folders = new Set([main, ...others].map(({ folder }) => baseName(folder)));
+  const alone = main.files.length === 1 ? stem(paths[main.files[0] ?? 0] ?? '') : '';
+  const wanted = double || alone || main.tag || (folders.size === 1 ? [...folders][0] : '') || baseName(main.folder) || main.ending;
+  const plain = (wanted ?? '').replace(/[^\p{L}\p{N}]+/gu, ' ').trim() || 'data';
+  let name = plain;
+  for (let number = 2; taken.has(name); number++) name = `${plain} ${number}`;
+  taken.add(name);
+  return name;
+}

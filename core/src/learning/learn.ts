@@ -1,0 +1,81 @@
+/** Learns how the files of a project are read, from the files themselves: see docs/learning.md. */
+import { baseName } from '../reading/source.js';
+import { formatOf, readTree, type Format } from '../reading/tree/read-tree.js';
+import type { Tree } from '../reading/tree/node.js';
+import { domainsOf, type Domain } from './domains.js';
+import { fieldsOf } from './fields.js';
+import { Kinds, type Kind } from './kinds.js';
+import { Files } from './paths.js';
+import { findReferences, type Field, type Reading } from './references.js';
+import { fold } from './shapes.js';
+import { Texts } from './texts.js';
+
+/** A file of the project; without a text it is known by its path alone. */
+export interface LearnFile {
+  path: string;
+  text?: string;
+}
+
+export interface Learned {
+  kinds: Kind[];
+  domains: Domain[];
+  readings: Reading[];
+  others: Map<Field, Reading[]>;
+  paths: string[];
+}
+
+/** Texts are looked at so far to tell a format by what stands in them. */
+const LOOKED_AT = 4000;
+
+/** The format of a text whose ending says nothing; undefined where it is none of them. */
+export function formatIn(text: string): Format | undefined {
+  const start = text.slice(0, LOOKED_AT).replace(/^\uFEFF/, '').trimStart();
+  const isClean = (tree: Tree): boolean => tree.documents.length > 0 && tree.problems.length === 0;
+  if (/^<(?:\?xml|!--|[A-Za-z])/.test(start)) return isClean(readTree(text, 'xml')) ? 'xml' : undefined;
+  if (/^[[{]/.test(start) && isClean(readTree(text, 'json'))) return 'json';
+  if (/^(?:[;#][^\n]*\n\s*)*\[[^\]\n]+\]\s*\n/.test(start)) {
+    const toml = readTree(text, 'toml');
+    return isClean(toml) ? 'toml' : isClean(readTree(text, 'ini')) ? 'ini' : undefined;
+  }
+  return undefined;
+}
+
+/** Files that belong to how a team works, and not to the game. */
+const ASIDE = /(?:^|\/)(?:node_modules|\.git)\/|(?:^|\/)(?:package(?:-lock)?|tsconfig[^/]*|glue-trace[^/]*)\.json$/;
+
+export function learn(files: Iterable<LearnFile>): Learned {
+  const texts = new Texts();
+  const kinds = new Kinds(texts);
+  const paths: string[] = [];
+  for (const { path, text } of files) {
+    const at = paths.push(path) - 1;
+    if (text === undefined || ASIDE.test(path)) continue;
+    const told = formatOf(path);
+    const format = told ?? (baseName(path).includes('.') ? formatIn(text) : undefined);
+    if (!format) continue;
+    const { documents } = readTree(text, format);
+    kinds.add(path, at, format, told !== undefined, documents);
+  }
+  const all = kinds.kinds(paths);
+  for (const { shape, format } of all) fold(shape, texts, format === 'xml');
+  const domains = all.flatMap((kind) => domainsOf(kind, paths, texts));
+  const fields = all.flatMap((kind) => fieldsOf(kind, texts));
+  const index = new Files(paths);
+  const first = findReferences(fields, domains, index, texts);
+  // What turns out to name other things tells none of its own apart.
+  const own = withoutReferences(domains, first.readings);
+  const { readings, others } =
+    own.length === domains.length ? first : findReferences(fields, own, index, texts);
+  return { kinds: all, domains: own, readings, others, paths };
+}
+
+/** Domains whose texts are references to a better one. */
+function withoutReferences(domains: readonly Domain[], readings: readonly Reading[]): Domain[] {
+  const named = new Map(readings.filter(({ field }) => field.written === 'value').map((one) => [one.field.shape, one]));
+  return domains.filter((domain) => {
+    const reading = domain.member && named.get(domain.member);
+    if (!reading || reading.score < 0.3) return true;
+    if ('path' in reading.to) return domain.quality > 0.6;
+    return !reading.to.domains.some((to) => to.quality > domain.quality * 1.15);
+  });
+}

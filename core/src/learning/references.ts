@@ -1,0 +1,364 @@
+/**
+ * Step 3: what names what. Every field – texts that stand at one place of a kind of files, or of the code – is held
+ * against every domain: inclusion dependencies (De Marchi et al. 2009; BINDER, Papenbrock et al. 2015) that are counted,
+ * not only tested, since a project is mostly right and its departures are what is looked for. Whether so many hits may be
+ * chance is told by texts of the same make elsewhere (randomness as a test: Zhang et al. 2010).
+ */
+import type { Kind } from './kinds.js';
+import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
+import { isItem, type Shape } from './shapes.js';
+import { MAKES, type Bag, type Texts } from './texts.js';
+import { affinity } from './words.js';
+import { cutsOf, type Cut } from './cuts.js';
+import type { Domain } from './domains.js';
+import { must } from '../helpers/at.js';
+
+/** Texts that stand at one place. */
+export interface Field {
+  kind: Kind | undefined;
+  shape: Shape | undefined;
+  /** For places in code: which. */
+  place?: object;
+  written: 'value' | 'key';
+  texts: Bag;
+  words: readonly string[];
+}
+
+/** What the texts of a field, cut in a way, name. */
+export interface Reading {
+  field: Field;
+  cut: Cut;
+  to: { domains: Domain[] } | { path: PathForm };
+  /** Different texts, and those that lead somewhere. */
+  texts: number;
+  hits: number;
+  /** Times that a text stands there, and that it leads somewhere. */
+  uses: number;
+  useHits: number;
+  /** Share that would lead somewhere by chance. */
+  chance: number;
+  gain: number;
+  score: number;
+  /** Texts that lead nowhere, a few. */
+  misses: string[];
+  examples: string[];
+  /** How sure it is, from 0 to 1. */
+  sure: number;
+}
+
+/** Of a field with more different texts, as many are looked at: a share is told within a hundredth and a half. */
+const MOST_TEXTS = 4000;
+/** A domain that fewer of a field's texts are in does not explain it. */
+const LEAST_HIT = 0.5;
+/** By texts of fields that a domain explains nothing of, chance is told. */
+const FOREIGN = 0.3;
+/** Explanations that are worse are none. */
+const LEAST_SCORE = 0.25;
+/** Evidence in nats that tells a reference from chance. */
+const LEAST_GAIN = 2.5;
+
+interface Variant {
+  field: Field;
+  cut: Cut;
+  texts: number[];
+  samples: { text: string; file: number }[];
+  uses: number;
+  byMake: number[];
+  hits: Map<number, number>;
+  hitsByMake: Map<number, number[]>;
+}
+
+export interface Found {
+  readings: Reading[];
+  /** All readings of a field that are worth a thought, best first. */
+  others: Map<Field, Reading[]>;
+}
+
+export function findReferences(fields: readonly Field[], domains: readonly Domain[], files: Files, texts: Texts): Found {
+  const index = indexed(domains);
+  const variants = fields.flatMap((field) => variantsOf(field, texts, index));
+  const chance = chances(variants, domains.length);
+  const found: Found = { readings: [], others: new Map() };
+  const byField = new Map<Field, Variant[]>();
+  for (const variant of variants) {
+    const known = byField.get(variant.field);
+    if (known) known.push(variant);
+    else byField.set(variant.field, [variant]);
+  }
+  for (const [field, cut] of byField) {
+    const candidates = cut.flatMap((variant) => [
+      ...byDomains(variant, domains, chance, texts),
+      ...byPath(variant, files, texts),
+    ]);
+    candidates.sort((a, b) => b.score - a.score);
+    while (candidates.length > 0 && must(candidates.at(-1)).score < LEAST_SCORE) candidates.pop();
+    found.others.set(field, candidates.slice(0, 6));
+    found.readings.push(...chosen(candidates));
+  }
+  return found;
+}
+
+/** Domains by the texts in them. */
+function indexed(domains: readonly Domain[]): Map<number, number[]> {
+  const index = new Map<number, number[]>();
+  domains.forEach((domain, at) => {
+    for (const text of domain.texts.numbers()) {
+      const known = index.get(text);
+      if (known) known.push(at);
+      else index.set(text, [at]);
+    }
+  });
+  return index;
+}
+
+function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, readonly number[]>): Variant[] {
+  const all: { text: string; number: number }[] = [];
+  for (const number of field.texts.numbers()) {
+    if (all.length === MOST_TEXTS) break;
+    if (texts.make(number) === 'word for nothing') continue;
+    all.push({ text: texts.text(number), number });
+  }
+  if (all.length === 0) return [];
+  return cutsOf(all.map(({ text }) => text)).flatMap((cut): Variant[] => {
+    const variant: Variant = {
+      field,
+      cut,
+      texts: [],
+      samples: [],
+      uses: 0,
+      byMake: MAKES.map(() => 0),
+      hits: new Map(),
+      hitsByMake: new Map(),
+    };
+    const seen = new Set<number>();
+    for (const { text, number } of all)
+      for (const part of cut.of(text)) {
+        const own = cut.pattern === undefined ? number : texts.number(part);
+        const make = texts.make(own);
+        if (make === 'word for nothing') continue;
+        variant.uses += field.texts.count(number);
+        if (seen.has(own)) continue;
+        seen.add(own);
+        variant.texts.push(own);
+        variant.samples.push({ text: part, file: field.texts.file(number) });
+        const at = MAKES.indexOf(make);
+        variant.byMake[at] = (variant.byMake[at] ?? 0) + 1;
+        for (const domain of index.get(own) ?? []) {
+          variant.hits.set(domain, (variant.hits.get(domain) ?? 0) + 1);
+          let makes = variant.hitsByMake.get(domain);
+          if (!makes) variant.hitsByMake.set(domain, (makes = MAKES.map(() => 0)));
+          makes[at] = (makes[at] ?? 0) + 1;
+        }
+      }
+    return variant.texts.length === 0 ? [] : [variant];
+  });
+}
+
+type Chance = (domain: number, makes: readonly number[]) => number;
+
+/** How often texts of a make are in a domain where it explains nothing. */
+function chances(variants: readonly Variant[], count: number): Chance {
+  const whole = variants.filter(({ cut }) => cut.pattern === undefined);
+  const all = MAKES.map((_, make) => whole.reduce((sum, { byMake }) => sum + (byMake[make] ?? 0), 0));
+  const foreign = Array.from({ length: count }, () => ({ own: MAKES.map(() => 0), hits: MAKES.map(() => 0) }));
+  for (const { texts, byMake, hits, hitsByMake } of whole)
+    for (const [domain, hit] of hits) {
+      const at = must(foreign[domain]);
+      const isForeign = hit / texts.length < FOREIGN;
+      byMake.forEach((number, make) => {
+        if (!isForeign) at.own[make] = (at.own[make] ?? 0) + number;
+        else at.hits[make] = (at.hits[make] ?? 0) + (hitsByMake.get(domain)?.[make] ?? 0);
+      });
+    }
+  return (domain, makes) => {
+    const { own, hits } = must(foreign[domain]);
+    const total = makes.reduce((sum, number) => sum + number, 0);
+    return makes.reduce((sum, number, make) => {
+      if (number === 0) return sum;
+      const rate = ((hits[make] ?? 0) + 0.5) / ((all[make] ?? 0) - (own[make] ?? 0) + 10);
+      return sum + (number / total) * Math.min(0.98, rate);
+    }, 0);
+  };
+}
+
+/** Evidence for a domain, in nats: how much likelier the hits are when the field names it than by chance. */
+export function gainOf(hits: number, texts: number, chance: number): number {
+  const share = (hits + 0.5) / (texts + 1);
+  const p = Math.min(0.99, Math.max(1e-4, chance));
+  if (share <= p) return 0;
+  return hits * Math.log(share / p) + (texts - hits) * Math.log((1 - share) / (1 - p));
+}
+
+function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chance, texts: Texts): Reading[] {
+  const { field, cut, texts: own, byMake, hits } = variant;
+  const numbers = byMake[MAKES.indexOf('number')] ?? 0;
+  const isNumeric = numbers > own.length / 2;
+  const rated = [...hits].flatMap(([at, hit]) => {
+    const domain = must(domains[at]);
+    if (domain.texts === field.texts || (domain.isNumeric !== isNumeric && !cut.pattern)) return [];
+    if (field.shape !== undefined && domain.member === field.shape) return [];
+    if (saysOwn(variant, domain)) return [];
+    const chance = chanceOf(at, byMake);
+    return [{ at, domain, hit, chance, ...scored(variant, domain, hit, chance) }];
+  });
+  rated.sort((a, b) => b.score - a.score);
+  const readings: Reading[] = [];
+  for (const first of rated.slice(0, 4)) {
+    const united = [first.domain];
+    let hit = first.hit;
+    let chance = first.chance;
+    if (first.hit < own.length) {
+      // What the first leaves over may be of another domain.
+      let left = own.filter((text) => !first.domain.texts.has(text));
+      for (let round = 0; round < 3 && left.length > 0; round++) {
+        const next = rated
+          .filter(({ domain }) => !united.includes(domain))
+          .map((one) => ({ ...one, more: left.filter((text) => one.domain.texts.has(text)).length }))
+          .filter(({ more, domain }) => more >= 2 && more >= own.length * 0.03 && domain.quality > 0.1)
+          .filter(({ more, chance: by }) => gainOf(more, left.length, by) > 4)
+          .sort((a, b) => b.more * b.domain.quality - a.more * a.domain.quality)[0];
+        if (!next) break;
+        united.push(next.domain);
+        hit += next.more;
+        chance = 1 - (1 - chance) * (1 - next.chance);
+        left = left.filter((text) => !next.domain.texts.has(text));
+      }
+    }
+    const gain = gainOf(hit, own.length, chance);
+    if (hit / own.length < LEAST_HIT || gain < LEAST_GAIN) continue;
+    const { score } = scored(variant, first.domain, hit, chance);
+    const has = (text: number): boolean => united.some((one) => one.texts.has(text));
+    readings.push({
+      field,
+      cut,
+      to: { domains: united },
+      texts: own.length,
+      hits: hit,
+      ...usesOf(variant, texts, (_, number) => has(number)),
+      chance,
+      gain,
+      score: score - 0.03 * (united.length - 1),
+      sure: 0,
+    });
+  }
+  return readings;
+}
+
+/** Whether a field is what the file says of itself, and a domain says it again in the same file. */
+function saysOwn({ field, texts, samples }: Variant, domain: Domain): boolean {
+  if (field.texts.size < 2 || field.texts.size / field.texts.total < 0.95) return false;
+  if (domain.naming === 'stem' || domain.naming === 'folder') {
+    const same = texts.filter((text, at) => domain.texts.file(text) === samples[at]?.file && domain.texts.has(text)).length;
+    return same > texts.length * 0.5;
+  }
+  if (domain.kind !== field.kind) return false;
+  const levels = isInList(field.shape) ? 1 : 0;
+  const same = texts.filter((text, at) => domain.texts.has(text) && domain.texts.file(text) === samples[at]?.file).length;
+  return levels === 0 && same > texts.length * 0.7 && texts.length > 2;
+}
+
+function isInList(shape: Shape | undefined): boolean {
+  for (let at = shape; at; at = at.parent) if (isItem(at)) return true;
+  return false;
+}
+
+/** How good an explanation is: how many are hit, how good the identity, the size of the domain, shared words. */
+function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, chance: number): { score: number } {
+  const share = (hit + 0.5) / (texts.length + 1);
+  const shared = affinity(field.words, domain.words);
+  const size = 1 / (1 + 0.03 * Math.log2(domain.texts.size + 1));
+  // A number is the number of something only where its name says so.
+  const numeric = domain.isNumeric ? (shared > 0 ? 0.4 + 0.6 * shared : 0.1) : 1;
+  return {
+    score:
+      share ** 2 * domain.quality ** 0.6 * size * (1 - 0.6 * Math.min(1, chance)) * (1 + 0.25 * shared) * numeric * (cut.pattern ? 0.97 : 1),
+  };
+}
+
+const QUALITY_OF_PATHS = 0.8;
+const QUALITY_OF_BARE = 0.5;
+
+function byPath(variant: Variant, files: Files, texts: Texts): Reading[] {
+  const { field, cut, samples, byMake } = variant;
+  if ((byMake[MAKES.indexOf('number')] ?? 0) > samples.length / 2) return [];
+  // What is left of a path that was cut leads anywhere.
+  if (cut.pattern !== undefined && /[/.]/.test(cut.pattern) && !cut.pattern.startsWith('^(?:[^')) return [];
+  const looked = samples.slice(0, 400).map(({ text, file }) => ({ text, file: files.paths[file] ?? '' }));
+  const written = samples.filter(({ text }) => /[/\\]|\.[A-Za-z]\w{0,7}$/.test(text)).length / samples.length;
+  const form = pathForm(looked, files);
+  if (!form) return [];
+  // Bare words are names of one sort of files, or of none.
+  if (written < 0.5 && (form.endings.length > 2 || form.roots.length > 3)) return [];
+  const isHit = (text: string, file: number): boolean => fileOf(form, text, files.paths[file] ?? '', files) >= 0;
+  const hits = samples.filter(({ text, file }) => isHit(text, file)).length;
+  // A path that fits is no chance; a bare word may well be the name of some file.
+  const chance = 0.002 + 0.12 * (1 - written) * (form.anywhere ? 3 : 1);
+  const gain = gainOf(hits, samples.length, chance);
+  const share = (hits + 0.5) / (samples.length + 1);
+  // What a file says of itself is its name.
+  const isOwn = (text: string, file: number): boolean => fileOf(form, text, files.paths[file] ?? '', files) === file;
+  if (samples.filter(({ text, file }) => isOwn(text, file)).length > hits * 0.7) return [];
+  if (share < LEAST_HIT * 0.9 || gain < LEAST_GAIN || hits === 0) return [];
+  const quality = written > 0.5 ? QUALITY_OF_PATHS : form.anywhere ? QUALITY_OF_BARE * 0.8 : QUALITY_OF_BARE;
+  return [
+    {
+      field,
+      cut,
+      to: { path: form },
+      texts: samples.length,
+      hits,
+      ...usesOf(variant, texts, (text, _, file) => isHit(text, file)),
+      chance,
+      gain,
+      score: share ** 2 * quality ** 0.6 * (1 - 0.02 * form.roots.length) * (cut.pattern ? 0.93 : 1),
+      sure: 0,
+    },
+  ];
+}
+
+function usesOf(
+  { field, cut, texts: own, samples }: Variant,
+  texts: Texts,
+  isHit: (text: string, number: number, file: number) => boolean,
+): Pick<Reading, 'uses' | 'useHits' | 'misses' | 'examples'> {
+  let uses = 0;
+  let useHits = 0;
+  const misses: string[] = [];
+  const examples: string[] = [];
+  const times = new Map<number, number>();
+  if (cut.pattern === undefined) for (const number of own) times.set(number, field.texts.count(number));
+  samples.forEach(({ text, file }, at) => {
+    const number = must(own[at]);
+    const count = times.get(number) ?? 1;
+    uses += count;
+    if (isHit(text, number, file)) {
+      useHits += count;
+      if (examples.length < 3) examples.push(text);
+    } else if (misses.length < 12) misses.push(text);
+  });
+  void texts;
+  return { uses, useHits, misses, examples };
+}
+
+/** The best reading of a field; with it those of other parts of its texts that do not overlap. */
+function chosen(candidates: readonly Reading[]): Reading[] {
+  const [best] = candidates;
+  if (!best) return [];
+  const readings = [best];
+  if (!best.cut.isPartial && !best.cut.every) return readings;
+  const taken = best.cut.pattern ?? '';
+  for (const one of candidates.slice(1)) {
+    if (!one.cut.isPartial || readings.length === 3 || one.score < 0.25) continue;
+    const isOther = readings.every(
+      ({ cut, field }) => cut.pattern !== one.cut.pattern && !overlaps(cut, one.cut, field, one),
+    );
+    if (isOther) readings.push(one);
+  }
+  void taken;
+  return readings;
+}
+
+function overlaps(one: Cut, other: Cut, _: Field, reading: Reading): boolean {
+  // Different parts of a text are different references; the same part is one.
+  return [...reading.examples, ...reading.misses.slice(0, 3)].some((text) => one.of(text).length > 0 && other.of(text).length > 0);
+}

@@ -1,0 +1,226 @@
+/** What was learned, as rules of the plan language: pieces with what they are known by, and references. */
+import { must } from '../helpers/at.js';
+import { grouped } from '../helpers/grouped.js';
+import type { Domain } from './domains.js';
+import { ruleGroups, type RuleGroup } from './globs.js';
+import type { Kind } from './kinds.js';
+import type { PathForm } from './paths.js';
+import type { Reading } from './references.js';
+import { calledBy, selectorOf, step, type Shape } from './shapes.js';
+
+
+/** How a learned rule fares. */
+export interface Evidence {
+  /** The key of the rule in the plan: `files.boats.references.crew`. */
+  key: string;
+  /** How sure it is that the rule is right, from 0 to 1. */
+  sure: number;
+  /** Times that a text stands there, and that it leads somewhere. */
+  of: number;
+  leads: number;
+  chance: number;
+  examples: string[];
+  misses: string[];
+  /** What is named, in plain words. */
+  names: string;
+}
+
+export interface FileRules {
+  name: string;
+  rule: Record<string, unknown>;
+  evidence: Evidence[];
+}
+
+/** A piece that references lead to, with how it is known. */
+interface PieceRule {
+  kind: Kind;
+  piece: Shape;
+  id: Domain | undefined;
+  named: Domain | undefined;
+  space: string;
+}
+
+/** Pieces with an identity as good as this are worth a rule though nothing refers to them. */
+const GOOD_ENOUGH = 0.6;
+
+export class Naming {
+  private readonly pieces = new Map<Shape, PieceRule>();
+
+  /** @param uses how often each domain is named */
+  constructor(
+    readonly domains: readonly Domain[],
+    private readonly uses: ReadonlyMap<Domain, number>,
+    united: readonly (readonly Domain[])[],
+  ) {
+    for (const same of grouped(
+      domains.filter((domain) => domain.piece && domain.kind),
+      (domain) => `${domains.findIndex((one) => one.piece === domain.piece)}`,
+    )) {
+      const rated = [...same].sort(
+        (a, b) => (this.uses.get(b) ?? 0) - (this.uses.get(a) ?? 0) || b.quality - a.quality,
+      );
+      const [id, ...others] = rated.filter((one) => (uses.get(one) ?? 0) > 0 || one.quality >= GOOD_ENOUGH);
+      if (!id) continue;
+      const named = others.find((one) => (uses.get(one) ?? 0) > 0) ?? others.find((one) => one.member && /name|title/i.test(calledBy(one.member)));
+      this.pieces.set(must(id.piece), { kind: must(id.kind), piece: must(id.piece), id, named, space: '' });
+    }
+    this.giveSpaces(united);
+  }
+
+  /** Things that one field names together share a space. */
+  private giveSpaces(united: readonly (readonly Domain[])[]): void {
+    const root = new Map<Shape, Shape>();
+    const top = (piece: Shape): Shape => {
+      const above = root.get(piece) ?? piece;
+      return above === piece ? piece : top(above);
+    };
+    for (const all of united)
+      for (const domain of all.slice(1)) {
+        const [one, other] = [must(all[0]).piece, domain.piece];
+        if (one && other && top(one) !== top(other)) root.set(top(other), top(one));
+      }
+    const names = new Map<Shape, string>();
+    const taken = new Set<string>();
+    for (const rule of this.pieces.values()) {
+      const of = top(rule.piece);
+      let name = names.get(of);
+      if (name === undefined) {
+        const wanted = (calledBy(rule.piece) || rule.kind.name).replace(/[^\p{L}\p{N}]+/gu, ' ').trim() || 'things';
+        name = wanted;
+        for (let number = 2; taken.has(name); number++) name = `${wanted} ${number}`;
+        taken.add(name);
+        names.set(of, name);
+      }
+      rule.space = name;
+    }
+  }
+
+  of(piece: Shape): PieceRule | undefined {
+    return this.pieces.get(piece);
+  }
+
+  in(kind: Kind): PieceRule[] {
+    return [...this.pieces.values()].filter((rule) => rule.kind === kind);
+  }
+
+  /** How a plan says that a text names a thing of one of these domains. */
+  target(domains: readonly Domain[]): Record<string, unknown> {
+    const [first] = domains;
+    const rule = first?.piece && this.of(first.piece);
+    if (!rule) return { by: 'id' };
+    const isId = rule.id === first || rule.named !== first;
+    const isLocal = first.texts.size < first.texts.total * 0.7;
+    return { by: isId ? 'id' : 'name', space: rule.space, ...(isLocal && { nearest: 'folder' }) };
+  }
+}
+
+export function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm): Record<string, unknown> {
+  return {
+    by: 'path',
+    ...(from === 'file' && { from }),
+    ...(roots.length > 0 && { roots }),
+    ...(endings.length > 0 && { endings }),
+    ...(anywhere && { anywhere, nearest: 'folder' }),
+    ...(Object.keys(schemes).length > 0 && { schemes }),
+  };
+}
+
+/** The rules of all structured files. */
+export function fileRules(kinds: readonly Kind[], readings: readonly Reading[], naming: Naming, paths: readonly string[]): FileRules[] {
+  const taken = new Set<string>();
+  return ruleGroups(kinds, paths).map((group) => {
+    const name = free(nameOf(group), taken);
+    return fileRule(name, group, readings, naming);
+  });
+}
+
+function nameOf({ kinds, globs }: RuleGroup): string {
+  if (kinds.length === 1) return must(kinds[0]).name;
+  const biggest = [...kinds].sort((a, b) => b.files.length - a.files.length)[0];
+  return must(biggest ?? kinds[0]).name || (globs[0] ?? 'data');
+}
+
+function free(wanted: string, taken: Set<string> | Record<string, unknown>): string {
+  const has = (one: string): boolean => (taken instanceof Set ? taken.has(one) : one in taken);
+  let name = wanted;
+  for (let number = 2; has(name); number++) name = `${wanted} ${number}`;
+  if (taken instanceof Set) taken.add(name);
+  return name;
+}
+
+function fileRule(name: string, { kinds, globs }: RuleGroup, readings: readonly Reading[], naming: Naming): FileRules {
+  const [main] = kinds;
+  const rule: Record<string, unknown> = { match: globs.length === 1 ? globs[0] : globs, as: 'data asset' };
+  if (!must(main).isToldByEnding) rule.format = must(main).format;
+  const pieces: Record<string, unknown> = {};
+  for (const kind of kinds)
+    for (const one of naming.in(kind)) {
+      const isFile = one.piece === kind.shape;
+      if (isFile && kinds.length === 1) {
+        rule.id = sourceOf(one.id, one.piece);
+        if (one.named) rule.named = sourceOf(one.named, one.piece);
+        rule.space = one.space;
+        continue;
+      }
+      // Of files that one rule reads, those of a kind are known by the element that holds all.
+      const at = isFile ? (kind.tag ? `$${step(kind.tag)}[0]` : '$') : selectorOf(one.piece);
+      const named = one.named ?? one.id;
+      pieces[free(calledBy(one.piece) || kind.name, pieces)] = {
+        at,
+        kind: isTree(one.piece) ? 'object' : 'record',
+        ...(one.id && { id: sourceOf(one.id, one.piece, isFile ? kind.tag : '') }),
+        ...(named && { named: sourceOf(named, one.piece, isFile ? kind.tag : '') }),
+        space: one.space,
+      };
+    }
+  const references: Record<string, unknown> = {};
+  const evidence: Evidence[] = [];
+  const mine = readings.filter(({ field }) => field.kind !== undefined && kinds.includes(field.kind));
+  for (const same of grouped(mine, (reading) => `${reading.field.shape ? calledBy(reading.field.shape) : ''}\n${reading.field.written}\n${reading.cut.pattern ?? ''}\n${JSON.stringify(targetOf(reading, naming))}`)) {
+    for (const reading of same) {
+      const shape = must(reading.field.shape);
+      const key = free(calledBy(shape) || 'values', references);
+      const at = selectorOf(shape);
+      references[key] = {
+        at: reading.field.written === 'key' ? `${at}${shape.item ? '.*' : '.*'}` : at,
+        ...(reading.field.written === 'key' && { written: 'key' }),
+        ...targetOf(reading, naming),
+        ...(reading.cut.pattern !== undefined && { pattern: reading.cut.pattern }),
+        ...(reading.cut.every && { every: true }),
+      };
+      evidence.push({
+        key: `files.${name}.references.${key}`,
+        sure: reading.sure,
+        of: reading.uses,
+        leads: reading.useHits,
+        chance: reading.chance,
+        examples: reading.examples,
+        misses: reading.misses,
+        names: 'path' in reading.to ? 'a file' : reading.to.domains.map(({ title }) => title).join(' or '),
+      });
+    }
+  }
+  if (Object.keys(pieces).length > 0) rule.pieces = pieces;
+  if (Object.keys(references).length > 0) rule.references = references;
+  return { name, rule, evidence };
+}
+
+function targetOf({ to }: Reading, naming: Naming): Record<string, unknown> {
+  return 'path' in to ? pathTarget(to.path) : naming.target(to.domains);
+}
+
+/** How a plan says where the text stands that a thing is known by. */
+function sourceOf(domain: Domain | undefined, piece: Shape, tag = ''): unknown {
+  if (!domain) return undefined;
+  if (domain.naming === 'key') return { key: true };
+  if (domain.naming === 'stem') return { file: 'stem' };
+  if (domain.naming === 'folder') return { file: 'path', pattern: '([^/]+)/[^/]+$' };
+  const way = selectorOf(must(domain.member), piece);
+  // Seen from the element that holds all, and not from the file.
+  return tag && way.startsWith(`$${step(tag)}[*]`) ? `$${way.slice(`$${step(tag)}[*]`.length)}` : way;
+}
+
+function isTree(piece: Shape): boolean {
+  return piece.parent?.isNested ?? false;
+}
+

@@ -1,0 +1,245 @@
+/**
+ * The shape of a kind of files: all ways through their trees, with what stands at the end of each. After the parametric
+ * schemas of Baazizi et al. (2019): objects are joined member by member, lists item by item; then maps – objects whose
+ * names are data – and things that hold things of their own kind are folded.
+ */
+import { isLeaf, type TreeNode } from '../reading/tree/node.js';
+import { Bag, type Texts } from './texts.js';
+
+export interface Shape {
+  /** The name under which it stands; empty for what lists and maps hold. */
+  key: string;
+  parent: Shape | undefined;
+  members: Map<string, Shape>;
+  /** What a list, or a map once it is folded, holds. */
+  item: Shape | undefined;
+  /** Times it stood there as an object, as a list, and as a value. */
+  objects: number;
+  lists: number;
+  values: number;
+  /** The texts and numbers that stand there. */
+  texts: Bag;
+  /** Names of a map's entries, once it is folded. */
+  keys: Bag | undefined;
+  /** Things like its items stand again below them, under the same name. */
+  isNested: boolean;
+  /** Number of different files it stands in, and the last of them. */
+  files: number;
+  file: number;
+}
+
+export function newShape(key = '', parent?: Shape): Shape {
+  return {
+    key,
+    parent,
+    members: new Map(),
+    item: undefined,
+    objects: 0,
+    lists: 0,
+    values: 0,
+    texts: new Bag(),
+    keys: undefined,
+    isNested: false,
+    files: 0,
+    file: -1,
+  };
+}
+
+/** Adds a tree to a shape. */
+export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number): void {
+  const open: { shape: Shape; node: TreeNode }[] = [{ shape, node: tree }];
+  for (let at = open.pop(); at; at = open.pop()) {
+    const { shape: into, node } = at;
+    if (into.file !== file) {
+      into.file = file;
+      into.files++;
+    }
+    if (isLeaf(node)) {
+      into.values++;
+      if (node.kind === 'text' || node.kind === 'number') into.texts.add(texts.number(String(node.value)), file);
+      continue;
+    }
+    if (node.kind === 'list') {
+      into.lists++;
+      into.item ??= newShape('', into);
+      for (const child of node.children) open.push({ shape: into.item, node: child });
+      continue;
+    }
+    into.objects++;
+    for (const child of node.children) {
+      // What an element of XML is called says its kind, not what it is about.
+      if (child.key === '#tag') continue;
+      let member = into.members.get(child.key);
+      if (!member) into.members.set(child.key, (member = newShape(child.key, into)));
+      open.push({ shape: member, node: child });
+    }
+  }
+}
+
+/** Adds all of a shape to another. */
+export function join(into: Shape, other: Shape): void {
+  into.objects += other.objects;
+  into.lists += other.lists;
+  into.values += other.values;
+  into.texts.addAll(other.texts);
+  into.files += into.file === other.file ? Math.max(0, other.files - 1) : other.files;
+  into.file = other.file;
+  into.isNested ||= other.isNested;
+  if (other.keys) (into.keys ??= new Bag()).addAll(other.keys);
+  for (const [key, member] of other.members) {
+    const own = into.members.get(key);
+    if (own) join(own, member);
+    else {
+      into.members.set(key, member);
+      member.parent = into;
+    }
+  }
+  if (!other.item) return;
+  if (into.item) join(into.item, other.item);
+  else {
+    into.item = other.item;
+    other.item.parent = into;
+  }
+}
+
+// Folding -----------------------------------------------------------------------------------------------------------
+
+/** Fewer entries do not show that their names are data. */
+const FEWEST_ENTRIES = 3;
+/** Of the members that entries have, those that so many have are common. */
+const COMMON = 0.3;
+
+/** Folds maps and things within things, from the top down. */
+export function fold(shape: Shape, texts: Texts, isXml: boolean): void {
+  const open = [shape];
+  for (let at = open.pop(); at; at = open.pop()) {
+    // What elements are called says their kind.
+    if (!isXml && isMap(at)) foldMap(at, texts);
+    if (at.item) absorb(at, texts);
+    open.push(...at.members.values());
+    if (at.item) open.push(at.item);
+  }
+}
+
+/** Whether the names of an object's members are data: many, seldom the same, and what they hold is alike. */
+function isMap({ members, objects, key }: Shape): boolean {
+  const count = members.size;
+  if (count < FEWEST_ENTRIES || objects === 0) return false;
+  const all = [...members.values()];
+  if ([...members.keys()].some((name) => name === '#text')) return false;
+  // A record mostly has the same members each time.
+  const entries = all.reduce((sum, one) => sum + one.objects + one.lists + one.values, 0);
+  const likely = entries / (count * objects);
+  if (objects >= 3 && likely > 0.5) return false;
+  const asObjects = all.filter((one) => one.objects > 0 && one.values === 0);
+  if (asObjects.length === count) return areAlike(asObjects) && (objects < 3 || likely < 0.35 || count > 30);
+  const asValues = all.filter((one) => one.values > 0 && one.objects === 0 && one.lists === 0);
+  const asLists = all.filter((one) => one.lists > 0 && one.objects === 0 && one.values === 0);
+  if (asLists.length === count) return count >= 6 && (objects < 3 || likely < 0.2);
+  if (asValues.length < count) return false;
+  // Values alone look alike: only many names that hardly come again are data.
+  const isNamed = /s$|map|table|texts|lang/i.test(key);
+  return objects <= 2 ? count >= (isNamed ? 8 : 16) * objects : likely < 0.2 && count >= 8;
+}
+
+/** Whether objects have members in common. */
+function areAlike(all: readonly Shape[]): boolean {
+  const times = new Map<string, number>();
+  for (const { members } of all) for (const key of members.keys()) times.set(key, (times.get(key) ?? 0) + 1);
+  const common = new Set([...times].filter(([, count]) => count >= Math.max(2, all.length * COMMON)).map(([key]) => key));
+  if (common.size === 0) return false;
+  const like = all.filter(({ members }) => {
+    const own = [...members.keys()];
+    return own.length > 0 && own.filter((key) => common.has(key)).length / own.length >= 0.5;
+  });
+  return like.length / all.length >= 0.8;
+}
+
+function foldMap(shape: Shape, texts: Texts): void {
+  const item = newShape('', shape);
+  const keys = new Bag();
+  for (const [key, member] of shape.members) {
+    keys.add(texts.number(key), member.file, member.objects + member.lists + member.values);
+    if (member.files < member.objects + member.lists + member.values) keys.again++;
+    join(item, { ...member, key: '' });
+  }
+  for (const member of item.members.values()) member.parent = item;
+  shape.members.clear();
+  shape.item = item;
+  shape.keys = keys;
+}
+
+/** Takes into a list or map those of the same name that stand below its items. */
+function absorb(container: Shape, texts: Texts): void {
+  const { item } = container;
+  if (!item || container.key === '') return;
+  // What is taken in may bring more of the same.
+  for (let again = true; again; ) {
+    again = false;
+    const open = [...item.members.values()];
+    for (let at = open.pop(); at; at = open.pop()) {
+      if (at.key === container.key && (at.item ?? at.members.size > 0)) {
+        if (!at.item && container.keys && isMapLike(at, item)) foldMap(at, texts);
+        if (at.item && isAlike(at.item, item)) {
+          at.parent?.members.delete(at.key);
+          if (at.keys) (container.keys ??= new Bag()).addAll(at.keys);
+          join(item, at.item);
+          container.isNested = true;
+          again = true;
+          continue;
+        }
+      }
+      open.push(...at.members.values());
+      if (at.item) open.push(at.item);
+    }
+  }
+}
+
+function isMapLike({ members }: Shape, item: Shape): boolean {
+  return [...members.values()].every((one) => one.members.size === 0 || isAlike(one, item));
+}
+
+function isAlike(one: Shape, other: Shape): boolean {
+  const least = Math.min(one.members.size, other.members.size);
+  if (least === 0) return false;
+  return [...one.members.keys()].filter((key) => other.members.has(key)).length / least >= 0.5;
+}
+
+// Ways --------------------------------------------------------------------------------------------------------------
+
+const PLAIN = /^[A-Za-z_][A-Za-z0-9_]*$/;
+
+export function step(key: string): string {
+  return PLAIN.test(key) ? `.${key}` : `[${JSON.stringify(key)}]`;
+}
+
+/** Whether a shape is what a list or map holds. */
+export function isItem(shape: Shape): boolean {
+  return shape.parent?.item === shape;
+}
+
+/** The selector of a shape from the root, or from another one above it. */
+export function selectorOf(shape: Shape, from?: Shape): string {
+  const steps: string[] = [];
+  for (let at: Shape | undefined = shape; at && at !== from && at.parent; at = at.parent) {
+    if (isItem(at)) steps.push(at.parent.keys && at.parent.lists === 0 ? '.*' : '[*]');
+    else steps.push(at.isNested ? `.${step(at.key).replace(/^(?=\[)/, '.')}` : step(at.key));
+  }
+  return `$${steps.reverse().join('')}`;
+}
+
+/** Every shape of a tree, the top first. */
+export function* shapesIn(root: Shape): Generator<Shape> {
+  const open = [root];
+  for (let at = open.pop(); at; at = open.pop()) {
+    yield at;
+    if (at.item) open.push(at.item);
+    open.push(...[...at.members.values()].reverse());
+  }
+}
+
+/** The name by which people would speak of it: its own, or that of what holds it. */
+export function calledBy(shape: Shape): string {
+  for (let at: Shape | undefined = shape; at; at = at.parent) if (at.key) return at.key;
+  return '';
+}
