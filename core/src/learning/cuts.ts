@@ -49,17 +49,19 @@ export function cutsOf(all: readonly string[]): Cut[] {
   const ends = counted(texts.flatMap((text) => /[^\p{L}\p{N}\s"'/\\_]+$/u.exec(text)?.[0] ?? []));
   for (const [end, count] of [...ends].slice(0, 4))
     if (enough(count) && count > texts.length * 0.5) cuts.push(cutBy(`^(.+?)${escaped(end)}$`, false, count < texts.length));
+  // What looks like a path is one: its steps and endings are no texts of their own.
+  const arePaths = texts.filter((text) => /[/\\]|\.[A-Za-z]\w{0,7}$/.test(text) && !/\s/.test(text)).length > texts.length * 0.5;
   // Several in one text.
   for (const sign of [',', ';', '|', ' ', '+', '/', '&']) {
     const count = texts.filter((text) => text.includes(sign)).length;
-    if (count < Math.max(LEAST, texts.length * 0.1)) continue;
+    if (count < Math.max(LEAST, texts.length * 0.1) || (arePaths && sign === '/')) continue;
     if (sign === ' ') cuts.push(cutBy('[^\\s]+', true, false));
     else cuts.push(cutBy(`[^\\s${escaped(sign)}](?:[^${escaped(sign)}]*[^\\s${escaped(sign)}])?`, true, false));
   }
   // By position: what stands in front of a sign, and behind the last.
   for (const sign of ['|', ':', '.', '@', '#', '=', '/', '->', '>', '*', ' ']) {
     const count = texts.filter((text) => text.includes(sign) && !text.startsWith(sign)).length;
-    if (count < Math.max(LEAST, texts.length * 0.3)) continue;
+    if (count < Math.max(LEAST, texts.length * 0.3) || (arePaths && (sign === '/' || sign === '.'))) continue;
     const written = escaped(sign);
     const first = [...sign][0] ?? '';
     cuts.push(cutBy(`^\\s*([^${escaped(first)}]*[^${escaped(first)}\\s])\\s*${written}`, false, count < texts.length));

@@ -26,6 +26,8 @@ export interface Domain {
   /** How likely it is that things are named by this, from 0 to 1. */
   quality: number;
   words: readonly string[];
+  /** Words of the folders, which say less. */
+  around?: readonly string[];
   /** In plain words: `code in boats`. */
   title: string;
 }
@@ -76,7 +78,7 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
         texts: member.texts,
         isNumeric: isNumeric(member.texts, texts),
         quality,
-        words: [...own, ...wordsOf(calledBy(member))],
+        words: [...own, ...wordsOf(nameOf(member))],
         title: `${selectorOf(member, piece).slice(1).replace(/^\./, '')} in ${called}`,
       });
     }
@@ -119,7 +121,8 @@ function filesDomains(kind: Kind, paths: readonly string[], texts: Texts): Domai
     texts: bag,
     isNumeric: isNumeric(bag, texts),
     quality,
-    words: [...wordsOf(kind.name), ...[...words].slice(0, 12)],
+    words: [...wordsOf(kind.name), ...wordsOf(kind.tag)],
+    around: [...words].slice(0, 12),
     title: `${naming === 'stem' ? 'files' : 'folders'} of ${kind.name}`,
   });
   const different = byStem.size / kind.files.length;
@@ -162,7 +165,7 @@ function qualityOf(
   all: Texts,
 ): number {
   const { texts } = member;
-  const called = calledBy(member);
+  const called = nameOf(member);
   const isNamed = isIdentityName(called);
   let present = Math.min(1, texts.total / Math.max(1, piece.objects));
   // Only what others refer to may need an identity.
@@ -190,11 +193,24 @@ function qualityOf(
   return present * uniqueInFile * named * far * 0.9 ** depth * (isFile ? 0.9 : levelsOf(piece) < 2 ? 0.8 : 0.4);
 }
 
-/** Lists and maps that a thing stands in, one in the other. */
+/** Lists and maps that a thing stands in, one in the other; elements of which there is one each are none. */
 function levelsOf(piece: Shape): number {
   let levels = 0;
-  for (let at: Shape | undefined = piece; at; at = at.parent) if (isItem(at)) levels++;
+  for (let at: Shape | undefined = piece; at; at = at.parent)
+    if (isItem(at) && (at.parent?.keys || at.objects > (at.parent?.lists ?? 0) * 1.02)) levels++;
   return levels;
+}
+
+/** Names that say nothing: what they stand in says it. */
+const EMPTY = /^(?:value|val|v|#text|text)$/i;
+
+/** The name by which people would speak of a value. */
+export function nameOf(member: Shape): string {
+  const called = calledBy(member);
+  if (!EMPTY.test(called)) return called;
+  let at: Shape | undefined = member;
+  while (at && (!at.key || EMPTY.test(at.key))) at = at.parent;
+  return at?.key ?? called;
 }
 
 export function isNumeric(texts: Bag, all: Texts): boolean {

@@ -1,4 +1,5 @@
 /** Fields of structured files: every place at which texts stand, and the names of entries whose values are alike. */
+import { nameOf } from './domains.js';
 import type { Kind } from './kinds.js';
 import type { Field } from './references.js';
 import { calledBy, isItem, shapesIn, type Shape } from './shapes.js';
@@ -21,7 +22,7 @@ export function fieldsOf(kind: Kind, texts: Texts): Field[] {
 
 /** The words of a place, and of what is around it. */
 function wordsAround(shape: Shape): string[] {
-  const words = wordsOf(calledBy(shape));
+  const words = wordsOf(nameOf(shape));
   let at: Shape | undefined = shape;
   while (at && (!at.key || isItem(at))) at = at.parent;
   const around = at?.parent && calledBy(at.parent);

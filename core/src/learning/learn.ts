@@ -69,13 +69,20 @@ export function learn(files: Iterable<LearnFile>): Learned {
   return { kinds: all, domains: own, readings, others, paths };
 }
 
+/** So many of a domain's texts must be in a better one to be its references. */
+const MOSTLY = 0.8;
+
 /** Domains whose texts are references to a better one. */
 function withoutReferences(domains: readonly Domain[], readings: readonly Reading[]): Domain[] {
-  const named = new Map(readings.filter(({ field }) => field.written === 'value').map((one) => [one.field.shape, one]));
+  const byShape = new Map(readings.filter(({ field }) => field.written === 'value').map((one) => [one.field.shape, one]));
   return domains.filter((domain) => {
-    const reading = domain.member && named.get(domain.member);
+    const reading = domain.member && byShape.get(domain.member);
     if (!reading || reading.score < 0.3) return true;
     if ('path' in reading.to) return domain.quality > 0.6;
-    return !reading.to.domains.some((to) => to.quality > domain.quality * 1.15);
+    const better = reading.to.domains.filter((to) => to.quality > domain.quality * 1.15);
+    if (better.length === 0) return true;
+    let named = 0;
+    for (const text of domain.texts.numbers()) if (better.some((to) => to.texts.has(text))) named++;
+    return named < domain.texts.size * MOSTLY;
   });
 }

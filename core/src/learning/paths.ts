@@ -111,39 +111,44 @@ export function pathForm(samples: readonly { text: string; file: string }[], fil
   const least = Math.max(1, Math.floor(LEAST_SHARE * voting.length));
   const from = (kind: Vote['kind']): typeof voting => voting.filter(({ votes }) => votes.some((vote) => vote.kind === kind));
   const relative = from('file');
-  // Relative to the file, where hardly any needs a root, and a root would need many.
-  const plainRoot = voting.filter(({ votes }) => votes.some((vote) => vote.kind === 'root' && vote.root === '')).length;
-  const isRelative = relative.length >= voting.length * 0.9 && relative.length > plainRoot;
-  const kind: Vote['kind'] = isRelative ? 'file' : 'root';
-  const chosen: { root: string; ending: string; scheme: string }[] = [];
+  const bySchemes = voting.filter(({ votes }) => votes.every(({ scheme }) => scheme !== '')).length;
+  // Relative to the file, where most are so, and one root would not do.
+  const rooted = new Map<string, number>();
+  for (const { votes } of voting)
+    for (const { kind, root } of votes) if (kind === 'root') rooted.set(root, (rooted.get(root) ?? 0) + 1);
+  const bestRoot = Math.max(0, ...rooted.values());
+  const isRelative = relative.length >= (voting.length - bySchemes) * 0.6 && relative.length > bestRoot;
+  const chosen: Vote[] = [];
   let left = voting;
   while (left.length > 0 && chosen.length < 24) {
     const counts = new Map<string, { vote: Vote; count: number }>();
     for (const { votes } of left)
       for (const vote of votes) {
-        if (vote.kind !== kind) continue;
-        const key = `${vote.root}\n${vote.ending}\n${vote.scheme}`;
+        if (vote.kind === 'file' && !isRelative) continue;
+        const key = `${vote.kind}\n${vote.root}\n${vote.ending}\n${vote.scheme}`;
         const known = counts.get(key);
         if (known) known.count++;
         else counts.set(key, { vote, count: 1 });
       }
-    const best = [...counts.values()].sort((a, b) => b.count - a.count || a.vote.root.length - b.vote.root.length)[0];
+    const best = [...counts.values()].sort(
+      (a, b) => b.count - a.count || (a.vote.kind < b.vote.kind ? -1 : 1) || a.vote.root.length - b.vote.root.length,
+    )[0];
     if (!best || best.count < least) break;
-    const { root, ending, scheme } = best.vote;
+    const { kind, root, ending, scheme } = best.vote;
     chosen.push(best.vote);
     left = left.filter(({ votes }) => !votes.some((vote) => vote.kind === kind && vote.root === root && vote.ending === ending && vote.scheme === scheme));
   }
   if (chosen.length === 0) return undefined;
   const schemes: Record<string, string> = {};
   for (const { scheme, root } of chosen) if (scheme) schemes[scheme] ??= root;
-  const roots = [...new Set(chosen.filter(({ scheme }) => !scheme).map(({ root }) => root || '.'))];
+  const roots = [...new Set(chosen.filter(({ scheme, kind }) => !scheme && kind === 'root').map(({ root }) => root || '.'))];
   const endings = [...new Set(chosen.map(({ ending }) => ending))].filter((ending) => ending !== '');
   const bare = voting.filter(({ text }) => !plain(text).rest.includes('/')).length;
-  const isSpread = kind === 'root' && (roots.length > MOST_ROOTS || left.length > voting.length * 0.1);
+  const isSpread = roots.length > MOST_ROOTS || (left.length > voting.length * 0.1 && !isRelative);
   const anywhere = isSpread && bare > voting.length * 0.5;
   return {
-    from: kind === 'file' ? 'file' : 'project',
-    roots: anywhere ? [] : roots.length === 1 && roots[0] === '.' ? [] : roots.slice(0, 24),
+    from: isRelative && !anywhere ? 'file' : 'project',
+    roots: anywhere ? [] : roots.length === 1 && roots[0] === '.' && !isRelative ? [] : roots.slice(0, 24),
     endings,
     anywhere,
     schemes,
@@ -168,8 +173,11 @@ export function fileOf(form: PathForm, text: string, file: string, files: Files)
     return -1;
   };
   if (scheme) return look(known ?? '');
-  if (form.from === 'file') return look(folderOf(file));
-  for (const root of form.roots.length > 0 ? form.roots : ['.']) {
+  if (form.from === 'file') {
+    const at = look(folderOf(file));
+    if (at >= 0) return at;
+  }
+  for (const root of form.roots.length > 0 ? form.roots : form.from === 'file' ? [] : ['.']) {
     const at = look(root === '.' ? '' : root);
     if (at >= 0) return at;
   }

@@ -265,7 +265,7 @@ function isInList(shape: Shape | undefined): boolean {
 /** How good an explanation is: how many are hit, how good the identity, the size of the domain, shared words. */
 function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, chance: number): { score: number } {
   const share = (hit + 0.5) / (texts.length + 1);
-  const shared = affinity(field.words, domain.words);
+  const shared = Math.max(affinity(field.words, domain.words), 0.4 * affinity(field.words, domain.around ?? []));
   const size = 1 / (1 + 0.03 * Math.log2(domain.texts.size + 1));
   // A number is the number of something only where its name says so.
   const numeric = domain.isNumeric ? (shared > 0 ? 0.4 + 0.6 * shared : 0.1) : 1;
