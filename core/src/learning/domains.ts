@@ -173,7 +173,8 @@ function qualityOf(
   if (texts.size < 2 || present < PRESENT) return 0;
   const unique = texts.size / texts.total;
   const uniqueInFile = 1 - texts.again / texts.total;
-  if (uniqueInFile < UNIQUE) return 0;
+  // Objects of a tree may be called alike.
+  if (uniqueInFile < (piece.parent?.isNested && isNamed ? 0.3 : UNIQUE)) return 0;
   let names = 0;
   let stemsHit = 0;
   let looked = 0;
@@ -190,7 +191,7 @@ function qualityOf(
   const named = isNamed ? (depth === 0 ? 1 : 0.7) : isNumeric(texts, all) ? 0.2 : 0.5;
   // Local names are unique in their file alone.
   const far = unique >= UNIQUE ? 1 : isFile ? 0 : 0.6;
-  return present * uniqueInFile * named * far * 0.9 ** depth * (isFile ? 0.9 : levelsOf(piece) < 2 ? 0.8 : 0.4);
+  return present * Math.max(uniqueInFile, 0.6) * named * far * 0.9 ** depth * (isFile ? 0.9 : levelsOf(piece) < 2 ? 0.8 : 0.4);
 }
 
 /** Lists and maps that a thing stands in, one in the other; elements of which there is one each are none. */

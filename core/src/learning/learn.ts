@@ -2,6 +2,11 @@
 import { baseName } from '../reading/source.js';
 import { formatOf, readTree, type Format } from '../reading/tree/read-tree.js';
 import type { Tree } from '../reading/tree/node.js';
+import { LANGUAGES, type Language } from '../reading/plan/plan.js';
+import { LANGUAGE } from '../reading/scripts/languages.js';
+import { withOlderTypes } from '../reading/scripts/older-types.js';
+import { callFields, channelsOf, formsOf, type CallField, type CallForm, type CallRow, type Channel } from './calls.js';
+import { addScript, newCode, settle, type Code } from './code.js';
 import { domainsOf, type Domain } from './domains.js';
 import { fieldsOf } from './fields.js';
 import { Kinds, type Kind } from './kinds.js';
@@ -9,6 +14,7 @@ import { Files } from './paths.js';
 import { findReferences, type Field, type Reading } from './references.js';
 import { fold } from './shapes.js';
 import { Texts } from './texts.js';
+import { treesOf, type Trees } from './trees.js';
 
 /** A file of the project; without a text it is known by its path alone. */
 export interface LearnFile {
@@ -21,8 +27,15 @@ export interface Learned {
   domains: Domain[];
   readings: Reading[];
   others: Map<Field, Reading[]>;
-  paths: string[];
+  code: Code;
+  forms: CallForm[];
+  channels: Channel[];
+  trees: Trees;
+  files: Files;
+  texts: Texts;
 }
+
+export type { CallField, CallRow };
 
 /** Texts are looked at so far to tell a format by what stands in them. */
 const LOOKED_AT = 4000;
@@ -40,16 +53,41 @@ export function formatIn(text: string): Format | undefined {
   return undefined;
 }
 
+const SCRIPTS: Record<string, Language> = Object.fromEntries(
+  LANGUAGES.flatMap((language) => LANGUAGE[language].fileEndings.map((ending) => [ending, language] as const)),
+);
+
+/** The language of a script by its ending. */
+export function languageOf(path: string): Language | undefined {
+  return SCRIPTS[path.slice(path.lastIndexOf('.') + 1).toLowerCase()];
+}
+
 /** Files that belong to how a team works, and not to the game. */
 const ASIDE = /(?:^|\/)(?:node_modules|\.git)\/|(?:^|\/)(?:package(?:-lock)?|tsconfig[^/]*|glue-trace[^/]*)\.json$/;
 
+function readScript(code: Code, text: string, file: number, language: Language, texts: Texts): void {
+  try {
+    const script = LANGUAGE[language].read(text);
+    addScript(code, withOlderTypes(script, { language, registers: [] }), file, language, texts);
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+  }
+}
+
+/** @param files all files of the project. The grammars of their scripts must have been prepared. */
 export function learn(files: Iterable<LearnFile>): Learned {
   const texts = new Texts();
+  const code = newCode();
   const kinds = new Kinds(texts);
   const paths: string[] = [];
   for (const { path, text } of files) {
     const at = paths.push(path) - 1;
     if (text === undefined || ASIDE.test(path)) continue;
+    const language = languageOf(path);
+    if (language) {
+      readScript(code, text, at, language, texts);
+      continue;
+    }
     const told = formatOf(path);
     const format = told ?? (baseName(path).includes('.') ? formatIn(text) : undefined);
     if (!format) continue;
@@ -59,14 +97,25 @@ export function learn(files: Iterable<LearnFile>): Learned {
   const all = kinds.kinds(paths);
   for (const { shape, format } of all) fold(shape, texts, format === 'xml');
   const domains = all.flatMap((kind) => domainsOf(kind, paths, texts));
-  const fields = all.flatMap((kind) => fieldsOf(kind, texts));
+  settle(code, texts);
+  const forms = formsOf(code);
+  const calls = callFields(forms, code);
+  const fields: Field[] = [...all.flatMap((kind) => fieldsOf(kind, texts)), ...calls];
   const index = new Files(paths);
   const first = findReferences(fields, domains, index, texts);
   // What turns out to name other things tells none of its own apart.
   const own = withoutReferences(domains, first.readings);
   const { readings, others } =
     own.length === domains.length ? first : findReferences(fields, own, index, texts);
-  return { kinds: all, domains: own, readings, others, paths };
+  const explained = new Set(readings.map(({ field }) => field));
+  const channels = channelsOf(calls, explained);
+  const byShape = new Map(
+    readings.flatMap((one) =>
+      one.field.shape && one.field.written === 'value' ? [[one.field.shape, one] as const] : [],
+    ),
+  );
+  const trees = treesOf(all, byShape, code, index, texts);
+  return { kinds: all, domains: own, readings, others, code, forms, channels, trees, files: index, texts };
 }
 
 /** So many of a domain's texts must be in a better one to be its references. */

@@ -1,10 +1,9 @@
 /** The plan that was learned. */
 import { grouped } from '../helpers/grouped.js';
 import { baseName } from '../reading/source.js';
-import { LANGUAGES, type Language } from '../reading/plan/plan.js';
-import { LANGUAGE } from '../reading/scripts/languages.js';
 import type { Domain } from './domains.js';
-import type { Learned } from './learn.js';
+import { languageOf, type Learned } from './learn.js';
+import { rowsByTexts, rowsOfChannels } from './means.js';
 import { fileRules, Naming, type Evidence } from './rules.js';
 
 export interface LearnedPlan {
@@ -13,12 +12,12 @@ export interface LearnedPlan {
 }
 
 /** Endings of files that are only listed. */
-const MEDIA = /\.(?:png|jpe?g|gif|bmp|tga|dds|webp|svg|ico|ogg|oga|opus|wav|mp3|flac|mid|ttf|otf|woff2?|glb|bin|mp4|webm|ogv)$/i;
-const SCRIPTS: Record<string, Language> = Object.fromEntries(
-  LANGUAGES.flatMap((language) => LANGUAGE[language].fileEndings.map((ending) => [ending, language] as const)),
-);
+const MEDIA =
+  /\.(?:png|jpe?g|gif|bmp|tga|dds|webp|svg|ico|ogg|oga|opus|wav|mp3|flac|mid|ttf|otf|woff2?|glb|bin|mp4|webm|ogv)$/i;
 
-export function planOf(name: string, { kinds, domains, readings, paths }: Learned): LearnedPlan {
+export function planOf(name: string, learned: Learned): LearnedPlan {
+  const { kinds, domains, readings, channels, trees, code } = learned;
+  const { paths } = learned.files;
   const uses = new Map<Domain, number>();
   const united: Domain[][] = [];
   for (const { to, uses: count } of readings) {
@@ -26,22 +25,41 @@ export function planOf(name: string, { kinds, domains, readings, paths }: Learne
     united.push(to.domains);
     for (const domain of to.domains) uses.set(domain, (uses.get(domain) ?? 0) + count);
   }
-  const naming = new Naming(domains, uses, united);
-  const rules = fileRules(kinds, readings, naming, paths);
+  const naming = new Naming(domains, uses, united, new Set(trees.objects.map(({ piece }) => piece)));
+  const rules = fileRules(kinds, readings, naming, trees, paths);
   const files: Record<string, unknown> = Object.fromEntries(rules.map((one) => [one.name, one.rule]));
   const structured = new Set(kinds.flatMap((kind) => kind.files));
+  const endingOf = (path: string): string => baseName(path).slice(baseName(path).lastIndexOf('.'));
   const media = grouped(
     paths.filter((path, at) => MEDIA.test(path) && !structured.has(at)),
-    (path) => baseName(path).slice(baseName(path).lastIndexOf('.')),
-  ).map(([path]) => `**/*${baseName(path).slice(baseName(path).lastIndexOf('.'))}`);
+    endingOf,
+  ).map(([path]) => `**/*${endingOf(path)}`);
   if (media.length > 0) files.media = { match: media.sort(), as: 'media' };
-  const scripts = Object.fromEntries(
-    Object.entries(SCRIPTS)
-      .filter(([ending]) => paths.some((path) => path.endsWith(`.${ending}`)))
-      .map(([ending, language]) => [ending, { match: `**/*.${ending}`, language }]),
+  const endings = grouped(
+    [...code.files.keys()].map((file) => paths[file] ?? ''),
+    endingOf,
   );
+  const scripts = Object.fromEntries(
+    endings.map(([path]) => [endingOf(path).slice(1), { match: `**/*${endingOf(path)}`, language: languageOf(path) }]),
+  );
+  const kindOfFile = new Map(kinds.flatMap((kind) => kind.files.map((file) => [file, kind] as const)));
+  const sight = { code, trees, naming, files: learned.files, kindOfFile };
+  const rows = [
+    ...rowsByTexts(
+      readings.filter(({ field }) => field.place !== undefined),
+      sight,
+    ),
+    ...rowsOfChannels(channels),
+  ];
+  const calls = rows.map(({ call, means, more }) => ({ call, means, ...more }));
   return {
-    plan: { version: 1, name, files, ...(Object.keys(scripts).length > 0 && { scripts }) },
+    plan: {
+      version: 1,
+      name,
+      files,
+      ...(endings.length > 0 && { scripts }),
+      ...(calls.length > 0 && { calls }),
+    },
     evidence: rules.flatMap((one) => one.evidence),
   };
 }

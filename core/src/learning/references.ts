@@ -42,6 +42,8 @@ export interface Reading {
   /** Texts that lead nowhere, a few. */
   misses: string[];
   examples: string[];
+  /** Texts with the file each stands in, a few hundred. */
+  found: readonly { text: string; file: number }[];
   /** How sure it is, from 0 to 1. */
   sure: number;
 }
@@ -238,6 +240,7 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
       chance,
       gain,
       score: score - 0.03 * (united.length - 1),
+      found: variant.samples.slice(0, 200),
       sure: 0,
     });
   }
@@ -311,6 +314,7 @@ function byPath(variant: Variant, files: Files, texts: Texts): Reading[] {
       chance,
       gain,
       score: share ** 2 * quality ** 0.6 * (1 - 0.02 * form.roots.length) * (cut.pattern ? 0.93 : 1),
+      found: samples.slice(0, 200),
       sure: 0,
     },
   ];

@@ -7,6 +7,7 @@ import type { Kind } from './kinds.js';
 import type { PathForm } from './paths.js';
 import type { Reading } from './references.js';
 import { calledBy, selectorOf, step, type Shape } from './shapes.js';
+import type { Trees } from './trees.js';
 
 
 /** How a learned rule fares. */
@@ -51,6 +52,7 @@ export class Naming {
     readonly domains: readonly Domain[],
     private readonly uses: ReadonlyMap<Domain, number>,
     united: readonly (readonly Domain[])[],
+    objects: ReadonlySet<Shape>,
   ) {
     for (const same of grouped(
       domains.filter((domain) => domain.piece && domain.kind),
@@ -59,10 +61,15 @@ export class Naming {
       const rated = [...same].sort(
         (a, b) => (this.uses.get(b) ?? 0) - (this.uses.get(a) ?? 0) || b.quality - a.quality,
       );
-      const [id, ...others] = rated.filter((one) => (uses.get(one) ?? 0) > 0 || one.quality >= GOOD_ENOUGH);
-      if (!id) continue;
-      const named = others.find((one) => (uses.get(one) ?? 0) > 0) ?? others.find((one) => one.member && /name|title/i.test(calledBy(one.member)));
-      this.pieces.set(must(id.piece), { kind: must(id.kind), piece: must(id.piece), id, named, space: '' });
+      const worth = rated.filter((one) => (uses.get(one) ?? 0) > 0 || one.quality >= GOOD_ENOUGH);
+      const isName = ({ member }: Domain): boolean => member !== undefined && /name|title|label/i.test(calledBy(member));
+      // Objects have names that several may have; what is theirs alone is their identity.
+      const isObject = objects.has(must(same[0].piece));
+      const id = isObject ? worth.find((one) => !isName(one) && one.texts.size > one.texts.total * 0.9) : worth[0];
+      const others = worth.filter((one) => one !== id);
+      const named = (isObject ? others.find(isName) : undefined) ?? others.find((one) => (uses.get(one) ?? 0) > 0) ?? others.find(isName);
+      const first = id ?? named;
+      if (first) this.pieces.set(must(first.piece), { kind: must(first.kind), piece: must(first.piece), id, named, space: '' });
     }
     this.giveSpaces(united);
   }
@@ -103,10 +110,17 @@ export class Naming {
     return [...this.pieces.values()].filter((rule) => rule.kind === kind);
   }
 
+  /** Whether things are called by this domain, and not known by it. */
+  isNameOf(domain: Domain): boolean {
+    return domain.piece !== undefined && this.of(domain.piece)?.named === domain;
+  }
+
   /** How a plan says that a text names a thing of one of these domains. */
   target(domains: readonly Domain[]): Record<string, unknown> {
     const [first] = domains;
     const rule = first?.piece && this.of(first.piece);
+    if (first?.naming === 'type') return { by: 'type' };
+    if (first?.naming === 'function') return { by: 'function', in: 'project' };
     if (!rule) return { by: 'id' };
     const isId = rule.id === first || rule.named !== first;
     const isLocal = first.texts.size < first.texts.total * 0.7;
@@ -126,11 +140,11 @@ export function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm
 }
 
 /** The rules of all structured files. */
-export function fileRules(kinds: readonly Kind[], readings: readonly Reading[], naming: Naming, paths: readonly string[]): FileRules[] {
+export function fileRules(kinds: readonly Kind[], readings: readonly Reading[], naming: Naming, trees: Trees, paths: readonly string[]): FileRules[] {
   const taken = new Set<string>();
   return ruleGroups(kinds, paths).map((group) => {
     const name = free(nameOf(group), taken);
-    return fileRule(name, group, readings, naming);
+    return fileRule(name, group, readings, naming, trees);
   });
 }
 
@@ -148,9 +162,16 @@ function free(wanted: string, taken: Set<string> | Record<string, unknown>): str
   return name;
 }
 
-function fileRule(name: string, { kinds, globs }: RuleGroup, readings: readonly Reading[], naming: Naming): FileRules {
+function fileRule(
+  name: string,
+  { kinds, globs }: RuleGroup,
+  readings: readonly Reading[],
+  naming: Naming,
+  trees: Trees,
+): FileRules {
   const [main] = kinds;
-  const rule: Record<string, unknown> = { match: globs.length === 1 ? globs[0] : globs, as: 'data asset' };
+  const as = kinds.map((kind) => trees.roles.get(kind)).find((role) => role !== undefined) ?? 'data asset';
+  const rule: Record<string, unknown> = { match: globs.length === 1 ? globs[0] : globs, as };
   if (!must(main).isToldByEnding) rule.format = must(main).format;
   const pieces: Record<string, unknown> = {};
   for (const kind of kinds)
@@ -167,15 +188,20 @@ function fileRule(name: string, { kinds, globs }: RuleGroup, readings: readonly 
       const named = one.named ?? one.id;
       pieces[free(calledBy(one.piece) || kind.name, pieces)] = {
         at,
-        kind: isTree(one.piece) ? 'object' : 'record',
+        kind: trees.objects.some(({ piece }) => piece === one.piece) ? 'object' : 'record',
         ...(one.id && { id: sourceOf(one.id, one.piece, isFile ? kind.tag : '') }),
         ...(named && { named: sourceOf(named, one.piece, isFile ? kind.tag : '') }),
         space: one.space,
+        ...objectRule(trees, one.piece, naming),
       };
     }
+  for (const { kind, piece } of trees.objects)
+    if (kinds.includes(kind) && !naming.of(piece))
+      pieces[free(calledBy(piece) || kind.name, pieces)] = { at: selectorOf(piece), kind: 'object', ...objectRule(trees, piece, naming) };
+  const own = new Set(trees.objects.flatMap(({ madeFrom, parts }) => [madeFrom, ...parts.map(({ script }) => script)]));
   const references: Record<string, unknown> = {};
   const evidence: Evidence[] = [];
-  const mine = readings.filter(({ field }) => field.kind !== undefined && kinds.includes(field.kind));
+  const mine = readings.filter((one) => one.field.kind !== undefined && kinds.includes(one.field.kind) && !own.has(one));
   for (const same of grouped(mine, (reading) => `${reading.field.shape ? calledBy(reading.field.shape) : ''}\n${reading.field.written}\n${reading.cut.pattern ?? ''}\n${JSON.stringify(targetOf(reading, naming))}`)) {
     for (const reading of same) {
       const shape = must(reading.field.shape);
@@ -220,7 +246,24 @@ function sourceOf(domain: Domain | undefined, piece: Shape, tag = ''): unknown {
   return tag && way.startsWith(`$${step(tag)}[*]`) ? `$${way.slice(`$${step(tag)}[*]`.length)}` : way;
 }
 
-function isTree(piece: Shape): boolean {
-  return piece.parent?.isNested ?? false;
+/** What the rule of an object says of its prefab and of what is attached to it. */
+function objectRule(trees: Trees, piece: Shape, naming: Naming): Record<string, unknown> {
+  const tree = trees.objects.find((one) => one.piece === piece);
+  if (!tree) return {};
+  const field = (reading: Reading, from: Shape): Record<string, unknown> => ({
+    field: selectorOf(must(reading.field.shape), from),
+    ...targetOf(reading, naming),
+    ...(reading.cut.pattern !== undefined && { pattern: reading.cut.pattern }),
+  });
+  const parts = tree.parts.map(({ at, type, script, values, item }) => ({
+    at,
+    ...(type !== undefined && { type }),
+    ...(script && { script: field(script, item) }),
+    ...(values !== undefined && { values }),
+  }));
+  return {
+    ...(tree.madeFrom && { madeFrom: field(tree.madeFrom, piece) }),
+    ...(parts.length > 0 && { parts: parts.length === 1 ? parts[0] : parts }),
+  };
 }
 

@@ -27,7 +27,10 @@ interface Found {
 }
 
 /** The same script, with all its types. */
-export function withOlderTypes(script: ScriptSyntax, { language, registers }: ScriptRule): ScriptSyntax {
+export function withOlderTypes(
+  script: ScriptSyntax,
+  { language, registers }: Pick<ScriptRule, 'language' | 'registers'>,
+): ScriptSyntax {
   if (!WITH_TABLES.has(language)) return script;
   const found: Found = {
     types: new Map(script.types.map((type) => [type.name, type])),

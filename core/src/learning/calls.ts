@@ -1,0 +1,188 @@
+/**
+ * Step 4: what calls mean. A call of a function that the project does not define is the engine's; what it is given tells
+ * what it is about: texts of a domain are looked up, paths are loaded or spawned, texts that no domain holds but two calls
+ * share are events. Rules from what code mostly does: Engler et al., “Bugs as deviant behavior” (2001); pairs of calls:
+ * Ammons et al., “Mining specifications” (2002).
+ */
+import { must } from '../helpers/at.js';
+import { grouped } from '../helpers/grouped.js';
+import type { CallPattern, Code, Given } from './code.js';
+import { joinPatterns } from './code.js';
+import type { Field, Reading } from './references.js';
+import { wordsOf } from './words.js';
+
+/** A call, or the read of a property, as a plan writes it. */
+export interface CallForm {
+  /** `stage.find`, `*.child`, `spawnFrom`. */
+  head: string;
+  pattern: CallPattern;
+}
+
+/** Of the places where a function is called, so many must be on one thing for that to belong to the pattern. */
+const ON_ONE = 0.8;
+
+/** Calls by how a plan would write them: on one thing, on anything, on nothing. */
+export function formsOf(code: Code): CallForm[] {
+  const forms: CallForm[] = [];
+  const all = [...code.patterns.values()].filter(({ receiver }) => !receiver.startsWith('this.'));
+  for (const same of grouped(all, ({ member, isProperty }) => `${member}\n${isProperty ? 'property' : 'call'}`)) {
+    const bare = same.filter(({ receiver }) => receiver === '');
+    for (const pattern of bare) forms.push({ head: pattern.member, pattern });
+    const on = same.filter(({ receiver }) => receiver !== '');
+    if (on.length === 0) continue;
+    const total = on.reduce((sum, { count }) => sum + count, 0);
+    const main = on.reduce((best, one) => (one.count > best.count ? one : best));
+    if (main.receiver !== '*' && main.count >= total * ON_ONE) {
+      forms.push({ head: `${main.receiver}.${main.member}`, pattern: main });
+      continue;
+    }
+    const chains = on.filter(({ receiver }) => receiver !== '*');
+    // On services and on anything: what is made on a service alone stands for itself.
+    const whole = copyOf(on[0]!);
+    for (const one of on.slice(1)) joinPatterns(whole, one);
+    void chains;
+    forms.push({ head: `*.${whole.member}`, pattern: { ...whole, receiver: '*' } });
+  }
+  return forms;
+}
+
+function copyOf(pattern: CallPattern): CallPattern {
+  return {
+    ...pattern,
+    files: new Set(pattern.files),
+    languages: new Set(pattern.languages),
+    uses: { ...pattern.uses },
+    typeArguments: new Map(pattern.typeArguments),
+    within: new Map(pattern.within),
+    after: new Map(pattern.after),
+    given: new Map(
+      [...pattern.given].map(([at, given]): [string, Given] => {
+        const copy = { ...given, texts: new (given.texts.constructor as new () => Given['texts'])(), names: new Map(given.names) };
+        copy.texts.addAll(given.texts);
+        return [at, copy];
+      }),
+    ),
+  };
+}
+
+/** A place in a call whose texts may name something. */
+export interface CallField extends Field {
+  place: { form: CallForm; at: string };
+}
+
+/** Every place in calls of the engine at which texts stand. */
+export function callFields(forms: readonly CallForm[], code: Code): CallField[] {
+  return forms.flatMap((form) => {
+    const { pattern } = form;
+    if (pattern.isProperty || isOwn(form, code)) return [];
+    return [...pattern.given].flatMap(([at, given]): CallField[] =>
+      given.texts.size === 0
+        ? []
+        : [
+            {
+              kind: undefined,
+              shape: undefined,
+              place: { form, at },
+              written: 'value',
+              texts: given.texts,
+              words: [...wordsOf(pattern.member), ...wordsOf(pattern.receiver), ...(/^\d/.test(at) ? [] : wordsOf(at))],
+            },
+          ],
+    );
+  });
+}
+
+/** Whether the project defines what is called itself. */
+function isOwn({ pattern: { member, receiver } }: CallForm, { functions, types }: Code): boolean {
+  const defined = functions.get(member);
+  if (types.has(receiver)) return true;
+  // A function of a type of the project is called by that name on things of that type.
+  return defined !== undefined && (receiver === '*' || (receiver === '' && defined.types.size === 0));
+}
+
+// Rows --------------------------------------------------------------------------------------------------------------
+
+/** A row of the call table that was learned. */
+export interface CallRow {
+  call: string;
+  means: string;
+  more: Record<string, unknown>;
+  reading: Reading | undefined;
+  /** Times that it is called. */
+  count: number;
+  sure: number;
+  why: string;
+}
+
+/** The pattern of a call with roles for some of what it is given. */
+export function written({ head, pattern }: CallForm, roles: ReadonlyMap<string, string>): string {
+  if (pattern.isProperty) return head;
+  const positions = [...roles.keys()].filter((at) => /^\d+$/.test(at)).map(Number);
+  const last = Math.max(-1, ...positions);
+  const list: string[] = [];
+  for (let at = 0; at <= last; at++) list.push(roles.get(String(at)) ?? '_');
+  for (const [key, role] of roles) if (!/^\d+$/.test(key)) list.push(`${key}: ${role}`);
+  if (pattern.most > last + 1 || [...pattern.given.keys()].some((at) => !/^\d+$/.test(at) && !roles.has(at))) list.push('...');
+  return `${head}(${list.join(', ')})`;
+}
+
+/** A pair of places in calls, or more, that share texts which nothing else holds. */
+export interface Channel {
+  sends: { form: CallForm; at: string; texts: number }[];
+  listens: { form: CallForm; at: string; handler: string; texts: number }[];
+  letsGo: { form: CallForm; at: string }[];
+  texts: Set<number>;
+}
+
+const LETS_GO = /^(?:off|un|forget|remove|drop|detach|stop|leave|quit|disconnect|ignore|mute|silence|cancel|clear)/i;
+
+/** Events: places that share texts, of which at least one is given a function besides. */
+export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<Field>): Channel[] {
+  const open = fields.filter((field) => !explained.has(field) && field.texts.size >= 1);
+  const byText = new Map<number, number[]>();
+  open.forEach(({ texts }, at) => {
+    for (const text of texts.numbers()) {
+      const known = byText.get(text);
+      if (known) known.push(at);
+      else byText.set(text, [at]);
+    }
+  });
+  const shared = new Map<string, number>();
+  for (const places of byText.values())
+    if (places.length <= 30)
+      for (const one of places)
+        for (const other of places) if (one < other) shared.set(`${one} ${other}`, (shared.get(`${one} ${other}`) ?? 0) + 1);
+  const root = open.map((_, at) => at);
+  const top = (at: number): number => (root[at] === at ? at : top(must(root[at])));
+  for (const [pair, count] of shared) {
+    const [one = 0, other = 0] = pair.split(' ').map(Number);
+    const [first, second] = [must(open[one]), must(open[other])];
+    const least = Math.min(first.texts.size, second.texts.size);
+    const hasHandler = handlerOf(first) !== undefined || handlerOf(second) !== undefined;
+    if (count >= 2 ? count / least >= 0.4 : hasHandler && least <= 3) root[top(other)] = top(one);
+  }
+  return grouped(
+    open.map((_, at) => at),
+    (at) => String(top(at)),
+  ).flatMap((places): Channel[] => {
+    const all = places.map((at) => must(open[at]));
+    const channel: Channel = { sends: [], listens: [], letsGo: [], texts: new Set() };
+    for (const field of all) {
+      const { form, at } = field.place;
+      const handler = handlerOf(field);
+      const isLast = LETS_GO.test(form.pattern.member);
+      for (const text of field.texts.numbers()) channel.texts.add(text);
+      if (isLast) channel.letsGo.push({ form, at });
+      else if (handler !== undefined) channel.listens.push({ form, at, handler, texts: field.texts.size });
+      else channel.sends.push({ form, at, texts: field.texts.size });
+    }
+    return channel.listens.length > 0 && (channel.sends.length > 0 || channel.texts.size >= 3) ? [channel] : [];
+  });
+}
+
+/** Where a function is given beside a text: mostly one. */
+function handlerOf({ place: { form, at } }: CallField): string | undefined {
+  for (const [other, given] of form.pattern.given)
+    if (other !== at && given.functions >= Math.max(1, given.total * 0.5)) return other;
+  return undefined;
+}

@@ -1,0 +1,85 @@
+/** What the calls of the engine mean, from what they are given and how their results are used. */
+import type { CallField, CallForm, CallRow, Channel } from './calls.js';
+import { written } from './calls.js';
+import type { Code } from './code.js';
+import type { Kind } from './kinds.js';
+import type { Files } from './paths.js';
+import type { Reading } from './references.js';
+import type { Naming } from './rules.js';
+import { pathTarget } from './rules.js';
+import { isObjects, kindsNamed, type Trees } from './trees.js';
+
+export interface Sight {
+  code: Code;
+  trees: Trees;
+  naming: Naming;
+  files: Files;
+  kindOfFile: ReadonlyMap<number, Kind>;
+}
+
+const SCRIPT = /\.(?:ts|js|mjs|cjs|lua|cs|py)$/;
+
+/** Rows for calls whose texts name something. */
+export function rowsByTexts(readings: readonly Reading[], sight: Sight): CallRow[] {
+  const rows: CallRow[] = [];
+  for (const reading of readings) {
+    const { form, at } = (reading.field as CallField).place;
+    const row = rowFor(reading, form, at, sight);
+    const isSecond = rows.some(({ call }) => call.split('(')[0] === form.head);
+    rows.push(isSecond ? { ...row, more: { also: true, ...row.more }, means: row.means } : row);
+  }
+  return rows;
+}
+
+function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): CallRow {
+  const { to, cut, uses, useHits } = reading;
+  const base = { reading, count: uses, sure: reading.sure, why: `${useHits} of ${uses} lead somewhere` };
+  const pattern = cut.pattern === undefined ? {} : { pattern: cut.pattern };
+  const [kind] = kindsNamed(reading, sight.kindOfFile, sight.files);
+  const role = kind && sight.trees.roles.get(kind);
+  if ('path' in to) {
+    const target = { ...pathTarget(to.path), ...pattern };
+    const isScript = reading.found.every(({ text }) => SCRIPT.test(text)) || to.path.endings.some((one) => SCRIPT.test(one));
+    const means = role === 'scene' ? 'load' : role === 'prefab' ? 'spawn' : isScript ? 'take in' : 'use file';
+    return { ...base, call: written(form, roles(at, '$path')), means, more: { target } };
+  }
+  const [domain] = to.domains;
+  if (isObjects(sight.trees, domain) && domain?.naming === 'member') {
+    const isName = (sight.naming.target(to.domains) as { by?: string }).by === 'name' || sight.naming.isNameOf(domain);
+    const { head } = form;
+    if (isName && cut.pattern === undefined)
+      return head.startsWith('*.')
+        ? { ...base, call: written(form, roles(at, '$name')), means: 'child', more: {} }
+        : { ...base, call: written(form, roles(at, '$name')), means: 'find', more: {} };
+  }
+  const target = { ...sight.naming.target(to.domains), ...pattern };
+  if (domain && domain.piece === domain.kind?.shape) {
+    if (role === 'scene') return { ...base, call: written(form, roles(at, '$scene')), means: 'load', more: { target } };
+    if (role === 'prefab') return { ...base, call: written(form, roles(at, '$id')), means: 'spawn', more: { target } };
+  }
+  return { ...base, call: written(form, roles(at, '$id')), means: 'refer', more: { target } };
+}
+
+const roles = (at: string, role: string): Map<string, string> => new Map([[at, role]]);
+
+/** Rows for the ends of events. */
+export function rowsOfChannels(channels: readonly Channel[]): CallRow[] {
+  return channels.flatMap(({ sends, listens, letsGo, texts }) => {
+    const why = `${texts.size} texts that nothing else holds stand at both ends`;
+    const sure = sends.length > 0 && texts.size >= 4 ? 0.96 : 0.8;
+    const row = (form: CallForm, means: string, all: [string, string][]): CallRow => ({
+      call: written(form, new Map(all.sort(([a], [b]) => (a < b ? -1 : 1)))),
+      means,
+      more: {},
+      reading: undefined,
+      count: form.pattern.count,
+      sure,
+      why,
+    });
+    return [
+      ...listens.map(({ form, at, handler }) => row(form, 'listen', [[at, '$event'], [handler, '$handler']])),
+      ...sends.map(({ form, at }) => row(form, 'send', [[at, '$event']])),
+      ...letsGo.map(({ form, at }) => row(form, 'let go', [[at, '$event']])),
+    ];
+  });
+}
