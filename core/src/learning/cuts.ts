@@ -8,9 +8,11 @@ export interface Cut {
   of: (text: string) => string[];
   /** Texts that it does not fit are no references; of a cut that fits all, each text that leads nowhere is a miss. */
   isPartial: boolean;
+  /** How far such a cut is believed, from 0 to 1. */
+  weight: number;
 }
 
-export const WHOLE: Cut = { pattern: undefined, every: false, of: (text) => [text], isPartial: false };
+export const WHOLE: Cut = { pattern: undefined, every: false, of: (text) => [text], isPartial: false, weight: 1 };
 
 const MOST_SAMPLES = 400;
 /** Fewer texts that share a sign show nothing. */
@@ -22,12 +24,13 @@ export function escaped(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&').replace(/\\\//g, '/');
 }
 
-function cutBy(pattern: string, every: boolean, isPartial: boolean): Cut {
+function cutBy(pattern: string, every: boolean, isPartial: boolean, weight = 0.97): Cut {
   const one = new RegExp(pattern, every ? 'gu' : 'u');
   return {
     pattern,
     every,
     isPartial,
+    weight,
     of: (text) =>
       every
         ? [...text.matchAll(one)].map((match) => match[1] ?? match[0])
@@ -55,7 +58,7 @@ export function cutsOf(all: readonly string[]): Cut[] {
   for (const sign of [',', ';', '|', ' ', '+', '/', '&']) {
     const count = texts.filter((text) => text.includes(sign)).length;
     if (count < Math.max(LEAST, texts.length * 0.1) || (arePaths && sign === '/')) continue;
-    if (sign === ' ') cuts.push(cutBy('[^\\s]+', true, false));
+    if (sign === ' ') cuts.push(cutBy('[^\\s]+', true, false, 0.85));
     else cuts.push(cutBy(`[^\\s${escaped(sign)}](?:[^${escaped(sign)}]*[^\\s${escaped(sign)}])?`, true, false));
   }
   // By position: what stands in front of a sign, and behind the last.
@@ -64,8 +67,10 @@ export function cutsOf(all: readonly string[]): Cut[] {
     if (count < Math.max(LEAST, texts.length * 0.3) || (arePaths && (sign === '/' || sign === '.'))) continue;
     const written = escaped(sign);
     const first = [...sign][0] ?? '';
-    cuts.push(cutBy(`^\\s*([^${escaped(first)}]*[^${escaped(first)}\\s])\\s*${written}`, false, count < texts.length));
-    cuts.push(cutBy(`${written}\\s*([^${escaped(first)}]+?)\\s*$`, false, count < texts.length));
+    // The last word of a name is seldom another's.
+    const weight = sign === ' ' ? 0.65 : 0.95;
+    cuts.push(cutBy(`^\\s*([^${escaped(first)}]*[^${escaped(first)}\\s])\\s*${written}`, false, count < texts.length, weight));
+    cuts.push(cutBy(`${written}\\s*([^${escaped(first)}]+?)\\s*$`, false, count < texts.length, weight));
   }
   // What marks enclose in running text.
   for (const [open, end] of [['{', '}'], ['[', ']'], ['<', '>'], ['%', '%'], ['$(', ')'], ['«', '»'], ['*', '*'], ['`', '`']] as const) {

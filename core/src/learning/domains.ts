@@ -174,7 +174,7 @@ function qualityOf(
   const unique = texts.size / texts.total;
   const uniqueInFile = 1 - texts.again / texts.total;
   // Objects of a tree may be called alike.
-  if (uniqueInFile < (piece.parent?.isNested && isNamed ? 0.3 : UNIQUE)) return 0;
+  if (uniqueInFile < (piece.parent?.isNested && isNamed ? 0.3 : isNamed ? 0.7 : UNIQUE)) return 0;
   let names = 0;
   let stemsHit = 0;
   let looked = 0;

@@ -274,7 +274,7 @@ function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, cha
   const numeric = domain.isNumeric ? (shared > 0 ? 0.4 + 0.6 * shared : 0.1) : 1;
   return {
     score:
-      share ** 2 * domain.quality ** 0.6 * size * (1 - 0.6 * Math.min(1, chance)) * (1 + 0.25 * shared) * numeric * (cut.pattern ? 0.97 : 1),
+      share ** 2 * domain.quality ** 0.6 * size * (1 - 0.6 * Math.min(1, chance)) * (1 + 0.25 * shared) * numeric * (cut.pattern ? cut.weight : 1),
   };
 }
 

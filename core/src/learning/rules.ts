@@ -110,6 +110,10 @@ export class Naming {
     return [...this.pieces.values()].filter((rule) => rule.kind === kind);
   }
 
+  isUsed(domain: Domain | undefined): boolean {
+    return domain !== undefined && (this.uses.get(domain) ?? 0) > 0;
+  }
+
   /** Whether things are called by this domain, and not known by it. */
   isNameOf(domain: Domain): boolean {
     return domain.piece !== undefined && this.of(domain.piece)?.named === domain;
@@ -177,6 +181,8 @@ function fileRule(
   for (const kind of kinds)
     for (const one of naming.in(kind)) {
       const isFile = one.piece === kind.shape;
+      const isUsed = naming.isUsed(one.id) || naming.isUsed(one.named);
+      if (!isUsed && (one.id?.naming === 'stem' || one.id?.naming === 'folder')) continue;
       if (isFile && kinds.length === 1) {
         rule.id = sourceOf(one.id, one.piece);
         if (one.named) rule.named = sourceOf(one.named, one.piece);
