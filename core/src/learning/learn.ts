@@ -15,6 +15,7 @@ import { findReferences, type Field, type Reading } from './references.js';
 import { fold } from './shapes.js';
 import { Texts } from './texts.js';
 import { treesOf, type Trees } from './trees.js';
+import { wiresOf, type Wire } from './wires.js';
 
 /** A file of the project; without a text it is known by its path alone. */
 export interface LearnFile {
@@ -30,6 +31,9 @@ export interface Learned {
   code: Code;
   forms: CallForm[];
   channels: Channel[];
+  /** Places in calls at which texts stand. */
+  calls: CallField[];
+  wires: Wire[];
   trees: Trees;
   files: Files;
   texts: Texts;
@@ -115,7 +119,8 @@ export function learn(files: Iterable<LearnFile>): Learned {
     ),
   );
   const trees = treesOf(all, byShape, code, index, texts);
-  return { kinds: all, domains: own, readings, others, code, forms, channels, trees, files: index, texts };
+  const wires = wiresOf(all, channels, trees, byShape, code, texts);
+  return { kinds: all, domains: own, readings, others, calls, code, forms, channels, trees, wires, files: index, texts };
 }
 
 /** So many of a domain's texts must be in a better one to be its references. */

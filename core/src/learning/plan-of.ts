@@ -2,9 +2,21 @@
 import { grouped } from '../helpers/grouped.js';
 import { baseName } from '../reading/source.js';
 import type { Domain } from './domains.js';
+import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
+import { written } from './calls.js';
+import { filledFields } from './trees.js';
 import { languageOf, type Learned } from './learn.js';
 import { rowsByTexts, rowsOfChannels } from './means.js';
 import { fileRules, Naming, type Evidence } from './rules.js';
+
+function scriptHabits({ start, everyFrame, leave }: Moments, exposed: Record<string, unknown> | undefined): Record<string, unknown> {
+  const moments = {
+    ...(start.length > 0 && { start }),
+    ...(everyFrame.length > 0 && { everyFrame }),
+    ...(leave.length > 0 && { leave }),
+  };
+  return { ...(exposed && { exposed }), ...(Object.keys(moments).length > 0 && { moments }) };
+}
 
 export interface LearnedPlan {
   plan: Record<string, unknown>;
@@ -26,7 +38,16 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     for (const domain of to.domains) uses.set(domain, (uses.get(domain) ?? 0) + count);
   }
   const naming = new Naming(domains, uses, united, new Set(trees.objects.map(({ piece }) => piece)));
-  const rules = fileRules(kinds, readings, naming, trees, paths);
+  const inChannels = new Set(channels.flatMap(({ sends, listens, letsGo }) => [...sends, ...listens, ...letsGo].map(({ form }) => form)));
+  const explained = new Set(readings.map(({ field }) => field));
+  const open = learned.calls
+    .filter((field) => !explained.has(field) && !inChannels.has(field.place.form))
+    .map((field) => ({ field, texts: new Set(field.texts.numbers()) }));
+  const labels = labelsOf(trees, open);
+  for (const tree of trees.objects)
+    for (const item of labels.keys()) if (item.parent?.parent === tree.piece) tree.labels = item;
+  const askLabels = open.filter(({ texts }) => [...labels.keys()].some((item) => [...texts].some((text) => item.texts.has(text))));
+  const rules = fileRules(kinds, readings, naming, trees, learned.wires, paths);
   const files: Record<string, unknown> = Object.fromEntries(rules.map((one) => [one.name, one.rule]));
   const structured = new Set(kinds.flatMap((kind) => kind.files));
   const endingOf = (path: string): string => baseName(path).slice(baseName(path).lastIndexOf('.'));
@@ -39,9 +60,6 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     [...code.files.keys()].map((file) => paths[file] ?? ''),
     endingOf,
   );
-  const scripts = Object.fromEntries(
-    endings.map(([path]) => [endingOf(path).slice(1), { match: `**/*${endingOf(path)}`, language: languageOf(path) }]),
-  );
   const kindOfFile = new Map(kinds.flatMap((kind) => kind.files.map((file) => [file, kind] as const)));
   const sight = { code, trees, naming, files: learned.files, kindOfFile };
   const rows = [
@@ -50,7 +68,23 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       sight,
     ),
     ...rowsOfChannels(channels),
+    ...askLabels.map(({ field }) => ({
+      call: written(field.place.form, new Map([[field.place.at, '$label']])),
+      means: 'find label',
+      more: { scope: 'all' },
+    })),
+    ...rowsByTypes(learned.forms, code, learned.texts),
   ];
+  rows.push(...rowsByUse(learned.forms, code, new Set(rows.map(({ call }) => call.replace(/[<(].*$/, '')))));
+  const moments = momentsOf(code, learned.forms, channels);
+  const filled = filledFields(trees, learned.texts);
+  const scripts = Object.fromEntries(
+    endings.map(([path]) => [endingOf(path).slice(1), {
+      match: `**/*${endingOf(path)}`,
+      language: languageOf(path),
+      ...scriptHabits(moments, exposedBy(code, filled, languageOf(path) ?? '')),
+    }]),
+  );
   const calls = rows.map(({ call, means, more }) => ({ call, means, ...more }));
   return {
     plan: {

@@ -2,12 +2,14 @@
 import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import type { Domain } from './domains.js';
+import { labelSelector } from './habits.js';
 import { ruleGroups, type RuleGroup } from './globs.js';
 import type { Kind } from './kinds.js';
 import type { PathForm } from './paths.js';
 import type { Reading } from './references.js';
 import { calledBy, selectorOf, step, type Shape } from './shapes.js';
 import type { Trees } from './trees.js';
+import type { Wire } from './wires.js';
 
 
 /** How a learned rule fares. */
@@ -144,11 +146,11 @@ export function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm
 }
 
 /** The rules of all structured files. */
-export function fileRules(kinds: readonly Kind[], readings: readonly Reading[], naming: Naming, trees: Trees, paths: readonly string[]): FileRules[] {
+export function fileRules(kinds: readonly Kind[], readings: readonly Reading[], naming: Naming, trees: Trees, wires: readonly Wire[], paths: readonly string[]): FileRules[] {
   const taken = new Set<string>();
   return ruleGroups(kinds, paths).map((group) => {
     const name = free(nameOf(group), taken);
-    return fileRule(name, group, readings, naming, trees);
+    return fileRule(name, group, readings, naming, trees, wires);
   });
 }
 
@@ -172,6 +174,7 @@ function fileRule(
   readings: readonly Reading[],
   naming: Naming,
   trees: Trees,
+  wires: readonly Wire[],
 ): FileRules {
   const [main] = kinds;
   const as = kinds.map((kind) => trees.roles.get(kind)).find((role) => role !== undefined) ?? 'data asset';
@@ -204,7 +207,12 @@ function fileRule(
   for (const { kind, piece } of trees.objects)
     if (kinds.includes(kind) && !naming.of(piece))
       pieces[free(calledBy(piece) || kind.name, pieces)] = { at: selectorOf(piece), kind: 'object', ...objectRule(trees, piece, naming) };
-  const own = new Set(trees.objects.flatMap(({ madeFrom, parts }) => [madeFrom, ...parts.map(({ script }) => script)]));
+  const events: Record<string, unknown> = {};
+  for (const wire of wires) if (kinds.includes(wire.kind)) events[free(calledBy(wire.item) || 'wires', events)] = wireRule(wire);
+  const own = new Set([
+    ...wires.flatMap(({ from, to }) => [from?.reading, to?.reading]),
+    ...trees.objects.flatMap(({ madeFrom, parts }) => [madeFrom, ...parts.map(({ script }) => script)]),
+  ]);
   const references: Record<string, unknown> = {};
   const evidence: Evidence[] = [];
   const mine = readings.filter((one) => one.field.kind !== undefined && kinds.includes(one.field.kind) && !own.has(one));
@@ -234,6 +242,7 @@ function fileRule(
   }
   if (Object.keys(pieces).length > 0) rule.pieces = pieces;
   if (Object.keys(references).length > 0) rule.references = references;
+  if (Object.keys(events).length > 0) rule.events = events;
   return { name, rule, evidence };
 }
 
@@ -250,6 +259,21 @@ function sourceOf(domain: Domain | undefined, piece: Shape, tag = ''): unknown {
   const way = selectorOf(must(domain.member), piece);
   // Seen from the element that holds all, and not from the file.
   return tag && way.startsWith(`$${step(tag)}[*]`) ? `$${way.slice(`$${step(tag)}[*]`.length)}` : way;
+}
+
+function wireRule({ item, event, from, to, handler, when, verb }: Wire): Record<string, unknown> {
+  const end = ({ at, reading }: { at: string; reading: Reading }): unknown =>
+    reading.cut.pattern === undefined ? at : { select: at, pattern: reading.cut.pattern };
+  return {
+    at: selectorOf(item),
+    ...(when && { when }),
+    event,
+    ...(from && { from: end(from) }),
+    ...(to && { to: end(to) }),
+    ...(handler !== undefined && { handler }),
+    ...(verb === 'sends' && { from: { text: '' } }),
+    ...(verb === 'listens to' && { to: { text: '' } }),
+  };
 }
 
 /** What the rule of an object says of its prefab and of what is attached to it. */
@@ -270,6 +294,7 @@ function objectRule(trees: Trees, piece: Shape, naming: Naming): Record<string, 
   return {
     ...(tree.madeFrom && { madeFrom: field(tree.madeFrom, piece) }),
     ...(parts.length > 0 && { parts: parts.length === 1 ? parts[0] : parts }),
+    ...(tree.labels && { labels: labelSelector(tree.labels) }),
   };
 }
 

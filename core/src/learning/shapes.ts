@@ -23,10 +23,21 @@ export interface Shape {
   keys: Bag | undefined;
   /** Things like its items stand again below them, under the same name. */
   isNested: boolean;
+  /** Values of some of its objects, each with the file it stands in: what goes with what. */
+  samples: Sample[];
   /** Number of different files it stands in, and the last of them. */
   files: number;
   file: number;
 }
+
+/** The values of one object, by their names. */
+export interface Sample {
+  file: number;
+  values: Map<string, string>;
+}
+
+/** Objects whose values are kept together. */
+const MOST_SAMPLES = 400;
 
 export function newShape(key = '', parent?: Shape): Shape {
   return {
@@ -40,6 +51,7 @@ export function newShape(key = '', parent?: Shape): Shape {
     texts: new Bag(),
     keys: undefined,
     isNested: false,
+    samples: [],
     files: 0,
     file: -1,
   };
@@ -66,11 +78,14 @@ export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number
       continue;
     }
     into.objects++;
+    const sample = into.samples.length < MOST_SAMPLES ? { file, values: new Map<string, string>() } : undefined;
+    if (sample) into.samples.push(sample);
     for (const child of node.children) {
       // What an element of XML is called says its kind, not what it is about.
       if (child.key === '#tag') continue;
       let member = into.members.get(child.key);
       if (!member) into.members.set(child.key, (member = newShape(child.key, into)));
+      if (sample && (child.kind === 'text' || child.kind === 'number')) sample.values.set(child.key, String(child.value));
       open.push({ shape: member, node: child });
     }
   }
@@ -85,6 +100,7 @@ export function join(into: Shape, other: Shape): void {
   into.files += into.file === other.file ? Math.max(0, other.files - 1) : other.files;
   into.file = other.file;
   into.isNested ||= other.isNested;
+  if (into.samples.length < MOST_SAMPLES) into.samples.push(...other.samples.slice(0, MOST_SAMPLES - into.samples.length));
   if (other.keys) (into.keys ??= new Bag()).addAll(other.keys);
   for (const [key, member] of other.members) {
     const own = into.members.get(key);
@@ -103,6 +119,9 @@ export function join(into: Shape, other: Shape): void {
 }
 
 // Folding -----------------------------------------------------------------------------------------------------------
+
+/** Under this the samples of a map's entries hold their names. */
+export const KEY = '#key';
 
 /** Fewer entries do not show that their names are data. */
 const FEWEST_ENTRIES = 3;
@@ -161,6 +180,7 @@ function foldMap(shape: Shape, texts: Texts): void {
   for (const [key, member] of shape.members) {
     keys.add(texts.number(key), member.file, member.objects + member.lists + member.values);
     if (member.files < member.objects + member.lists + member.values) keys.again++;
+    for (const sample of member.samples) sample.values.set(KEY, key);
     join(item, { ...member, key: '' });
   }
   for (const member of item.members.values()) member.parent = item;
