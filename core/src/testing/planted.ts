@@ -36,7 +36,7 @@ const STEMS =
 const DOES = 'lift turn fill drain hold pull weigh count ring light open close moor cast steer mend'.split(' ');
 
 /** Mulberry32 (public domain): small, and the same everywhere. */
-function randomFrom(seed: number): () => number {
+export function randomFrom(seed: number): () => number {
   let state = seed;
   return () => {
     state = (state + 0x6d2b79f5) | 0;

@@ -105,8 +105,8 @@ export const CAN = {
 };
 
 /** A file of the language. Names of functions and fields stay as they are in all of them. */
-export function written(language: Language, module: Module): string {
-  return new Writer(language).module(module);
+export function written(language: Language, module: Module, services: ReadonlySet<string> = SINGLE): string {
+  return new Writer(language, services).module(module);
 }
 
 class Writer {
@@ -115,7 +115,10 @@ class Writer {
   private functions = 0;
   private constants = new Set<string>();
 
-  constructor(private readonly language: Language) {}
+  constructor(
+    private readonly language: Language,
+    private readonly services: ReadonlySet<string>,
+  ) {}
 
   module({ constants = {}, names = {}, types }: Module): string {
     const { language } = this;
@@ -285,7 +288,7 @@ class Writer {
       case 'call': {
         const given = `(${one.given.map(e).join(', ')})`;
         if (!one.on) return one.name + given;
-        const isPlain = one.on.is === 'name' && /^[a-z]+$/.test(one.on.name) && SINGLE.has(one.on.name);
+        const isPlain = one.on.is === 'name' && /^[a-z]+$/.test(one.on.name) && this.services.has(one.on.name);
         return `${e(one.on)}${language === 'lua' && !isPlain ? ':' : '.'}${one.name}${given}`;
       }
       case 'not':

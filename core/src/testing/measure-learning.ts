@@ -1,0 +1,152 @@
+/** How far a learned plan comes to the same as the true one: links by where they stand and what they lead to, findings. */
+import { analyse, type Analysis } from '../analyse.js';
+import { CHECK_IDS } from '../checks/registry.js';
+import { cellAt, itemAt } from '../helpers/at.js';
+import { learn, type Learned, type LearnFile } from '../learning/learn.js';
+import { planOf, type LearnedPlan } from '../learning/plan-of.js';
+import { kindOf, type Graph } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+import type { FileFacts } from '../reading/facts.js';
+import { readFile } from '../reading/read-file.js';
+import { factsOfName, readsText, ruleFor } from '../reading/read-structured.js';
+import type { Plan } from '../reading/plan/plan.js';
+import { readPlan } from '../reading/plan/read-plan.js';
+
+export interface Share {
+  of: number;
+  found: number;
+}
+
+export interface Measured {
+  analysis: Analysis;
+  plan: Plan;
+  learned: Learned;
+  written: LearnedPlan;
+  milliseconds: number;
+  data: Share;
+  scripts: Share;
+  /** Of the links of the learned plan, those that the true one has too. */
+  right: Share;
+  broken: Share;
+  /** Errors of the learned plan, and those that the true one tells as well. */
+  errors: Share;
+  /** Links that are not found, and those that are not right, in words. */
+  missed: string[];
+  wrong: string[];
+}
+
+const SCRIPT = /\.(?:ts|js|lua|cs|py)$/;
+/** What follows from other links, or from the tree alone. */
+const PASSED_OVER = new Set(['holds', 'extends']);
+
+interface Told {
+  place: string;
+  verb: string;
+  /** Everything that the end may be known by. */
+  ends: string[];
+  words: string;
+}
+
+export function analysed(plan: Plan, files: Iterable<LearnFile>): Analysis {
+  const facts: FileFacts[] = [];
+  const others: string[] = [];
+  for (const { path, text } of files) {
+    const found = ruleFor(plan, path);
+    if (!found) others.push(path);
+    else facts.push(text !== undefined && readsText(found, path) ? readFile(path, text, found, plan) : factsOfName(path, found));
+  }
+  return analyse(facts, others, plan);
+}
+
+export function measureLearning(files: readonly LearnFile[], truePlan: string, broken: readonly string[]): Measured {
+  const truth = analysed(readPlan(truePlan, CHECK_IDS), files);
+  const start = Date.now();
+  const learned = learn(files);
+  const written = planOf('Learned', learned);
+  const milliseconds = Date.now() - start;
+  const plan = readPlan(JSON.stringify(written.plan), CHECK_IDS);
+  const analysis = analysed(plan, files);
+  const [own, other] = [linksOf(truth), linksOf(analysis)];
+  const byPlace = places(other);
+  const byTruePlace = places(own);
+  const data: Share = { of: 0, found: 0 };
+  const scripts: Share = { of: 0, found: 0 };
+  const missed: string[] = [];
+  for (const link of own) {
+    const share = SCRIPT.test(link.place) || /\.(?:ts|js|lua|cs|py):/.test(link.place) ? scripts : data;
+    share.of++;
+    if (has(byPlace, link)) share.found++;
+    else missed.push(link.words);
+  }
+  const right: Share = { of: 0, found: 0 };
+  const wrong: string[] = [];
+  for (const link of other) {
+    right.of++;
+    if (has(byTruePlace, link)) right.found++;
+    else wrong.push(link.words);
+  }
+  const told = (one: Analysis): string[] => one.findings.map((finding) => finding.evidence.map(({ file, range }) => `${file}:${range.line}`)[0] ?? '');
+  const texts = new Map(files.flatMap(({ path, text }) => (text === undefined ? [] : [[path, text.split('\n')] as const])));
+  const lineOf = (place: string): string => {
+    const at = place.lastIndexOf(':');
+    return texts.get(place.slice(0, at))?.[Number(place.slice(at + 1)) - 1] ?? '';
+  };
+  const found = told(analysis).map(lineOf);
+  const trueErrors = new Set(truth.findings.map(({ evidence }) => `${evidence[0].file}:${evidence[0].range.line}`));
+  const errors = analysis.findings.filter(({ severity }) => severity === 'error');
+  return {
+    analysis,
+    plan,
+    learned,
+    written,
+    milliseconds,
+    data,
+    scripts,
+    right,
+    broken: { of: broken.length, found: broken.filter((text) => found.some((line) => line.includes(text))).length },
+    errors: {
+      of: errors.length,
+      found: errors.filter(({ evidence }) => trueErrors.has(`${evidence[0].file}:${evidence[0].range.line}`)).length,
+    },
+    missed,
+    wrong,
+  };
+}
+
+function places(links: readonly Told[]): Map<string, Told[]> {
+  const found = new Map<string, Told[]>();
+  for (const link of links) {
+    const known = found.get(link.place);
+    if (known) known.push(link);
+    else found.set(link.place, [link]);
+  }
+  return found;
+}
+
+function has(all: ReadonlyMap<string, readonly Told[]>, link: Told): boolean {
+  return (all.get(link.place) ?? []).some(({ ends }) => ends.some((end) => link.ends.includes(end)));
+}
+
+/** Links that lead somewhere, as they can be compared between plans. */
+function linksOf({ linked }: Analysis): Told[] {
+  const { graph } = linked;
+  const { links, texts } = graph;
+  return Array.from({ length: graph.linkCount }, (_, at) => at).flatMap((at): Told[] => {
+    const to = cellAt(links.to, at);
+    const verb = itemAt(VERBS, cellAt(links.verb, at));
+    if (to < 0 || PASSED_OVER.has(verb)) return [];
+    const place = `${itemAt(texts, cellAt(links.file, at))}:${cellAt(links.line, at)}`;
+    const ends = endsOf(graph, to);
+    return [{ place, verb, ends, words: `${verb} ${place} → ${ends.join(' / ')}` }];
+  });
+}
+
+const FILES = new Set(['file', 'scene', 'prefab', 'data asset', 'script', 'graph', 'package', 'media']);
+
+function endsOf(graph: Graph, piece: number): string[] {
+  const { pieces, texts } = graph;
+  const file = texts[cellAt(pieces.file, piece)] ?? '';
+  if (FILES.has(kindOf(graph, piece))) return [file];
+  const named = [texts[cellAt(pieces.name, piece)], texts[cellAt(pieces.id, piece)]].filter((text) => text);
+  return [...new Set(named.map((text) => `${file} ${text ?? ''}`))];
+}
