@@ -22,9 +22,9 @@ export interface CallForm {
 const ON_ONE = 0.8;
 
 /** Calls by how a plan would write them: on one thing, on anything, on nothing. */
-export function formsOf(code: Code): CallForm[] {
+export function formsOf(code: Code, passedOver: ReadonlySet<CallPattern>): CallForm[] {
   const forms: CallForm[] = [];
-  const all = [...code.patterns.values()].filter(({ receiver }) => !receiver.startsWith('this.'));
+  const all = [...code.patterns.values()].filter((one) => !passedOver.has(one));
   for (const same of grouped(all, ({ member, isProperty }) => `${member}\n${isProperty ? 'property' : 'call'}`)) {
     const bare = same.filter(({ receiver }) => receiver === '');
     for (const pattern of bare) forms.push({ head: pattern.member, pattern });
@@ -98,6 +98,52 @@ function isOwn({ pattern: { member, receiver } }: CallForm, { functions, types }
   if (types.has(receiver)) return true;
   // A function of a type of the project is called by that name on things of that type.
   return defined !== undefined && (receiver === '*' || (receiver === '' && defined.types.size === 0));
+}
+
+// Events that are members -------------------------------------------------------------------------------------------
+
+/** Calls on members of one thing, each of which is an event: `bells.fogRung.ring()`, `bells.fogRung.hear(…)`. */
+export interface MemberChannel {
+  /** `bells`. */
+  root: string;
+  sends: CallPattern[];
+  listens: { pattern: CallPattern; handler: string }[];
+  letsGo: CallPattern[];
+  events: Set<string>;
+  /** The patterns that were found in the code. */
+  from: CallPattern[];
+}
+
+export function memberChannels(code: Code): MemberChannel[] {
+  const onMembers = [...code.patterns.values()].filter(
+    ({ receiver, isProperty, isNew }) => receiver.includes('.') && !isProperty && !isNew,
+  );
+  const channels: MemberChannel[] = [];
+  for (const all of grouped(onMembers, ({ receiver }) => receiver.slice(0, receiver.lastIndexOf('.')))) {
+    const root = all[0].receiver.slice(0, all[0].receiver.lastIndexOf('.'));
+    const eventOf = ({ receiver }: CallPattern): string => receiver.slice(root.length + 1);
+    const byMember = grouped(all, ({ member }) => member).map((same) => {
+      const whole = same.slice(1).reduce((into, one) => (joinPatterns(into, one), into), copyOf(same[0]));
+      const handler = [...whole.given].find(([, given]) => given.functions >= Math.max(1, given.total * 0.5))?.[0];
+      return { member: same[0].member, whole, handler, events: new Set(same.map(eventOf)), from: same };
+    });
+    const heard = byMember.filter(({ handler, member }) => handler !== undefined && !LETS_GO.test(member));
+    const events = new Set(heard.flatMap((one) => [...one.events]));
+    const others = byMember.filter(
+      (one) => !heard.includes(one) && [...one.events].filter((event) => events.has(event)).length >= Math.min(2, one.events.size),
+    );
+    const sends = others.filter(({ member, handler }) => !LETS_GO.test(member) && handler === undefined);
+    if (heard.length === 0 || sends.length === 0 || events.size < 2) continue;
+    channels.push({
+      root,
+      sends: sends.map(({ whole }) => whole),
+      listens: heard.map(({ whole, handler }) => ({ pattern: whole, handler: must(handler) })),
+      letsGo: others.filter((one) => !sends.includes(one)).map(({ whole }) => whole),
+      events: new Set([...events, ...sends.flatMap((one) => [...one.events])]),
+      from: [...heard, ...others].flatMap(({ from }) => from),
+    });
+  }
+  return channels;
 }
 
 // Rows --------------------------------------------------------------------------------------------------------------

@@ -15,6 +15,8 @@ export interface Cut {
 export const WHOLE: Cut = { pattern: undefined, every: false, of: (text) => [text], isPartial: false, weight: 1 };
 
 const MOST_SAMPLES = 400;
+/** A sign in front of what is named, alone or behind a word. */
+const MARK = /^(?:[^\p{L}\p{N}\s"'./\\-]+|[\p{L}\p{N}_-]+[~:#@|=>!$%&*+^]+)(?=[\p{L}\p{N}])/u;
 /** Fewer texts that share a sign show nothing. */
 const LEAST = 2;
 /** And of all texts of the field. */
@@ -45,7 +47,7 @@ export function cutsOf(all: readonly string[]): Cut[] {
   const enough = (count: number): boolean => count >= LEAST && count >= LEAST_SHARE * texts.length;
   // Beginnings that end in a sign: `#`, `@`, `deck:`, `res://` leads to files and is left to them.
   const starts = counted(texts.flatMap((text) => /^[^\p{L}\p{N}\s"'./\\-]+/u.exec(text)?.[0] ?? []));
-  const heads = counted(texts.flatMap((text) => /^[\p{L}\p{N}_-]+[:.#@|/=>]+(?=[^/\s])/u.exec(text)?.[0] ?? []));
+  const heads = counted(texts.flatMap((text) => /^[\p{L}\p{N}_-]+(?:[~:#@|=>!$%&*+^]+|\.|\/)(?=[^/\s])/u.exec(text)?.[0] ?? []));
   for (const [start, count] of [...starts, ...heads].sort((a, b) => b[1] - a[1]).slice(0, 8))
     if (enough(count)) cuts.push(cutBy(`^${escaped(start)}(.+)$`, false, count < texts.length));
   // Endings that begin with a sign, such as `()`.
@@ -58,6 +60,11 @@ export function cutsOf(all: readonly string[]): Cut[] {
   for (const sign of [',', ';', '|', ' ', '+', '/', '&']) {
     const count = texts.filter((text) => text.includes(sign)).length;
     if (count < Math.max(LEAST, texts.length * 0.1) || (arePaths && sign === '/')) continue;
+    // Each of them may have a sign in front.
+    const parts = texts.flatMap((text) => text.split(sign).map((part) => part.trim())).filter((part) => part !== '');
+    const marks = counted(parts.flatMap((part) => MARK.exec(part)?.[0] ?? []));
+    for (const [mark, number] of [...marks].slice(0, 2))
+      if (number >= parts.length * 0.3) cuts.push(cutBy(`${escaped(mark)}([^${escaped(sign)}\\s]+)`, true, number < parts.length * 0.9));
     if (sign === ' ') cuts.push(cutBy('[^\\s]+', true, false, 0.85));
     else cuts.push(cutBy(`[^\\s${escaped(sign)}](?:[^${escaped(sign)}]*[^\\s${escaped(sign)}])?`, true, false));
   }

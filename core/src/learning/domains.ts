@@ -188,7 +188,9 @@ function qualityOf(
   if (names / looked < 0.8) return 0;
   if (isFile && stemsHit / looked > 0.9 && looked > 2) return 0.95;
   // What is called a name below the thing says another thing's name.
-  const named = isNamed ? (depth === 0 ? 1 : 0.7) : isNumeric(texts, all) ? 0.2 : 0.5;
+  const isFirst = depth === 0 && [...piece.members.values()].find(({ key }) => key !== '#tag') === member;
+  // What tells a thing apart mostly stands first.
+  const named = isNamed ? (depth === 0 ? 1 : 0.7) : isNumeric(texts, all) ? (isFirst ? 0.6 : 0.2) : isFirst ? 0.75 : 0.5;
   // Local names are unique in their file alone.
   const far = unique >= UNIQUE ? 1 : isFile ? 0 : 0.6;
   return present * Math.max(uniqueInFile, 0.6) * named * far * 0.9 ** depth * (isFile ? 0.9 : levelsOf(piece) < 2 ? 0.8 : 0.4);

@@ -72,7 +72,7 @@ export function exposedBy(code: Code, filled: ReadonlySet<string>, language: str
 // Labels ------------------------------------------------------------------------------------------------------------
 
 /** Lists of texts on objects that calls ask for. */
-export function labelsOf(trees: Trees, open: readonly { texts: ReadonlySet<number> }[]): Map<Shape, Set<number>> {
+export function labelsOf(trees: Trees, open: readonly { texts: ReadonlySet<number> }[], explained: ReadonlySet<Shape>): Map<Shape, Set<number>> {
   const found = new Map<Shape, Set<number>>();
   for (const { piece } of trees.objects)
     for (const list of piece.members.values()) {
@@ -82,7 +82,9 @@ export function labelsOf(trees: Trees, open: readonly { texts: ReadonlySet<numbe
         const hits = [...texts].filter((text) => item.texts.has(text)).length;
         return hits >= Math.max(1, texts.size * 0.5);
       });
-      if (asked.length > 0) found.set(item, new Set(asked.flatMap(({ texts }) => [...texts])));
+      // Few words that many objects have are labels, whoever asks for them.
+      const isCommon = item.texts.size >= 2 && item.texts.size <= item.texts.total * 0.6 && !explained.has(item);
+      if (asked.length > 0 || isCommon) found.set(item, new Set(asked.flatMap(({ texts }) => [...texts])));
     }
   return found;
 }

@@ -5,7 +5,7 @@ import type { Tree } from '../reading/tree/node.js';
 import { LANGUAGES, type Language } from '../reading/plan/plan.js';
 import { LANGUAGE } from '../reading/scripts/languages.js';
 import { withOlderTypes } from '../reading/scripts/older-types.js';
-import { callFields, channelsOf, formsOf, type CallField, type CallForm, type CallRow, type Channel } from './calls.js';
+import { callFields, channelsOf, formsOf, memberChannels, type MemberChannel, type CallField, type CallForm, type CallRow, type Channel } from './calls.js';
 import { addScript, newCode, settle, type Code } from './code.js';
 import { domainsOf, type Domain } from './domains.js';
 import { fieldsOf } from './fields.js';
@@ -31,6 +31,7 @@ export interface Learned {
   code: Code;
   forms: CallForm[];
   channels: Channel[];
+  memberEvents: MemberChannel[];
   /** Places in calls at which texts stand. */
   calls: CallField[];
   wires: Wire[];
@@ -102,7 +103,8 @@ export function learn(files: Iterable<LearnFile>): Learned {
   for (const { shape, format } of all) fold(shape, texts, format === 'xml');
   const domains = all.flatMap((kind) => domainsOf(kind, paths, texts));
   settle(code, texts);
-  const forms = formsOf(code);
+  const memberEvents = memberChannels(code);
+  const forms = formsOf(code, new Set(memberEvents.flatMap(({ from }) => from)));
   const calls = callFields(forms, code);
   const fields: Field[] = [...all.flatMap((kind) => fieldsOf(kind, texts)), ...calls];
   const index = new Files(paths);
@@ -119,8 +121,12 @@ export function learn(files: Iterable<LearnFile>): Learned {
     ),
   );
   const trees = treesOf(all, byShape, code, index, texts);
-  const wires = wiresOf(all, channels, trees, byShape, code, texts);
-  return { kinds: all, domains: own, readings, others, calls, code, forms, channels, trees, wires, files: index, texts };
+  const eventNames = new Set([
+    ...channels.flatMap((one) => [...one.texts].map((text) => texts.text(text))),
+    ...memberEvents.flatMap(({ events }) => [...events]),
+  ]);
+  const wires = wiresOf(all, channels, eventNames, trees, byShape, code, texts);
+  return { kinds: all, domains: own, readings, others, calls, code, forms, channels, memberEvents, trees, wires, files: index, texts };
 }
 
 /** So many of a domain's texts must be in a better one to be its references. */

@@ -1,7 +1,7 @@
 /** What the calls of the engine mean, from what they are given and how their results are used. */
-import type { CallField, CallForm, CallRow, Channel } from './calls.js';
+import type { CallField, CallForm, CallRow, Channel, MemberChannel } from './calls.js';
 import { written } from './calls.js';
-import type { Code } from './code.js';
+import type { CallPattern, Code } from './code.js';
 import type { Kind } from './kinds.js';
 import type { Files } from './paths.js';
 import type { Reading } from './references.js';
@@ -61,6 +61,27 @@ function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): Cal
 }
 
 const roles = (at: string, role: string): Map<string, string> => new Map([[at, role]]);
+
+/** Rows for the ends of events that are members of one thing. */
+export function rowsOfMembers(channels: readonly MemberChannel[]): CallRow[] {
+  return channels.flatMap(({ root, sends, listens, letsGo, events }) => {
+    const why = `${events.size} members of ${root} are at both ends`;
+    const row = (pattern: CallPattern, means: string, all: [string, string][]): CallRow => ({
+      call: written({ head: `${root}.$event.${pattern.member}`, pattern }, new Map(all)),
+      means,
+      more: {},
+      reading: undefined,
+      count: pattern.count,
+      sure: events.size >= 4 ? 0.96 : 0.8,
+      why,
+    });
+    return [
+      ...listens.map(({ pattern, handler }) => row(pattern, 'listen', [[handler, '$handler']])),
+      ...sends.map((pattern) => row(pattern, 'send', [])),
+      ...letsGo.map((pattern) => row(pattern, 'let go', [])),
+    ];
+  });
+}
 
 /** Rows for the ends of events. */
 export function rowsOfChannels(channels: readonly Channel[]): CallRow[] {

@@ -6,7 +6,7 @@ import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } 
 import { written } from './calls.js';
 import { filledFields } from './trees.js';
 import { languageOf, type Learned } from './learn.js';
-import { rowsByTexts, rowsOfChannels } from './means.js';
+import { rowsByTexts, rowsOfChannels, rowsOfMembers } from './means.js';
 import { fileRules, Naming, type Evidence } from './rules.js';
 
 function scriptHabits({ start, everyFrame, leave }: Moments, exposed: Record<string, unknown> | undefined): Record<string, unknown> {
@@ -43,7 +43,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   const open = learned.calls
     .filter((field) => !explained.has(field) && !inChannels.has(field.place.form))
     .map((field) => ({ field, texts: new Set(field.texts.numbers()) }));
-  const labels = labelsOf(trees, open);
+  const labels = labelsOf(trees, open, new Set(readings.flatMap(({ field }) => field.shape ?? [])));
   for (const tree of trees.objects)
     for (const item of labels.keys()) if (item.parent?.parent === tree.piece) tree.labels = item;
   const askLabels = open.filter(({ texts }) => [...labels.keys()].some((item) => [...texts].some((text) => item.texts.has(text))));
@@ -68,6 +68,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       sight,
     ),
     ...rowsOfChannels(channels),
+    ...rowsOfMembers(learned.memberEvents),
     ...askLabels.map(({ field }) => ({
       call: written(field.place.form, new Map([[field.place.at, '$label']])),
       means: 'find label',

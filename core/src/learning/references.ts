@@ -8,7 +8,7 @@ import type { Kind } from './kinds.js';
 import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
 import { isItem, type Shape } from './shapes.js';
 import { MAKES, type Bag, type Texts } from './texts.js';
-import { affinity } from './words.js';
+import { affinity, wordsOf } from './words.js';
 import { cutsOf, type Cut } from './cuts.js';
 import type { Domain } from './domains.js';
 import { must } from '../helpers/at.js';
@@ -268,10 +268,13 @@ function isInList(shape: Shape | undefined): boolean {
 /** How good an explanation is: how many are hit, how good the identity, the size of the domain, shared words. */
 function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, chance: number): { score: number } {
   const share = (hit + 0.5) / (texts.length + 1);
-  const shared = Math.max(affinity(field.words, domain.words), 0.4 * affinity(field.words, domain.around ?? []));
+  // A word in front of what is named says which sort it is.
+  const words = cut.pattern === undefined ? field.words : [...field.words, ...wordsOf(cut.pattern.replace(/\\\\.|\\([^)]*\\)/g, ' '))];
+  const shared = Math.max(affinity(words, domain.words), 0.4 * affinity(words, domain.around ?? []));
   const size = 1 / (1 + 0.03 * Math.log2(domain.texts.size + 1));
   // A number is the number of something only where its name says so.
-  const numeric = domain.isNumeric ? (shared > 0 ? 0.4 + 0.6 * shared : 0.1) : 1;
+  const isSure = chance < 0.03 && hit >= 4;
+  const numeric = domain.isNumeric ? (shared > 0 ? 0.4 + 0.6 * shared : isSure ? 0.6 : 0.1) : 1;
   return {
     score:
       share ** 2 * domain.quality ** 0.6 * size * (1 - 0.6 * Math.min(1, chance)) * (1 + 0.25 * shared) * numeric * (cut.pattern ? cut.weight : 1),

@@ -211,6 +211,7 @@ function fileRule(
   for (const wire of wires) if (kinds.includes(wire.kind)) events[free(calledBy(wire.item) || 'wires', events)] = wireRule(wire);
   const own = new Set([
     ...wires.flatMap(({ from, to }) => [from?.reading, to?.reading]),
+    ...trees.objects.flatMap(({ parent, children }) => [parent, children]),
     ...trees.objects.flatMap(({ madeFrom, parts }) => [madeFrom, ...parts.map(({ script }) => script)]),
   ]);
   const references: Record<string, unknown> = {};
@@ -276,6 +277,12 @@ function wireRule({ item, event, from, to, handler, when, verb }: Wire): Record<
   };
 }
 
+/** The source of what a reading cuts out of a text. */
+function textAt({ field, cut }: Reading, from: Shape): unknown {
+  const at = selectorOf(must(field.shape), from);
+  return cut.pattern === undefined ? at : { select: at, pattern: cut.pattern };
+}
+
 /** What the rule of an object says of its prefab and of what is attached to it. */
 function objectRule(trees: Trees, piece: Shape, naming: Naming): Record<string, unknown> {
   const tree = trees.objects.find((one) => one.piece === piece);
@@ -292,6 +299,8 @@ function objectRule(trees: Trees, piece: Shape, naming: Naming): Record<string, 
     ...(values !== undefined && { values }),
   }));
   return {
+    ...(tree.parent && { parent: { field: textAt(tree.parent, piece), by: 'id' } }),
+    ...(tree.children && { children: { at: selectorOf(must(tree.children.field.shape), piece), by: 'id' } }),
     ...(tree.madeFrom && { madeFrom: field(tree.madeFrom, piece) }),
     ...(parts.length > 0 && { parts: parts.length === 1 ? parts[0] : parts }),
     ...(tree.labels && { labels: labelSelector(tree.labels) }),

@@ -17,6 +17,9 @@ export interface ObjectTree {
   parts: { at: string; type?: string; script?: Reading; values?: string; item: Shape }[];
   /** The field that names the prefab it is made from. */
   madeFrom: Reading | undefined;
+  /** The field that names what holds it, or the list that names what it holds. */
+  parent: Reading | undefined;
+  children: Reading | undefined;
   labels: Shape | undefined;
 }
 
@@ -37,7 +40,7 @@ export function treesOf(kinds: readonly Kind[], readings: ByShape, code: Code, f
       if (!isItem(piece) || piece.objects === 0) continue;
       const parts = partsOf(piece, readings, code, texts);
       if (parts.length === 0 && !(piece.parent?.isNested && hasName(piece))) continue;
-      objects.push({ kind, piece, parts, madeFrom: undefined, labels: undefined });
+      objects.push({ kind, piece, parts, madeFrom: undefined, parent: undefined, children: undefined, labels: undefined });
     }
   // What stands among the parts of an object, or in objects of the same tree, is no tree of its own.
   const outer = objects.filter(({ piece }) => !objects.some((other) => other.piece !== piece && isWithin(piece, other.piece)));
@@ -53,7 +56,36 @@ export function treesOf(kinds: readonly Kind[], readings: ByShape, code: Code, f
       tree.madeFrom = reading;
       roles.set(target, 'prefab');
     }
+  for (const tree of outer) findHolders(tree, readings);
   return { objects: outer, roles };
+}
+
+/** Objects of a flat list that name what holds them, or what they hold: nothing is held twice, nor by itself. */
+function findHolders(tree: ObjectTree, readings: ByShape): void {
+  const { piece } = tree;
+  if (piece.parent?.isNested) return;
+  for (const member of piece.members.values()) {
+    const list = member.item && member.values === 0 ? member.item : undefined;
+    const reading = readings.get(list ?? member);
+    if (!reading || 'path' in reading.to || reading.to.domains.length > 1 || reading.to.domains[0]?.piece !== piece) continue;
+    const id = reading.to.domains[0].member;
+    if (list) {
+      if (list.texts.size >= list.texts.total * 0.95) tree.children ??= reading;
+    } else if (id && isAcyclic(piece, id.key, member.key, reading) && member.texts.total > member.texts.size * 1.1) tree.parent ??= reading;
+  }
+}
+
+function isAcyclic({ samples }: Shape, id: string, holder: string, { cut }: Reading): boolean {
+  const holders = new Map<string, string>();
+  for (const { file, values } of samples) {
+    const [above] = cut.of(values.get(holder) ?? '');
+    if (above) holders.set(`${file} ${values.get(id) ?? ''}`, `${file} ${above}`);
+  }
+  for (const start of holders.keys()) {
+    let at: string | undefined = start;
+    for (let steps = 0; at !== undefined; at = holders.get(at)) if (++steps > 200) return false;
+  }
+  return true;
 }
 
 function isWithin(piece: Shape, other: Shape): boolean {

@@ -24,8 +24,7 @@ export interface Wire {
 const SENDER = /from|send|source|by|origin|emit|who|caller|trigger/i;
 const EVENTS = /event|signal|when|on|bell|channel|topic|message|trigger|cue/i;
 
-export function wiresOf(kinds: readonly Kind[], channels: readonly Channel[], trees: Trees, readings: ByShape, code: Code, texts: Texts): Wire[] {
-  const known = new Set(channels.flatMap((channel) => [...channel.texts]));
+export function wiresOf(kinds: readonly Kind[], channels: readonly Channel[], known: ReadonlySet<string>, trees: Trees, readings: ByShape, code: Code, texts: Texts): Wire[] {
   const objects = new Set(trees.objects.map(({ piece }) => piece));
   const wires: Wire[] = [];
   for (const kind of kinds)
@@ -33,7 +32,7 @@ export function wiresOf(kinds: readonly Kind[], channels: readonly Channel[], tr
       if (item.objects === 0 || objects.has(item)) continue;
       const members = [...item.members.values()].filter(({ values }) => values > 0);
       const handler = members.find((member) => areFunctions(member, code, texts));
-      const event = members.find((member) => member !== handler && areEvents(member, known, handler !== undefined));
+      const event = members.find((member) => member !== handler && areEvents(member, known, handler !== undefined, texts));
       if (!event) continue;
       const ends = members.flatMap((member) => {
         const reading = readings.get(member);
@@ -58,10 +57,10 @@ function areFunctions({ texts: bag, key }: Shape, code: Code, texts: Texts): boo
   return hits / bag.size >= 0.6;
 }
 
-function areEvents({ texts: bag, key }: Shape, known: ReadonlySet<number>, hasHandler: boolean): boolean {
+function areEvents({ texts: bag, key }: Shape, known: ReadonlySet<string>, hasHandler: boolean, texts: Texts): boolean {
   if (bag.size === 0) return false;
   let hits = 0;
-  for (const text of bag.numbers()) if (known.has(text)) hits++;
+  for (const text of bag.numbers()) if (known.has(texts.text(text))) hits++;
   // Beside a function, what is called so may be told by files alone.
   return hits / bag.size >= 0.5 || (hasHandler && (hits > 0 || EVENTS.test(key)));
 }

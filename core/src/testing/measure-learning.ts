@@ -2,6 +2,7 @@
 import { analyse, type Analysis } from '../analyse.js';
 import { CHECK_IDS } from '../checks/registry.js';
 import { cellAt, itemAt } from '../helpers/at.js';
+import { once } from '../helpers/once.js';
 import { learn, type Learned, type LearnFile } from '../learning/learn.js';
 import { planOf, type LearnedPlan } from '../learning/plan-of.js';
 import { kindOf, type Graph } from '../model/graph.js';
@@ -141,12 +142,25 @@ function linksOf({ linked }: Analysis): Told[] {
   });
 }
 
+/** How many things stand in each file. */
+const piecesIn = once((graph: Graph): Map<number, number> => {
+  const counts = new Map<number, number>();
+  for (let at = 0; at < graph.pieceCount; at++) {
+    if (kindOf(graph, at) !== 'record') continue;
+    const file = cellAt(graph.pieces.file, at);
+    counts.set(file, (counts.get(file) ?? 0) + 1);
+  }
+  return counts;
+});
+
 const FILES = new Set(['file', 'scene', 'prefab', 'data asset', 'script', 'graph', 'package', 'media']);
 
 function endsOf(graph: Graph, piece: number): string[] {
   const { pieces, texts } = graph;
   const file = texts[cellAt(pieces.file, piece)] ?? '';
   if (FILES.has(kindOf(graph, piece))) return [file];
+  // Where a file holds one thing, the file is as good.
+  const alone = piecesIn(graph).get(cellAt(pieces.file, piece)) === 1 ? [file] : [];
   const named = [texts[cellAt(pieces.name, piece)], texts[cellAt(pieces.id, piece)]].filter((text) => text);
-  return [...new Set(named.map((text) => `${file} ${text ?? ''}`))];
+  return [...new Set([...alone, ...named.map((text) => `${file} ${text ?? ''}`)])];
 }
