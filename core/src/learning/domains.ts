@@ -68,7 +68,9 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
     const called = isFile ? kind.name : calledBy(piece);
     const own = [...wordsOf(called), ...wordsOf(kind.name)];
     for (const { member, depth } of valuesOf(piece)) {
-      const quality = qualityOf(piece, member, depth, isFile, stems, texts);
+      // What stands once in each file says something of the file.
+      const isAlone = isFile || piece.objects <= kind.files.length;
+      const quality = qualityOf(piece, member, depth, isAlone, stems, texts);
       if (quality <= 0) continue;
       found.push({
         naming: 'member',

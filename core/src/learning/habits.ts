@@ -2,7 +2,7 @@
 import type { CallForm, CallRow, Channel } from './calls.js';
 import { written } from './calls.js';
 import type { CallPattern, Code } from './code.js';
-import { isItem, selectorOf, type Shape } from './shapes.js';
+import type { Shape } from './shapes.js';
 import type { Texts } from './texts.js';
 import type { Trees } from './trees.js';
 
@@ -76,8 +76,8 @@ export function labelsOf(trees: Trees, open: readonly { texts: ReadonlySet<numbe
   const found = new Map<Shape, Set<number>>();
   for (const { piece } of trees.objects)
     for (const list of piece.members.values()) {
-      const { item } = list;
-      if (!item || item.values === 0 || item.objects > 0) continue;
+      const item = textsIn(list);
+      if (!item) continue;
       const asked = open.filter(({ texts }) => {
         const hits = [...texts].filter((text) => item.texts.has(text)).length;
         return hits >= Math.max(1, texts.size * 0.5);
@@ -89,8 +89,12 @@ export function labelsOf(trees: Trees, open: readonly { texts: ReadonlySet<numbe
   return found;
 }
 
-export function labelSelector(item: Shape): string {
-  return selectorOf(item, isItem(item) ? item.parent?.parent : item.parent);
+/** The texts of a list: its items, or the one value that each of them has. */
+function textsIn({ item }: Shape): Shape | undefined {
+  if (!item) return undefined;
+  if (item.values > 0) return item.objects > 0 ? undefined : item;
+  const [only, ...others] = [...item.members.values()];
+  return only && others.length === 0 && only.values > 0 && only.members.size === 0 ? only : undefined;
 }
 
 // Types -------------------------------------------------------------------------------------------------------------

@@ -13,7 +13,7 @@ import { Kinds, type Kind } from './kinds.js';
 import { Files } from './paths.js';
 import { findReferences, type Field, type Reading } from './references.js';
 import { fold } from './shapes.js';
-import { Texts } from './texts.js';
+import { Bag, Texts } from './texts.js';
 import { treesOf, type Trees } from './trees.js';
 import { wiresOf, type Wire } from './wires.js';
 
@@ -101,7 +101,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   }
   const all = kinds.kinds(paths);
   for (const { shape, format } of all) fold(shape, texts, format === 'xml');
-  const domains = all.flatMap((kind) => domainsOf(kind, paths, texts));
+  const domains = [...all.flatMap((kind) => domainsOf(kind, paths, texts)), ...typesDomain(code, texts)];
   settle(code, texts);
   const memberEvents = memberChannels(code);
   const forms = formsOf(code, new Set(memberEvents.flatMap(({ from }) => from)));
@@ -127,6 +127,26 @@ export function learn(files: Iterable<LearnFile>): Learned {
   ]);
   const wires = wiresOf(all, channels, eventNames, trees, byShape, code, texts);
   return { kinds: all, domains: own, readings, others, calls, code, forms, channels, memberEvents, trees, wires, files: index, texts };
+}
+
+/** Types that scripts declare. */
+function typesDomain({ types }: Code, texts: Texts): Domain[] {
+  if (types.size === 0) return [];
+  const names = new Bag();
+  for (const [name, { file }] of types) names.add(texts.number(name), file);
+  return [
+    {
+      naming: 'type',
+      kind: undefined,
+      piece: undefined,
+      member: undefined,
+      texts: names,
+      isNumeric: false,
+      quality: 0.9,
+      words: ['type', 'class', 'script'],
+      title: 'types in scripts',
+    },
+  ];
 }
 
 /** So many of a domain's texts must be in a better one to be its references. */

@@ -45,7 +45,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     .map((field) => ({ field, texts: new Set(field.texts.numbers()) }));
   const labels = labelsOf(trees, open, new Set(readings.flatMap(({ field }) => field.shape ?? [])));
   for (const tree of trees.objects)
-    for (const item of labels.keys()) if (item.parent?.parent === tree.piece) tree.labels = item;
+    for (const item of labels.keys()) if ([item.parent?.parent, item.parent?.parent?.parent].includes(tree.piece)) tree.labels = item;
   const askLabels = open.filter(({ texts }) => [...labels.keys()].some((item) => [...texts].some((text) => item.texts.has(text))));
   const rules = fileRules(kinds, readings, naming, trees, learned.wires, paths);
   const files: Record<string, unknown> = Object.fromEntries(rules.map((one) => [one.name, one.rule]));

@@ -2,7 +2,6 @@
 import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import type { Domain } from './domains.js';
-import { labelSelector } from './habits.js';
 import { ruleGroups, type RuleGroup } from './globs.js';
 import type { Kind } from './kinds.js';
 import type { PathForm } from './paths.js';
@@ -209,14 +208,16 @@ function fileRule(
       pieces[free(calledBy(piece) || kind.name, pieces)] = { at: selectorOf(piece), kind: 'object', ...objectRule(trees, piece, naming) };
   const events: Record<string, unknown> = {};
   for (const wire of wires) if (kinds.includes(wire.kind)) events[free(calledBy(wire.item) || 'wires', events)] = wireRule(wire);
+  const all = readings.filter((one) => one.field.kind !== undefined && kinds.includes(one.field.kind));
   const own = new Set([
     ...wires.flatMap(({ from, to }) => [from?.reading, to?.reading]),
     ...trees.objects.flatMap(({ parent, children }) => [parent, children]),
+    ...all.filter(({ field, to }) => 'domains' in to && to.domains[0]?.naming === 'type' && trees.objects.some(({ parts }) => parts.some(({ item }) => item === field.shape?.parent))),
     ...trees.objects.flatMap(({ madeFrom, parts }) => [madeFrom, ...parts.map(({ script }) => script)]),
   ]);
+  const mine = all.filter((one) => !own.has(one));
   const references: Record<string, unknown> = {};
   const evidence: Evidence[] = [];
-  const mine = readings.filter((one) => one.field.kind !== undefined && kinds.includes(one.field.kind) && !own.has(one));
   for (const same of grouped(mine, (reading) => `${reading.field.shape ? calledBy(reading.field.shape) : ''}\n${reading.field.written}\n${reading.cut.pattern ?? ''}\n${JSON.stringify(targetOf(reading, naming))}`)) {
     for (const reading of same) {
       const shape = must(reading.field.shape);
@@ -303,7 +304,7 @@ function objectRule(trees: Trees, piece: Shape, naming: Naming): Record<string, 
     ...(tree.children && { children: { at: selectorOf(must(tree.children.field.shape), piece), by: 'id' } }),
     ...(tree.madeFrom && { madeFrom: field(tree.madeFrom, piece) }),
     ...(parts.length > 0 && { parts: parts.length === 1 ? parts[0] : parts }),
-    ...(tree.labels && { labels: labelSelector(tree.labels) }),
+    ...(tree.labels && { labels: selectorOf(tree.labels, piece) }),
   };
 }
 

@@ -92,7 +92,8 @@ class Writer {
     this.noise();
     const calls = callsIn(this.speech, {
       record: this.recordTarget(this.world.tables[0]?.name ?? ''),
-      prefab: this.prefabTarget(),
+      // Code names files from the project's root.
+      prefab: this.objects.prefabBy === 'relative' ? { by: 'path' } : this.prefabTarget(),
       scene: this.sceneTarget(),
     });
     return {
