@@ -178,6 +178,7 @@ export interface Channel {
   listens: { form: CallForm; at: string; handler: string; texts: number }[];
   letsGo: { form: CallForm; at: string }[];
   texts: Set<number>;
+  fields: CallField[];
 }
 
 const LETS_GO = /^(?:off|un|forget|remove|drop|detach|stop|leave|quit|disconnect|ignore|mute|silence|cancel|clear)/i;
@@ -212,7 +213,7 @@ export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<
     (at) => String(top(at)),
   ).flatMap((places): Channel[] => {
     const all = places.map((at) => must(open[at]));
-    const channel: Channel = { sends: [], listens: [], letsGo: [], texts: new Set() };
+    const channel: Channel = { sends: [], listens: [], letsGo: [], texts: new Set(), fields: all };
     for (const field of all) {
       const { form, at } = field.place;
       const handler = handlerOf(field);

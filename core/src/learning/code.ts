@@ -96,6 +96,8 @@ export function addScript(code: Code, script: ScriptSyntax, file: number, langua
 interface Scope {
   /** Names that are declared here, with the chain they stand for. */
   names: Map<string, string | undefined>;
+  /** Names of functions that are written here. */
+  functions: Set<string>;
   within: string;
   type: string;
 }
@@ -130,7 +132,7 @@ class Gatherer {
         });
       }
     }
-    const top: Scope = { names: new Map(), within: '', type: '' };
+    const top: Scope = { names: new Map(), functions: new Set(), within: '', type: '' };
     // Names at the top that stand for texts are constants, others are the file's own.
     for (const statement of script.body) this.noteConstant(statement, top);
     this.statements(script.body, top);
@@ -169,7 +171,7 @@ class Gatherer {
       known.parameters = Math.max(known.parameters, parameters.length);
       if (type) known.types.add(type);
     }
-    const scope: Scope = { names: new Map(outer.names), within: name || outer.within, type };
+    const scope: Scope = { names: new Map(outer.names), functions: new Set(outer.functions), within: name || outer.within, type };
     for (const parameter of parameters) scope.names.set(parameter.name, undefined);
     this.statements(body, scope);
   }
@@ -185,6 +187,7 @@ class Gatherer {
       case 'local': {
         if (one.value) this.expression(one.value, scope, 'kept');
         if (one.value?.is === 'text' || one.name === '') return;
+        if (one.value?.is === 'function') scope.functions.add(one.name);
         scope.names.set(one.name, one.value && (takesIn(one.value, scope) ? one.name : this.chain(one.value, scope)));
         return;
       }
@@ -211,6 +214,7 @@ class Gatherer {
         return this.statements(one.body, scope);
       case 'function':
         scope.names.set(one.function.name, undefined);
+        scope.functions.add(one.function.name);
         return this.define(one.function, scope.type, scope);
       case 'leave':
         return;
@@ -342,7 +346,7 @@ class Gatherer {
     given.total++;
     if (value.is === 'text') given.texts.add(this.texts.number(value.value), this.file);
     else if (value.is === 'number') given.numbers++;
-    else if (value.is === 'function') given.functions++;
+    else if (value.is === 'function' || (value.is === 'name' && scope.functions.has(value.name))) given.functions++;
     else if (value.is === 'member' && value.of.is === 'self') {
       given.names.set(`this.${value.name}`, counted(given.names.get(`this.${value.name}`), this.file));
     } else if (value.is === 'call' && value.of.is === 'member' && value.of.name === 'bind') given.functions++;

@@ -1,7 +1,7 @@
 /** What scripts are like: functions that the engine calls, fields that files fill, labels, types that calls ask for. */
 import type { CallForm, CallRow, Channel } from './calls.js';
 import { written } from './calls.js';
-import type { CallPattern, Code } from './code.js';
+import type { CallPattern, Code, FieldDefined } from './code.js';
 import type { Shape } from './shapes.js';
 import type { Texts } from './texts.js';
 import type { Trees } from './trees.js';
@@ -47,7 +47,12 @@ function countWithin(patterns: readonly CallPattern[]): Map<string, number> {
 // Exposed fields ----------------------------------------------------------------------------------------------------
 
 /** What marks the fields that files fill, for a language; undefined where nothing does. */
-export function exposedBy(code: Code, filled: ReadonlySet<string>, language: string): Record<string, unknown> | undefined {
+export interface Exposed {
+  rule: Record<string, unknown>;
+  isMarked: (field: FieldDefined) => boolean;
+}
+
+export function exposedBy(code: Code, filled: ReadonlySet<string>, language: string): Exposed | undefined {
   const fields = code.fields.filter((field) => field.language === language);
   const own = fields.filter(({ name }) => filled.has(name));
   if (own.length === 0) return undefined;
@@ -62,12 +67,19 @@ export function exposedBy(code: Code, filled: ReadonlySet<string>, language: str
     }
   };
   rate('decorators', ({ decorators }) => decorators);
-  rate('types', ({ declared }) => (declared ? [declared.replace(/[<[(].*$/s, '').trim()] : []));
+  rate('types', ({ declared }) => (declared ? [typeOf(declared)] : []));
   found.sort((a, b) => b.score - a.score);
   const [best] = found;
   if (!best || best.score < 0.4) return undefined;
-  return { [best.key]: [best.mark] };
+  const { key, mark } = best;
+  return {
+    rule: { [key]: [mark] },
+    isMarked: ({ decorators, declared, language: of }) => of === language && (key === 'decorators' ? decorators.includes(mark) : typeOf(declared) === mark),
+  };
 }
+
+/** A declared type without what it holds. */
+const typeOf = (declared: string): string => declared.replace(/[<[(].*$/s, '').trim();
 
 // Labels ------------------------------------------------------------------------------------------------------------
 

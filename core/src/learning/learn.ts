@@ -16,6 +16,7 @@ import { fold } from './shapes.js';
 import { Bag, Texts } from './texts.js';
 import { treesOf, type Trees } from './trees.js';
 import { wiresOf, type Wire } from './wires.js';
+import { isIdentityName } from './words.js';
 
 /** A file of the project; without a text it is known by its path alone. */
 export interface LearnFile {
@@ -111,10 +112,12 @@ export function learn(files: Iterable<LearnFile>): Learned {
   const first = findReferences(fields, domains, index, texts);
   // What turns out to name other things tells none of its own apart.
   const own = withoutReferences(domains, first.readings);
-  const { readings, others } =
+  const { readings: best, others } =
     own.length === domains.length ? first : findReferences(fields, own, index, texts);
-  const explained = new Set(readings.map(({ field }) => field));
-  const channels = channelsOf(calls, explained);
+  const channels = channelsOf(calls, new Set(best.filter(isSurely).map(({ field }) => field)));
+  // Events are no records, though some file may name each of them once.
+  const ends = new Set(channels.flatMap((channel) => channel.fields));
+  const readings = best.filter(({ field }) => !ends.has(field as CallField));
   const byShape = new Map(
     readings.flatMap((one) =>
       one.field.shape && one.field.written === 'value' ? [[one.field.shape, one] as const] : [],
@@ -147,6 +150,13 @@ function typesDomain({ types }: Code, texts: Texts): Domain[] {
       title: 'types in scripts',
     },
   ];
+}
+
+/** Whether a call is about files, types or objects, and not about texts of its own. */
+function isSurely({ to, score }: Reading): boolean {
+  if ('path' in to) return true;
+  const [domain] = to.domains;
+  return domain?.naming === 'type' || (score > 0.45 && domain !== undefined && domain.naming !== 'member') || (score > 0.5 && domain?.member !== undefined && isIdentityName(domain.member.key));
 }
 
 /** So many of a domain's texts must be in a better one to be its references. */

@@ -4,7 +4,7 @@ import { baseName } from '../reading/source.js';
 import type { Domain } from './domains.js';
 import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
 import { written } from './calls.js';
-import { filledFields } from './trees.js';
+import { filledFields, shareFilled } from './trees.js';
 import { languageOf, type Learned } from './learn.js';
 import { rowsByTexts, rowsOfChannels, rowsOfMembers } from './means.js';
 import { fileRules, Naming, type Evidence } from './rules.js';
@@ -26,6 +26,9 @@ export interface LearnedPlan {
 /** Endings of files that are only listed. */
 const MEDIA =
   /\.(?:png|jpe?g|gif|bmp|tga|dds|webp|svg|ico|ogg|oga|opus|wav|mp3|flac|mid|ttf|otf|woff2?|glb|bin|mp4|webm|ogv)$/i;
+
+/** Fields that files fill as often as this must be filled. */
+const MOSTLY_FILLED = 0.95;
 
 export function planOf(name: string, learned: Learned): LearnedPlan {
   const { kinds, domains, readings, channels, trees, code } = learned;
@@ -79,11 +82,18 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   rows.push(...rowsByUse(learned.forms, code, new Set(rows.map(({ call }) => call.replace(/[<(].*$/, '')))));
   const moments = momentsOf(code, learned.forms, channels);
   const filled = filledFields(trees, learned.texts);
+  const exposed = (language: string): Record<string, unknown> | undefined => {
+    const found = exposedBy(code, filled, language);
+    if (!found) return undefined;
+    // Where files leave many empty, none must be filled.
+    const share = shareFilled(trees, code, found.isMarked, learned.files, learned.texts);
+    return share >= MOSTLY_FILLED ? found.rule : { ...found.rule, required: false };
+  };
   const scripts = Object.fromEntries(
     endings.map(([path]) => [endingOf(path).slice(1), {
       match: `**/*${endingOf(path)}`,
       language: languageOf(path),
-      ...scriptHabits(moments, exposedBy(code, filled, languageOf(path) ?? '')),
+      ...scriptHabits(moments, exposed(languageOf(path) ?? '')),
     }]),
   );
   const calls = rows.map(({ call, means, more }) => ({ call, means, ...more }));

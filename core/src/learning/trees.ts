@@ -2,7 +2,7 @@
  * Objects: what stands in trees and carries scripts. Found as lists of things that hold things of their own kind, or whose
  * parts name scripts and types; what of them is a prefab, what a part fills in.
  */
-import type { Code } from './code.js';
+import type { Code, FieldDefined } from './code.js';
 import type { Domain } from './domains.js';
 import type { Kind } from './kinds.js';
 import { fileOf, type Files } from './paths.js';
@@ -160,6 +160,33 @@ function valuesIn(item: Shape, code: Code): string | undefined {
     if (hits > 0 && (!best || hits > best.hits)) best = { at: selectorOf(member, item), hits };
   }
   return best?.at ?? ([...item.members.keys()].filter((name) => known.has(name)).length > 1 ? '$' : undefined);
+}
+
+/** How often the fields are filled that a type declares and nothing gives a value, over all parts: from 0 to 1. */
+export function shareFilled({ objects }: Trees, code: Code, isMarked: (field: FieldDefined) => boolean, files: Files, texts: Texts): number {
+  const typesIn = new Map<string, string>();
+  for (const [name, { file }] of code.types) typesIn.set(files.paths[file] ?? '', name);
+  let wanted = 0;
+  let filled = 0;
+  for (const { parts } of objects)
+    for (const { item, values, type, script } of parts) {
+      const at = [...item.members.values()].find((member) => selectorOf(member, item) === (type ?? ''));
+      const named = at ?? script?.field.shape;
+      const inner = [...item.members.values()].find((member) => selectorOf(member, item) === values);
+      const holds = inner?.item ?? inner;
+      if (!named || !holds) continue;
+      for (const number of named.texts.numbers()) {
+        const text = texts.text(number);
+        const name = code.types.has(text) ? text : typesIn.get(text);
+        if (name === undefined) continue;
+        for (const field of code.fields)
+          if (field.type === name && !field.hasValue && isMarked(field)) wanted += named.texts.count(number);
+      }
+      for (const [key, member] of holds.members) if (code.fields.some((field) => field.name === key && isMarked(field))) filled += member.values + member.objects + member.lists;
+      if (holds.keys) for (const key of holds.keys.numbers()) if (code.fields.some((field) => field.name === texts.text(key) && isMarked(field))) filled += holds.keys.count(key);
+      if (inner?.keys) for (const key of inner.keys.numbers()) if (code.fields.some((field) => field.name === texts.text(key) && isMarked(field))) filled += inner.keys.count(key);
+    }
+  return wanted === 0 ? 1 : filled / wanted;
 }
 
 /** Names of the fields that files fill. */
