@@ -93,11 +93,11 @@ export function callFields(forms: readonly CallForm[], code: Code): CallField[] 
 }
 
 /** Whether the project defines what is called itself. */
-function isOwn({ pattern: { member, receiver } }: CallForm, { functions, types }: Code): boolean {
+function isOwn({ pattern: { member, receiver, onSelf, count } }: CallForm, { functions, types }: Code): boolean {
   const defined = functions.get(member);
   if (types.has(receiver)) return true;
-  // A function of a type of the project is called by that name on things of that type.
-  return defined !== undefined && (receiver === '*' || (receiver === '' && defined.types.size === 0));
+  // What is mostly called on the own object is the own function; elsewhere the engine may have one of the same name.
+  return defined !== undefined && (receiver === '*' ? onSelf > count * 0.5 : receiver === '' && defined.types.size === 0);
 }
 
 // Events that are members -------------------------------------------------------------------------------------------

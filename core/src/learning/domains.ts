@@ -69,7 +69,7 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
     const own = [...wordsOf(called), ...wordsOf(kind.name)];
     for (const { member, depth } of valuesOf(piece)) {
       // What stands once in each file says something of the file.
-      const isAlone = isFile || piece.objects <= kind.files.length;
+      const isAlone = isFile || piece.objects <= piece.files;
       const quality = qualityOf(piece, member, depth, isAlone, stems, texts);
       if (quality <= 0) continue;
       found.push({
@@ -194,7 +194,8 @@ function qualityOf(
   // What tells a thing apart mostly stands first.
   const named = isNamed ? (depth === 0 ? 1 : 0.7) : isNumeric(texts, all) ? (isFirst ? 0.6 : 0.2) : isFirst ? 0.75 : 0.5;
   // Local names are unique in their file alone.
-  const far = unique >= UNIQUE ? 1 : isFile ? 0 : 0.6;
+  const isTree = piece.parent?.isNested === true && isNamed;
+  const far = unique >= UNIQUE || isTree ? 1 : isFile ? 0 : 0.6;
   return present * Math.max(uniqueInFile, 0.6) * named * far * 0.9 ** depth * (isFile ? 0.9 : levelsOf(piece) < 2 ? 0.8 : 0.4);
 }
 

@@ -118,7 +118,7 @@ const PUTS_ON = /^(?:add|attach|give|put|equip|mount|bind|apply)/i;
 export function rowsByTypes(forms: readonly CallForm[], code: Code, texts: Texts): CallRow[] {
   return forms.flatMap((form): CallRow[] => {
     const { pattern } = form;
-    if (pattern.isProperty || pattern.isNew || code.functions.has(pattern.member)) return [];
+    if (pattern.isProperty || pattern.isNew || (code.functions.has(pattern.member) && pattern.onSelf > pattern.count * 0.5)) return [];
     const known = (name: string): boolean => code.types.has(name.slice(name.lastIndexOf('.') + 1));
     const typed = [...pattern.typeArguments].filter(([name]) => known(name)).reduce((sum, [, count]) => sum + count, 0);
     let call: string | undefined;
@@ -135,7 +135,7 @@ export function rowsByTypes(forms: readonly CallForm[], code: Code, texts: Texts
     const isGlobal = !form.head.startsWith('*.');
     const means = TAKES_OFF.test(member)
       ? 'detach'
-      : uses.asked > count * 0.5
+      : uses.asked + uses.given > count * 0.5 && /^(?:has|is|can|owns|carries)/i.test(member) || uses.asked > count * 0.5
         ? 'asks part'
         : uses.alone > count * 0.7 || PUTS_ON.test(member)
           ? 'attach'

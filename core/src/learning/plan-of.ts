@@ -35,10 +35,10 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   const { paths } = learned.files;
   const uses = new Map<Domain, number>();
   const united: Domain[][] = [];
-  for (const { to, uses: count } of readings) {
+  for (const { to, uses: count, hitsOf, hits } of readings) {
     if ('path' in to) continue;
     united.push(to.domains);
-    for (const domain of to.domains) uses.set(domain, (uses.get(domain) ?? 0) + count);
+    to.domains.forEach((domain, at) => uses.set(domain, (uses.get(domain) ?? 0) + (count * (hitsOf[at] ?? 0)) / hits));
   }
   const naming = new Naming(domains, uses, united, new Set(trees.objects.map(({ piece }) => piece)));
   const inChannels = new Set(channels.flatMap(({ sends, listens, letsGo }) => [...sends, ...listens, ...letsGo].map(({ form }) => form)));

@@ -29,6 +29,8 @@ export interface Reading {
   field: Field;
   cut: Cut;
   to: { domains: Domain[] } | { path: PathForm };
+  /** Different texts that each of several domains holds and none before it. */
+  hitsOf: readonly number[];
   /** Different texts, and those that lead somewhere. */
   texts: number;
   hits: number;
@@ -95,7 +97,7 @@ export function findReferences(fields: readonly Field[], domains: readonly Domai
     candidates.sort((a, b) => b.score - a.score);
     while (candidates.length > 0 && must(candidates.at(-1)).score < LEAST_SCORE) candidates.pop();
     found.others.set(field, candidates.slice(0, 6));
-    found.readings.push(...chosen(candidates));
+    found.readings.push(...chosen(candidates, textsOf(field, texts)));
   }
   return found;
 }
@@ -207,6 +209,7 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
   const readings: Reading[] = [];
   for (const first of rated.slice(0, 4)) {
     const united = [first.domain];
+    const hitsOf = [first.hit];
     let hit = first.hit;
     let chance = first.chance;
     if (first.hit < own.length) {
@@ -221,6 +224,7 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
           .sort((a, b) => b.more * b.domain.quality - a.more * a.domain.quality)[0];
         if (!next) break;
         united.push(next.domain);
+        hitsOf.push(next.more);
         hit += next.more;
         chance = 1 - (1 - chance) * (1 - next.chance);
         left = left.filter((text) => !next.domain.texts.has(text));
@@ -228,12 +232,16 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
     }
     const gain = gainOf(hit, own.length, chance);
     if (hit / own.length < LEAST_HIT || gain < LEAST_GAIN) continue;
-    const { score } = scored(variant, first.domain, hit, chance);
+    // What brings few of the hits says little of the whole.
+    if (first.hit < hit * 0.4) continue;
+    const quality = united.reduce((sum, domain, at) => sum + domain.quality * (hitsOf[at] ?? 0), 0) / hit;
+    const { score } = scored(variant, { ...first.domain, quality }, hit, chance);
     const has = (text: number): boolean => united.some((one) => one.texts.has(text));
     readings.push({
       field,
       cut,
       to: { domains: united },
+      hitsOf,
       texts: own.length,
       hits: hit,
       ...usesOf(variant, texts, (_, number) => has(number)),
@@ -311,6 +319,7 @@ function byPath(variant: Variant, files: Files, texts: Texts): Reading[] {
       field,
       cut,
       to: { path: form },
+      hitsOf: [hits],
       texts: samples.length,
       hits,
       ...usesOf(variant, texts, (text, _, file) => isHit(text, file)),
@@ -348,24 +357,33 @@ function usesOf(
 }
 
 /** The best reading of a field; with it those of other parts of its texts that do not overlap. */
-function chosen(candidates: readonly Reading[]): Reading[] {
+function chosen(candidates: readonly Reading[], written: readonly string[]): Reading[] {
   const [best] = candidates;
   if (!best) return [];
   const readings = [best];
   if (!best.cut.isPartial && !best.cut.every) return readings;
-  const taken = best.cut.pattern ?? '';
   for (const one of candidates.slice(1)) {
     if (!one.cut.isPartial || readings.length === 3 || one.score < 0.25) continue;
-    const isOther = readings.every(
-      ({ cut, field }) => cut.pattern !== one.cut.pattern && !overlaps(cut, one.cut, field, one),
-    );
+    const isOther = readings.every(({ cut }) => !overlap(cut, one.cut, written));
     if (isOther) readings.push(one);
   }
-  void taken;
   return readings;
 }
 
-function overlaps(one: Cut, other: Cut, _: Field, reading: Reading): boolean {
-  // Different parts of a text are different references; the same part is one.
-  return [...reading.examples, ...reading.misses.slice(0, 3)].some((text) => one.of(text).length > 0 && other.of(text).length > 0);
+/** Whether two cuts take the same of some text, or one more of it than the other. */
+function overlap(one: Cut, other: Cut, written: readonly string[]): boolean {
+  return written.some((text) => {
+    const others = other.of(text);
+    return one.of(text).some((part) => others.some((each) => each.includes(part) || part.includes(each)));
+  });
+}
+
+/** Some of the texts of a field. */
+function textsOf({ texts: bag }: Field, texts: Texts): string[] {
+  const some: string[] = [];
+  for (const number of bag.numbers()) {
+    if (some.length === 60) break;
+    some.push(texts.text(number));
+  }
+  return some;
 }
