@@ -35,6 +35,7 @@ import { nearSameAsset } from './near-same-asset.js';
 import { typeLadder } from './type-ladder.js';
 import { hub } from './hub.js';
 import { keyClash } from './key-clash.js';
+import { weighLearned } from './learned.js';
 import { payloadMismatch } from './payload-mismatch.js';
 import { polling } from './polling.js';
 import { wideScope } from './wide-scope.js';
@@ -127,7 +128,7 @@ export function runChecks(linked: Linked): Finding[] {
     return more ? [...told, finished(unreadable, notTold(check, more, drafts.length), linked)] : told;
   });
   tellApart(findings);
-  return inOrder(findings);
+  return inOrder(weighLearned(findings, linked));
 }
 
 /** Nobody reads more: so many have one cause, most likely a rule of the plan. */

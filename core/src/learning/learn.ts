@@ -6,6 +6,7 @@ import { LANGUAGES, type Language } from '../reading/plan/plan.js';
 import { LANGUAGE } from '../reading/scripts/languages.js';
 import { withOlderTypes } from '../reading/scripts/older-types.js';
 import { callFields, channelsOf, formsOf, memberChannels, type MemberChannel, type CallField, type CallForm, type CallRow, type Channel } from './calls.js';
+import { sureOf } from './confidence.js';
 import { addScript, newCode, settle, type Code } from './code.js';
 import { domainsOf, type Domain } from './domains.js';
 import { fieldsOf } from './fields.js';
@@ -118,6 +119,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   // Events are no records, though some file may name each of them once.
   const ends = new Set(channels.flatMap((channel) => channel.fields));
   const readings = best.filter(({ field }) => !ends.has(field as CallField));
+  for (const reading of readings) reading.sure = sureOf(reading);
   const byShape = new Map(
     readings.flatMap((one) =>
       one.field.shape && one.field.written === 'value' ? [[one.field.shape, one] as const] : [],

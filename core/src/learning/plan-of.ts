@@ -3,11 +3,12 @@ import { grouped } from '../helpers/grouped.js';
 import { baseName } from '../reading/source.js';
 import type { Domain } from './domains.js';
 import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
-import { written } from './calls.js';
+import { written, type CallRow } from './calls.js';
 import { filledFields, shareFilled } from './trees.js';
 import { languageOf, type Learned } from './learn.js';
 import { rowsByTexts, rowsOfChannels, rowsOfMembers } from './means.js';
-import { fileRules, Naming, type Evidence } from './rules.js';
+import { callKey } from '../linking/rule-counts.js';
+import { fileRules, Naming, saysOf, type Evidence } from './rules.js';
 
 function scriptHabits({ start, everyFrame, leave }: Moments, exposed: Record<string, unknown> | undefined): Record<string, unknown> {
   const moments = {
@@ -26,6 +27,20 @@ export interface LearnedPlan {
 /** Endings of files that are only listed. */
 const MEDIA =
   /\.(?:png|jpe?g|gif|bmp|tga|dds|webp|svg|ico|ogg|oga|opus|wav|mp3|flac|mid|ttf|otf|woff2?|glb|bin|mp4|webm|ogv)$/i;
+
+function rowEvidence({ call, means, reading, sure, count, why }: CallRow): Evidence {
+  return {
+    key: callKey(call),
+    sure,
+    of: reading?.uses ?? count,
+    leads: reading?.useHits ?? count,
+    chance: reading?.chance ?? 0,
+    examples: reading?.examples ?? [],
+    misses: reading?.misses ?? [],
+    says: reading ? `${saysOf(reading, call)}` : `${call} means “${means}”: ${why}`,
+    ...(reading && { reading }),
+  };
+}
 
 /** Fields that files fill as often as this must be filled. */
 const MOSTLY_FILLED = 0.95;
@@ -72,10 +87,14 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     ),
     ...rowsOfChannels(channels),
     ...rowsOfMembers(learned.memberEvents),
-    ...askLabels.map(({ field }) => ({
+    ...askLabels.map(({ field }): CallRow => ({
       call: written(field.place.form, new Map([[field.place.at, '$label']])),
       means: 'find label',
       more: { scope: 'all' },
+      reading: undefined,
+      count: field.texts.total,
+      sure: 0.85,
+      why: 'objects carry these labels',
     })),
     ...rowsByTypes(learned.forms, code, learned.texts),
   ];
@@ -105,6 +124,6 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       ...(endings.length > 0 && { scripts }),
       ...(calls.length > 0 && { calls }),
     },
-    evidence: rules.flatMap((one) => one.evidence),
+    evidence: [...rules.flatMap((one) => one.evidence), ...rows.map(rowEvidence)],
   };
 }

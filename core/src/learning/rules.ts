@@ -23,8 +23,10 @@ export interface Evidence {
   chance: number;
   examples: string[];
   misses: string[];
-  /** What is named, in plain words. */
-  names: string;
+  /** The rule in a sentence. */
+  says: string;
+  /** From what it was learned; undefined for what calls are like. */
+  reading?: Reading;
 }
 
 export interface FileRules {
@@ -180,6 +182,7 @@ function fileRule(
   const rule: Record<string, unknown> = { match: globs.length === 1 ? globs[0] : globs, as };
   if (!must(main).isToldByEnding) rule.format = must(main).format;
   const pieces: Record<string, unknown> = {};
+  const keys = new Map<Shape, string>();
   for (const kind of kinds)
     for (const one of naming.in(kind)) {
       const isFile = one.piece === kind.shape;
@@ -194,7 +197,9 @@ function fileRule(
       // Of files that one rule reads, those of a kind are known by the element that holds all.
       const at = isFile ? (kind.tag ? `$${step(kind.tag)}[0]` : '$') : selectorOf(one.piece);
       const named = one.named ?? one.id;
-      pieces[free(calledBy(one.piece) || kind.name, pieces)] = {
+      const key = free(calledBy(one.piece) || kind.name, pieces);
+      keys.set(one.piece, key);
+      pieces[key] = {
         at,
         kind: trees.objects.some(({ piece }) => piece === one.piece) ? 'object' : 'record',
         ...(one.id && { id: sourceOf(one.id, one.piece, isFile ? kind.tag : '') }),
@@ -205,7 +210,11 @@ function fileRule(
     }
   for (const { kind, piece } of trees.objects)
     if (kinds.includes(kind) && !naming.of(piece))
-      pieces[free(calledBy(piece) || kind.name, pieces)] = { at: selectorOf(piece), kind: 'object', ...objectRule(trees, piece, naming) };
+    {
+      const key = free(calledBy(piece) || kind.name, pieces);
+      keys.set(piece, key);
+      pieces[key] = { at: selectorOf(piece), kind: 'object', ...objectRule(trees, piece, naming) };
+    }
   const events: Record<string, unknown> = {};
   for (const wire of wires) if (kinds.includes(wire.kind)) events[free(calledBy(wire.item) || 'wires', events)] = wireRule(wire);
   const all = readings.filter((one) => one.field.kind !== undefined && kinds.includes(one.field.kind));
@@ -217,7 +226,11 @@ function fileRule(
   ]);
   const mine = all.filter((one) => !own.has(one));
   const references: Record<string, unknown> = {};
-  const evidence: Evidence[] = [];
+  const evidence: Evidence[] = trees.objects.flatMap(({ kind, piece, madeFrom, parts }) => {
+    const read = [madeFrom, ...parts.map(({ script }) => script)].filter((one) => one !== undefined);
+    const key = keys.get(piece);
+    return kinds.includes(kind) && read.length > 0 && key !== undefined ? [pieceEvidence(`files.${name}.pieces.${key}`, read)] : [];
+  });
   for (const same of grouped(mine, (reading) => `${reading.field.shape ? calledBy(reading.field.shape) : ''}\n${reading.field.written}\n${reading.cut.pattern ?? ''}\n${JSON.stringify(targetOf(reading, naming))}`)) {
     for (const reading of same) {
       const shape = must(reading.field.shape);
@@ -238,7 +251,8 @@ function fileRule(
         chance: reading.chance,
         examples: reading.examples,
         misses: reading.misses,
-        names: 'path' in reading.to ? 'a file' : reading.to.domains.map(({ title }) => title).join(' or '),
+        reading,
+        says: saysOf(reading, `${key} in ${name}`),
       });
     }
   }
@@ -248,9 +262,34 @@ function fileRule(
   return { name, rule, evidence };
 }
 
+/** How the files fare that an object names: its prefab and its scripts. */
+function pieceEvidence(key: string, read: readonly Reading[]): Evidence {
+  const sum = (of: (one: Reading) => number): number => read.reduce((total, one) => total + of(one), 0);
+  const [of, leads] = [sum(({ uses }) => uses), sum(({ useHits }) => useHits)];
+  return {
+    key,
+    sure: Math.min(...read.map(({ sure }) => sure)),
+    of,
+    leads,
+    chance: 0,
+    examples: read.flatMap(({ examples }) => examples).slice(0, 3),
+    misses: read.flatMap(({ misses }) => misses),
+    says: `${key.split('.').at(-1) ?? ''} name their prefabs and scripts: ${count(leads)} of ${count(of)} lead somewhere`,
+  };
+}
+
 function targetOf({ to }: Reading, naming: Naming): Record<string, unknown> {
   return 'path' in to ? pathTarget(to.path) : naming.target(to.domains);
 }
+
+/** What a place names, with how many of its texts lead somewhere and how many would by chance. */
+export function saysOf({ to, uses, useHits, chance }: Reading, place: string): string {
+  const names = 'path' in to ? 'a file' : to.domains.map(({ title }) => title).join(' or ');
+  const byChance = Math.round(chance * 100);
+  return `${place} names ${names}: ${count(useHits)} of ${count(uses)} lead somewhere, by chance it would be ${byChance < 1 ? 'hardly any' : `${byChance} in 100`}`;
+}
+
+const count = (number: number): string => String(number).replace(/\B(?=(\d{3})+$)/g, ',');
 
 /** How a plan says where the text stands that a thing is known by. */
 function sourceOf(domain: Domain | undefined, piece: Shape, tag = ''): unknown {

@@ -7,6 +7,11 @@ import type { WalkStep } from './link.js';
 export const SEVERITIES = ['error', 'warning', 'note'] as const;
 export type Severity = (typeof SEVERITIES)[number];
 
+/** The severity so many steps less grave. */
+export function severityBelow(severity: Severity, steps: number): Severity {
+  return SEVERITIES[Math.min(SEVERITIES.length - 1, SEVERITIES.indexOf(severity) + steps)] ?? 'note';
+}
+
 /** A run of a sentence: plain words, or the name of a thing, with its piece where there is one. */
 export type Run = string | { name: string; piece?: number };
 export type Sentence = Run[];

@@ -5,6 +5,8 @@ import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { learn, type Learned, type LearnFile } from '../learning/learn.js';
 import { planOf, type LearnedPlan } from '../learning/plan-of.js';
+import type { Evidence } from '../learning/rules.js';
+import { callKey } from '../linking/rule-counts.js';
 import { kindOf, type Graph } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import type { FileFacts } from '../reading/facts.js';
@@ -31,6 +33,8 @@ export interface Measured {
   broken: Share;
   /** Errors of the learned plan, and those that the true one tells as well. */
   errors: Share;
+  /** How many links of each learned rule are right. */
+  rules: { evidence: Evidence; share: Share }[];
   /** Links that are not found, and those that are not right, in words. */
   missed: string[];
   wrong: string[];
@@ -86,6 +90,19 @@ export function measureLearning(files: readonly LearnFile[], truePlan: string, b
     if (has(byTruePlace, link)) right.found++;
     else wrong.push(link.words);
   }
+  const byRule = new Map<string, Share>();
+  const note = (key: string, place: string): void => {
+    const links = byPlace.get(place) ?? [];
+    if (links.length === 0) return;
+    let share = byRule.get(key);
+    if (!share) byRule.set(key, (share = { of: 0, found: 0 }));
+    share.of++;
+    if (links.some((link) => has(byTruePlace, link))) share.found++;
+  };
+  for (const { file, rule, references, script } of analysis.linked.facts) {
+    for (const one of references) note(`files.${rule}.references.${one.rule}`, `${file}:${one.range.line}`);
+    for (const one of script?.operations ?? []) note(callKey(itemAt(plan.calls, one.rule).call), `${file}:${one.range.line}`);
+  }
   const told = (one: Analysis): string[] => one.findings.map((finding) => finding.evidence.map(({ file, range }) => `${file}:${range.line}`)[0] ?? '');
   const texts = new Map(files.flatMap(({ path, text }) => (text === undefined ? [] : [[path, text.split('\n')] as const])));
   const lineOf = (place: string): string => {
@@ -109,6 +126,10 @@ export function measureLearning(files: readonly LearnFile[], truePlan: string, b
       of: errors.length,
       found: errors.filter(({ evidence }) => trueErrors.has(`${evidence[0].file}:${evidence[0].range.line}`)).length,
     },
+    rules: written.evidence.flatMap((evidence) => {
+      const share = byRule.get(evidence.key);
+      return share ? [{ evidence, share }] : [];
+    }),
     missed,
     wrong,
   };

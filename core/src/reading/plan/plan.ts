@@ -25,6 +25,8 @@ export interface Plan {
   literals: Record<string, LiteralRule>;
   packages: PackageHouse;
   house: HouseRules;
+  /** Rules that were learned and that nobody has looked at yet, by their keys as rules are counted by. */
+  learned: { rules: Record<string, LearnedRule>; refused: string[] };
   /** Marks in paths and names, and what may stand in their place: `"{port}"`. */
   holes: Record<string, Hole>;
   /** Names that stand for one object of a type wherever they are used, such as a service: `"clock": "FlightClock"`. */
@@ -288,6 +290,13 @@ export type ReferenceForm = (typeof REFERENCE_FORMS)[number];
  */
 export const FUNCTION_PLACES = ['type', 'object', 'file', 'imports', 'receiver', 'holder', 'project'] as const;
 export type FunctionPlace = (typeof FUNCTION_PLACES)[number];
+
+/** How sure a rule is that was learned, and how it fared then. */
+export interface LearnedRule {
+  sure: number;
+  of: number;
+  leads: number;
+}
 
 /** How far is looked for what has an identity or a name: the nearest counts. */
 export const WITHIN = ['file', 'together', 'package', 'needed', 'project'] as const;

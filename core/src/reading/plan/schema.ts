@@ -715,6 +715,18 @@ export const planSchema = shape({
   engine: shape({ ...engine, startOrder, takes })
     .default({ ...Object.fromEntries(Object.keys(engine).map((key) => [key, []])), startOrder: 'unknown', takes: {} })
     .description('names that the engine provides; globs are allowed; never reported'),
+  learned: shape({
+    rules: named(
+      shape({
+        sure: Joi.number().min(0).max(1).required().description('how sure it is that the rule is right, from 0 to 1'),
+        of: Joi.number().integer().min(0).required().description('times that something stood there when it was learned'),
+        leads: Joi.number().integer().min(0).required().description('and of them those that led somewhere'),
+      }),
+    ).description('rules by their key, such as "files.boats.references.crew" or "calls: stage.find($name)"'),
+    refused: names.description('rules that people refused, by their key: they are not proposed again'),
+  })
+    .default({ rules: {}, refused: [] })
+    .description('rules that were learned and that nobody has looked at yet: what rests on them is told less firmly'),
   checks: Joi.object()
     .pattern(Joi.string(), oneOf([...SEVERITIES, 'off']))
     .default({})

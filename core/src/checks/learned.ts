@@ -1,0 +1,51 @@
+/**
+ * Findings that rest on rules which were learned and that nobody has looked at: they say so, and are told as errors only
+ * where the rule is sure and most of what it reads leads somewhere.
+ */
+import { itemAt } from '../helpers/at.js';
+import { push } from '../helpers/push.js';
+import { severityBelow, type Finding } from '../model/finding.js';
+import type { Linked } from '../linking/linked.js';
+import { callKey } from '../linking/rule-counts.js';
+import { ruleKey } from '../reading/plan/content.js';
+
+/** A rule must be as sure, and as much of what it reads must lead somewhere, for a loss to be told as an error. */
+export const SURE_ENOUGH = 0.95;
+const LEADS_ENOUGH = 0.95;
+/** A rule that is less sure is hardly more than a guess. */
+const GUESS = 0.7;
+
+/** The same findings, each as firmly as the rule lets it be told by which the place was read. */
+export function weighLearned(findings: readonly Finding[], linked: Linked): Finding[] {
+  const { rules } = linked.plan.learned;
+  if (Object.keys(rules).length === 0) return [...findings];
+  const byPlace = rulesByPlace(linked);
+  return findings.map((finding) => {
+    const { file, range } = itemAt(finding.evidence, 0);
+    const key = byPlace.get(`${file}:${range.line}:${range.column}`)?.find((one) => one in rules);
+    const rule = key === undefined ? undefined : rules[key];
+    if (key === undefined || !rule) return finding;
+    const { links, lost } = linked.rules.get(key) ?? { links: rule.leads, lost: rule.of - rule.leads };
+    const share = links + lost === 0 ? 1 : links / (links + lost);
+    const isFirm = rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH;
+    const severity = isFirm ? finding.severity : severityBelow(finding.severity, rule.sure < GUESS ? 2 : 1);
+    const told = `The rule was learned and nobody has looked at it: ${links} of ${links + lost} lead somewhere, it is ${Math.round(rule.sure * 100)} % sure.`;
+    return { ...finding, severity, sure: `${finding.sure} ${told}` };
+  });
+}
+
+/** Keys of the rules by which what stands at a place is read. */
+function rulesByPlace({ facts, plan }: Linked): Map<string, string[]> {
+  const found = new Map<string, string[]>();
+  for (const fact of facts) {
+    const at = ({ line, column }: { line: number; column: number }): string => `${fact.file}:${line}:${column}`;
+    for (const { rule, range } of fact.references) push(found, at(range), ruleKey(fact, 'references', rule));
+    for (const { rule, range, handlerAt, fromAt, toAt } of fact.events)
+      for (const place of [range, handlerAt, fromAt, toAt]) if (place) push(found, at(place), ruleKey(fact, 'events', rule));
+    for (const { rule, madeFrom, parts } of fact.pieces)
+      for (const written of [madeFrom, ...parts.map(({ script }) => script)])
+        if (written) push(found, at(written.range), ruleKey(fact, 'pieces', rule));
+    for (const { rule, range } of fact.script?.operations ?? []) push(found, at(range), callKey(itemAt(plan.calls, rule).call));
+  }
+  return found;
+}

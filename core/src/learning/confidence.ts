@@ -1,0 +1,21 @@
+/**
+ * Step 6: how sure a rule is. A logistic function of what tells right rules from wrong ones, fitted on the made-up dialects
+ * (`npm run bench -- learn` shows how well it is calibrated).
+ */
+import type { Reading } from './references.js';
+
+/** Weights of the fit. */
+const WEIGHTS = { base: -1.2, score: 6, gain: 0.12, share: 0, few: 0 };
+/** Evidence beyond this adds nothing. */
+const MOST_GAIN = 40;
+
+/** How sure it is that a place names what a reading says, from 0 to 1. */
+export function sureOf({ score, gain, hits, texts }: Reading): number {
+  const weight =
+    WEIGHTS.base +
+    WEIGHTS.score * (score - 0.3) +
+    WEIGHTS.gain * Math.min(gain, MOST_GAIN) +
+    WEIGHTS.share * (hits / texts) +
+    (hits < 3 ? WEIGHTS.few : 0);
+  return Math.min(0.995, 1 / (1 + Math.exp(-weight)));
+}
