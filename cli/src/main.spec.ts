@@ -172,9 +172,9 @@ describe('the command line', () => {
     expect([codes, error!.includes('--allow-empty')]).toEqual(['1 0', true]);
   });
 
-  it('writes a starter plan once, and its own plan reads every file it knows', () => {
+  it('writes a learned plan once, and its own plan reads every file it knows', () => {
     cpSync(join(SAMPLE, 'scenes'), join(folder, 'scenes'), { recursive: true });
-    expect(JSON.parse(glue('plan', 'init', folder, '--print').out)).toEqual(jasmine.objectContaining({ version: 1 }));
+    expect(glue('plan', 'init', folder, '--print').out).toContain('"version": 1');
     expect(glue('plan', 'init', folder).code).toBe(0);
     expect(glue('plan', 'init', folder).error).toContain('[plan/exists]');
     expect(glue('plan', 'check', folder).out).toContain('0 that nothing reads');

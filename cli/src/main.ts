@@ -4,7 +4,8 @@ import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { ERRORS, GlueError } from '@glue-trace/core';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { planCheck, planInit } from './plan-commands.js';
+import { LEAST_SURE } from '@glue-trace/server';
+import { planCheck, planLearn, type LearnFlags } from './plan-commands.js';
 import { repairCommand, type RepairFlags } from './repair-command.js';
 import { scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
@@ -67,11 +68,24 @@ program
 
 const plan = program.command('plan').description('Write and check reading plans.');
 plan
+  .command('learn')
+  .description(
+    'Learn a plan from the files of a project, and show its rules with how many of their texts lead somewhere.',
+  )
+  .argument('<dir>', 'folder of the project')
+  .option('--write', 'write the plan into the folder')
+  .option('--print', 'print the plan')
+  .option('--sure <share>', 'leave out rules that are less sure, from 0 to 1', share, LEAST_SURE)
+  .addOption(new Option('--format <format>', 'how to show the rules').choices(['text', 'json']).default('text'))
+  .action((dir: string, flags: LearnFlags) => planLearn(dir, flags));
+plan
   .command('init')
-  .description('Write a plan to start from, by looking at the files of a project.')
+  .description('Write a plan that was learned from the files of a project: the same as “plan learn --write”.')
   .argument('<dir>', 'folder of the project')
   .option('--print', 'print the plan instead of writing it')
-  .action((dir: string, flags: { print?: boolean }) => planInit(dir, flags));
+  .action((dir: string, { print }: { print?: boolean }) =>
+    planLearn(dir, { print, write: !print, sure: LEAST_SURE, format: 'text' }),
+  );
 plan
   .command('check')
   .description(
@@ -90,6 +104,12 @@ function dataFolder(): string {
 function number(text: string): number {
   const value = Number(text);
   if (!Number.isInteger(value) || value < 1) throw new InvalidArgumentError('A number from 1 up.');
+  return value;
+}
+
+function share(text: string): number {
+  const value = Number(text);
+  if (!(value >= 0 && value <= 1)) throw new InvalidArgumentError('A share is a number from 0 to 1.');
   return value;
 }
 

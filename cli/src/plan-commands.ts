@@ -1,26 +1,63 @@
 import { resolve } from 'node:path';
-import { builtInRules, ruleSamples, type RuleSample, itemAt } from '@glue-trace/core';
+import { builtInRules, ruleSamples, SURE_ENOUGH, type RuleSample, itemAt } from '@glue-trace/core';
 import {
   checkFolder,
   coverageBy,
   endingOf,
   folderOf,
-  proposePlan,
+  learnFolder,
   scanFolder,
   STATUSES,
   writePlan,
   type Coverage,
+  type LearnedFolder,
 } from '@glue-trace/server';
 import { give, remark, tell } from './terminal.js';
 
-/** Writes a starter plan, or prints it. */
-export function planInit(dir: string, flags: { print?: boolean }): Promise<void> {
-  checkFolder(dir);
-  const text = proposePlan(resolve(dir));
-  if (flags.print) return give(text);
-  const path = writePlan(resolve(dir), text);
-  return tell(`Wrote ${path}. Correct it, then run “glue plan check ${dir}”.\n`);
+export interface LearnFlags {
+  write?: boolean;
+  print?: boolean;
+  sure: number;
+  format: 'text' | 'json';
 }
+
+/** Learns a plan from the files of a folder: shows its rules with the evidence, prints the plan, or writes it. */
+export async function planLearn(dir: string, { write, print, sure, format }: LearnFlags): Promise<void> {
+  checkFolder(dir);
+  const folder = resolve(dir);
+  const learned = await learnFolder(folder, sure);
+  if (print) return give(learned.text);
+  if (write) {
+    const path = writePlan(folder, learned.text);
+    return tell(`Wrote ${path}: ${learnedShare(learned)}. Look through it, then run “glue scan ${dir}”.\n`);
+  }
+  if (format === 'json') {
+    const { text, ...rest } = learned;
+    return give(`${JSON.stringify({ ...rest, plan: text }, null, 2)}\n`);
+  }
+  const rows = learned.rules.map(({ key, sure: how, of, leads, says }) => [percent(how), leads, of, key, says]);
+  return tell(
+    [
+      table([['sure', 'lead', 'of', 'rule', 'in words'], ...rows], [3, 4]),
+      '',
+      `${learnedShare(learned)}. --write writes the plan, --print prints it.`,
+      '',
+    ].join('\n'),
+  );
+}
+
+/** That a scan went by a plan that was learned just now. */
+export function learnedWords(dir: string, learned: LearnedFolder): string {
+  return `glue: read by a plan learned just now: ${learnedShare(learned)}. “glue plan learn ${dir}” shows it.`;
+}
+
+function learnedShare({ rules, textFiles, readFiles }: LearnedFolder): string {
+  const share = textFiles === 0 ? 0 : readFiles / textFiles;
+  const open = rules.filter(({ sure }) => sure < SURE_ENOUGH).length;
+  return `${percent(share)} of the text files read, ${rules.length} rules, ${open} of them worth a look`;
+}
+
+const percent = (share: number): string => `${Math.round(100 * share)} %`;
 
 /** Prints a line for each rule of the plan with a sample, coverage by folder and ending, and the files nothing reads. */
 export async function planCheck(dir: string, flags: { plan?: string; allowEmpty?: boolean }): Promise<void> {
@@ -84,13 +121,14 @@ function coverage(what: string, rows: Coverage[]): string {
 }
 
 /** Columns side by side; the first to the left, numbers to the right. */
-function table(rows: (string | number)[][]): string {
+/** @param left columns of words, which begin at the left; those of numbers end at the right */
+function table(rows: (string | number)[][], left: readonly number[] = [0, 7]): string {
   const widths = itemAt(rows, 0).map((_, column) => Math.max(...rows.map((row) => String(row[column]).length)));
   return rows
     .map((row) =>
       row
         .map((cell, column) =>
-          column === 0 || column === 7
+          left.includes(column)
             ? String(cell).padEnd(itemAt(widths, column))
             : String(cell).padStart(itemAt(widths, column)),
         )

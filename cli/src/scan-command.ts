@@ -1,6 +1,7 @@
 import { SEVERITIES, toSarif, toText, viewFinding, type Severity } from '@glue-trace/core';
 import { fixesOf, scanFolder, writeWhole, type ScanResult } from '@glue-trace/server';
-import { give, tell } from './terminal.js';
+import { learnedWords } from './plan-commands.js';
+import { give, remark, tell } from './terminal.js';
 
 export interface ScanFlags {
   plan?: string;
@@ -11,7 +12,8 @@ export interface ScanFlags {
 
 /** Scans, writes the findings, and sets the exit code by the threshold. */
 export async function scanCommand(dir: string, flags: ScanFlags, version: string): Promise<void> {
-  const result = await scanFolder({ folder: dir, planFile: flags.plan });
+  const result = await scanFolder({ folder: dir, planFile: flags.plan, learns: true });
+  if (result.learned) remark(learnedWords(dir, result.learned));
   const report = await write(result, flags.format, version, dir);
   if (flags.out === undefined) await (flags.format === 'text' ? tell(report) : give(report));
   else writeWhole(flags.out, report);

@@ -45,7 +45,11 @@ export { coupling, couplingLinks, foldersBelow, type Coupling, type CouplingOpti
 export { toSarif, type Fix } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';
-export { starterPlan, type SampleFile } from './starter/starter-plan.js';
+export { languageOf as languageOfScript, learn, type Learned, type LearnFile } from './learning/learn.js';
+export { planOf, type LearnedPlan } from './learning/plan-of.js';
+export { SURE_ENOUGH } from './checks/learned.js';
+export { planText } from './learning/plan-text.js';
+export type { Evidence } from './learning/rules.js';
 export * from './trace/finding-view.js';
 export { applyEdits, byFile, type Change, type TextEdit } from './repairs/change.js';
 export { isCode } from './repairs/encode.js';

@@ -25,12 +25,12 @@ describe('opening a project', () => {
     await stage.page.getByRole('heading', { name: plantedFaults().verdict }).waitFor();
   });
 
-  it('offers a starter plan for a folder without one, made from what it finds', async () => {
+  it('offers a plan for a folder without one, learned from what it finds', async () => {
     const { page, sample } = stage;
     rmSync(join(sample, 'glue-trace.json'));
     await open(sample);
     await page.getByText('needs a plan').waitFor();
-    await page.getByRole('button', { name: 'Write a starter plan…' }).click();
+    await page.getByRole('button', { name: 'Learn a plan…' }).click();
     const plan = page.getByRole('textbox', { name: 'The plan' });
     await plan.waitFor();
     expect(await plan.inputValue()).toContain('**/*.scene.json');

@@ -473,9 +473,9 @@ describe('the server, opening folders', () => {
     writeFileSync(join(bare, 'data/a.json'), '{"rows": [{"id": "x"}]}');
     const { status, body: project } = await server.call<ProjectView>('POST', '/api/projects', { folder: bare });
     expect([status, project.plan]).toEqual([201, 'missing']);
-    const { text } = await server.read<{ text: string }>(`/api/projects/${project.id}/starter-plan`);
-    expect((await server.call('POST', `/api/projects/${project.id}/starter-plan`, { text })).status).toBe(201);
-    expect((await server.call<Problem>('POST', `/api/projects/${project.id}/starter-plan`, { text })).body.code).toBe(
+    const { text } = await server.read<{ text: string }>(`/api/projects/${project.id}/learned-plan`);
+    expect((await server.call('POST', `/api/projects/${project.id}/learned-plan`, { text })).status).toBe(201);
+    expect((await server.call<Problem>('POST', `/api/projects/${project.id}/learned-plan`, { text })).body.code).toBe(
       'plan/exists',
     );
     await server.call('POST', '/api/projects', { folder: bare });

@@ -41,11 +41,13 @@ function rulesByPlace({ facts, plan }: Linked): Map<string, string[]> {
     const at = ({ line, column }: { line: number; column: number }): string => `${fact.file}:${line}:${column}`;
     for (const { rule, range } of fact.references) push(found, at(range), ruleKey(fact, 'references', rule));
     for (const { rule, range, handlerAt, fromAt, toAt } of fact.events)
-      for (const place of [range, handlerAt, fromAt, toAt]) if (place) push(found, at(place), ruleKey(fact, 'events', rule));
+      for (const place of [range, handlerAt, fromAt, toAt])
+        if (place) push(found, at(place), ruleKey(fact, 'events', rule));
     for (const { rule, madeFrom, parts } of fact.pieces)
       for (const written of [madeFrom, ...parts.map(({ script }) => script)])
         if (written) push(found, at(written.range), ruleKey(fact, 'pieces', rule));
-    for (const { rule, range } of fact.script?.operations ?? []) push(found, at(range), callKey(itemAt(plan.calls, rule).call));
+    for (const { rule, range } of fact.script?.operations ?? [])
+      push(found, at(range), callKey(itemAt(plan.calls, rule).call));
   }
   return found;
 }

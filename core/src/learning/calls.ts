@@ -57,7 +57,11 @@ function copyOf(pattern: CallPattern): CallPattern {
     after: new Map(pattern.after),
     given: new Map(
       [...pattern.given].map(([at, given]): [string, Given] => {
-        const copy = { ...given, texts: new (given.texts.constructor as new () => Given['texts'])(), names: new Map(given.names) };
+        const copy = {
+          ...given,
+          texts: new (given.texts.constructor as new () => Given['texts'])(),
+          names: new Map(given.names),
+        };
         copy.texts.addAll(given.texts);
         return [at, copy];
       }),
@@ -97,7 +101,9 @@ function isOwn({ pattern: { member, receiver, onSelf, count } }: CallForm, { fun
   const defined = functions.get(member);
   if (types.has(receiver)) return true;
   // What is mostly called on the own object is the own function; elsewhere the engine may have one of the same name.
-  return defined !== undefined && (receiver === '*' ? onSelf > count * 0.5 : receiver === '' && defined.types.size === 0);
+  return (
+    defined !== undefined && (receiver === '*' ? onSelf > count * 0.5 : receiver === '' && defined.types.size === 0)
+  );
 }
 
 // Events that are members -------------------------------------------------------------------------------------------
@@ -130,7 +136,9 @@ export function memberChannels(code: Code): MemberChannel[] {
     const heard = byMember.filter(({ handler, member }) => handler !== undefined && !LETS_GO.test(member));
     const events = new Set(heard.flatMap((one) => [...one.events]));
     const others = byMember.filter(
-      (one) => !heard.includes(one) && [...one.events].filter((event) => events.has(event)).length >= Math.min(2, one.events.size),
+      (one) =>
+        !heard.includes(one) &&
+        [...one.events].filter((event) => events.has(event)).length >= Math.min(2, one.events.size),
     );
     const sends = others.filter(({ member, handler }) => !LETS_GO.test(member) && handler === undefined);
     if (heard.length === 0 || sends.length === 0 || events.size < 2) continue;
@@ -168,7 +176,8 @@ export function written({ head, pattern }: CallForm, roles: ReadonlyMap<string, 
   const list: string[] = [];
   for (let at = 0; at <= last; at++) list.push(roles.get(String(at)) ?? '_');
   for (const [key, role] of roles) if (!/^\d+$/.test(key)) list.push(`${key}: ${role}`);
-  if (pattern.most > last + 1 || [...pattern.given.keys()].some((at) => !/^\d+$/.test(at) && !roles.has(at))) list.push('...');
+  if (pattern.most > last + 1 || [...pattern.given.keys()].some((at) => !/^\d+$/.test(at) && !roles.has(at)))
+    list.push('...');
   return `${head}(${list.join(', ')})`;
 }
 
@@ -198,7 +207,8 @@ export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<
   for (const places of byText.values())
     if (places.length <= 30)
       for (const one of places)
-        for (const other of places) if (one < other) shared.set(`${one} ${other}`, (shared.get(`${one} ${other}`) ?? 0) + 1);
+        for (const other of places)
+          if (one < other) shared.set(`${one} ${other}`, (shared.get(`${one} ${other}`) ?? 0) + 1);
   const root = open.map((_, at) => at);
   const top = (at: number): number => (root[at] === at ? at : top(must(root[at])));
   for (const [pair, count] of shared) {

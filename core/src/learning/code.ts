@@ -138,7 +138,8 @@ class Gatherer {
     this.statements(script.body, top);
     for (const one of script.functions) this.define(one, '', top);
     for (const type of script.types) {
-      for (const field of type.fields) if (field.value) this.expression(field.value, { ...top, type: type.name }, 'kept');
+      for (const field of type.fields)
+        if (field.value) this.expression(field.value, { ...top, type: type.name }, 'kept');
       for (const one of type.functions) this.define(one, type.name, { ...top, type: type.name });
     }
     for (const one of script.decorated) this.expression(one, top, 'alone');
@@ -171,7 +172,12 @@ class Gatherer {
       known.parameters = Math.max(known.parameters, parameters.length);
       if (type) known.types.add(type);
     }
-    const scope: Scope = { names: new Map(outer.names), functions: new Set(outer.functions), within: name || outer.within, type };
+    const scope: Scope = {
+      names: new Map(outer.names),
+      functions: new Set(outer.functions),
+      within: name || outer.within,
+      type,
+    };
     for (const parameter of parameters) scope.names.set(parameter.name, undefined);
     this.statements(body, scope);
   }
@@ -331,7 +337,8 @@ class Gatherer {
 
   private give(pattern: CallPattern, at: string, value: Expression, scope: Scope): void {
     if (value.is === 'table' || value.is === 'list') {
-      const items = value.is === 'list' ? value.items : value.entries.filter(({ name }) => !name).map((one) => one.value);
+      const items =
+        value.is === 'list' ? value.items : value.entries.filter(({ name }) => !name).map((one) => one.value);
       for (const item of items) if (item.is === 'text') this.give(pattern, at, item, scope);
       if (value.is === 'table')
         for (const entry of value.entries) if (entry.name) this.give(pattern, entry.name, entry.value, scope);
@@ -352,7 +359,8 @@ class Gatherer {
     } else if (value.is === 'call' && value.of.is === 'member' && value.of.name === 'bind') given.functions++;
     else {
       const name = value.is === 'name' || value.is === 'member' ? nameOf(value) : undefined;
-      if (name && !(value.is === 'name' && scope.names.has(name))) given.names.set(name, counted(given.names.get(name), this.file));
+      if (name && !(value.is === 'name' && scope.names.has(name)))
+        given.names.set(name, counted(given.names.get(name), this.file));
       else given.others++;
     }
   }

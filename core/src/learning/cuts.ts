@@ -47,15 +47,19 @@ export function cutsOf(all: readonly string[]): Cut[] {
   const enough = (count: number): boolean => count >= LEAST && count >= LEAST_SHARE * texts.length;
   // Beginnings that end in a sign: `#`, `@`, `deck:`, `res://` leads to files and is left to them.
   const starts = counted(texts.flatMap((text) => /^[^\p{L}\p{N}\s"'./\\-]+/u.exec(text)?.[0] ?? []));
-  const heads = counted(texts.flatMap((text) => /^[\p{L}\p{N}_-]+(?:[~:#@|=>!$%&*+^]+|\.|\/)(?=[^/\s])/u.exec(text)?.[0] ?? []));
+  const heads = counted(
+    texts.flatMap((text) => /^[\p{L}\p{N}_-]+(?:[~:#@|=>!$%&*+^]+|\.|\/)(?=[^/\s])/u.exec(text)?.[0] ?? []),
+  );
   for (const [start, count] of [...starts, ...heads].sort((a, b) => b[1] - a[1]).slice(0, 8))
     if (enough(count)) cuts.push(cutBy(`^${escaped(start)}(.+)$`, false, count < texts.length));
   // Endings that begin with a sign, such as `()`.
   const ends = counted(texts.flatMap((text) => /[^\p{L}\p{N}\s"'/\\_]+$/u.exec(text)?.[0] ?? []));
   for (const [end, count] of [...ends].slice(0, 4))
-    if (enough(count) && count > texts.length * 0.5) cuts.push(cutBy(`^(.+?)${escaped(end)}$`, false, count < texts.length));
+    if (enough(count) && count > texts.length * 0.5)
+      cuts.push(cutBy(`^(.+?)${escaped(end)}$`, false, count < texts.length));
   // What looks like a path is one: its steps and endings are no texts of their own.
-  const arePaths = texts.filter((text) => /[/\\]|\.[A-Za-z]\w{0,7}$/.test(text) && !/\s/.test(text)).length > texts.length * 0.5;
+  const arePaths =
+    texts.filter((text) => /[/\\]|\.[A-Za-z]\w{0,7}$/.test(text) && !/\s/.test(text)).length > texts.length * 0.5;
   // Several in one text.
   for (const sign of [',', ';', '|', ' ', '+', '/', '&']) {
     const count = texts.filter((text) => text.includes(sign)).length;
@@ -64,7 +68,8 @@ export function cutsOf(all: readonly string[]): Cut[] {
     const parts = texts.flatMap((text) => text.split(sign).map((part) => part.trim())).filter((part) => part !== '');
     const marks = counted(parts.flatMap((part) => MARK.exec(part)?.[0] ?? []));
     for (const [mark, number] of [...marks].slice(0, 2))
-      if (number >= parts.length * 0.3) cuts.push(cutBy(`${escaped(mark)}([^${escaped(sign)}\\s]+)`, true, number < parts.length * 0.9));
+      if (number >= parts.length * 0.3)
+        cuts.push(cutBy(`${escaped(mark)}([^${escaped(sign)}\\s]+)`, true, number < parts.length * 0.9));
     if (sign === ' ') cuts.push(cutBy('[^\\s]+', true, false, 0.85));
     else cuts.push(cutBy(`[^\\s${escaped(sign)}](?:[^${escaped(sign)}]*[^\\s${escaped(sign)}])?`, true, false));
   }
@@ -76,24 +81,40 @@ export function cutsOf(all: readonly string[]): Cut[] {
     const first = [...sign][0] ?? '';
     // The last word of a name is seldom another's.
     const weight = sign === ' ' ? 0.65 : 0.95;
-    cuts.push(cutBy(`^\\s*([^${escaped(first)}]*[^${escaped(first)}\\s])\\s*${written}`, false, count < texts.length, weight));
+    cuts.push(
+      cutBy(`^\\s*([^${escaped(first)}]*[^${escaped(first)}\\s])\\s*${written}`, false, count < texts.length, weight),
+    );
     cuts.push(cutBy(`${written}\\s*([^${escaped(first)}]+?)\\s*$`, false, count < texts.length, weight));
   }
   // What marks enclose in running text.
-  for (const [open, end] of [['{', '}'], ['[', ']'], ['<', '>'], ['%', '%'], ['$(', ')'], ['«', '»'], ['*', '*'], ['`', '`']] as const) {
-    const inner = new RegExp(`${escaped(open)}([^${escaped(end)}${escaped([...open][0] ?? '')}\\s]+)${escaped(end)}`, 'gu');
+  for (const [open, end] of [
+    ['{', '}'],
+    ['[', ']'],
+    ['<', '>'],
+    ['%', '%'],
+    ['$(', ')'],
+    ['«', '»'],
+    ['*', '*'],
+    ['`', '`'],
+  ] as const) {
+    const inner = new RegExp(
+      `${escaped(open)}([^${escaped(end)}${escaped([...open][0] ?? '')}\\s]+)${escaped(end)}`,
+      'gu',
+    );
     const marks = texts.flatMap((text) => [...text.matchAll(inner)].map((match) => match[1] ?? ''));
     if (marks.length < LEAST) continue;
     const closed = `${escaped(open)}([^\\s${escaped(end)}]+)${escaped(end)}`;
     cuts.push(cutBy(closed, true, true));
     const before = counted(marks.flatMap((mark) => /^[\p{L}_-]*[:=./|]/u.exec(mark)?.[0] ?? []));
     for (const [start, count] of [...before].slice(0, 3))
-      if (count >= LEAST) cuts.push(cutBy(`${escaped(open)}${escaped(start)}([^\\s${escaped(end)}]+)${escaped(end)}`, true, true));
+      if (count >= LEAST)
+        cuts.push(cutBy(`${escaped(open)}${escaped(start)}([^\\s${escaped(end)}]+)${escaped(end)}`, true, true));
   }
   // Paths among other texts.
   const isPath = /^[^\s]*[^\s/.][^\s]*(?:\/|\.[A-Za-z])[^\s]+$/u;
   const paths = texts.filter((text) => isPath.test(text)).length;
-  if (paths >= LEAST && paths < texts.length * 0.95) cuts.push(cutBy('^(?:[^\\s]*/[^\\s]+|[^\\s/]+\\.[A-Za-z]\\w*)$', false, true));
+  if (paths >= LEAST && paths < texts.length * 0.95)
+    cuts.push(cutBy('^(?:[^\\s]*/[^\\s]+|[^\\s/]+\\.[A-Za-z]\\w*)$', false, true));
   return cuts;
 }
 

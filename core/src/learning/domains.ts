@@ -96,7 +96,15 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
     if (shape.keys && shape.item && shape.item.objects === 0) {
       const called = calledBy(shape) || kind.name;
       found.push(
-        keysDomain(kind, shape.item, shape.keys, [...wordsOf(called), ...wordsOf(kind.name)], called, shape.parent ? 0.4 : 0.7, texts),
+        keysDomain(
+          kind,
+          shape.item,
+          shape.keys,
+          [...wordsOf(called), ...wordsOf(kind.name)],
+          called,
+          shape.parent ? 0.4 : 0.7,
+          texts,
+        ),
       );
     }
   return found;
@@ -192,11 +200,28 @@ function qualityOf(
   // What is called a name below the thing says another thing's name.
   const isFirst = depth === 0 && [...piece.members.values()].find(({ key }) => key !== '#tag') === member;
   // What tells a thing apart mostly stands first.
-  const named = isNamed ? (depth === 0 ? 1 : 0.7) : isNumeric(texts, all) ? (isFirst ? 0.6 : 0.2) : isFirst ? 0.75 : 0.5;
+  const named = isNamed
+    ? depth === 0
+      ? 1
+      : 0.7
+    : isNumeric(texts, all)
+      ? isFirst
+        ? 0.6
+        : 0.2
+      : isFirst
+        ? 0.75
+        : 0.5;
   // Local names are unique in their file alone.
   const isTree = piece.parent?.isNested === true && isNamed;
   const far = unique >= UNIQUE || isTree ? 1 : isFile ? 0 : 0.6;
-  return present * Math.max(uniqueInFile, 0.6) * named * far * 0.9 ** depth * (isFile ? 0.9 : levelsOf(piece) < 2 ? 0.8 : 0.4);
+  return (
+    present *
+    Math.max(uniqueInFile, 0.6) *
+    named *
+    far *
+    0.9 ** depth *
+    (isFile ? 0.9 : levelsOf(piece) < 2 ? 0.8 : 0.4)
+  );
 }
 
 /** Lists and maps that a thing stands in, one in the other; elements of which there is one each are none. */

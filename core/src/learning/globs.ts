@@ -114,7 +114,8 @@ function cover(
       for (const glob of candidates) if (must(counts.get(glob)).size === 1) own.set(glob, (own.get(glob) ?? 0) + 1);
     let best = '';
     let most = 0;
-    for (const [glob, count] of own) if (count > most || (count === most && glob.length < best.length)) [best, most] = [glob, count];
+    for (const [glob, count] of own)
+      if (count > most || (count === most && glob.length < best.length)) [best, most] = [glob, count];
     if (most === 0) break;
     globs.push(best);
     for (const [file, candidates] of left) if (candidates.includes(best)) left.delete(file);
@@ -123,7 +124,8 @@ function cover(
   // Together with those that share the best glob for the files that are left.
   const all = kinds.flatMap(({ files }) => files);
   const shared = new Map<string, number>();
-  for (const file of all) for (const glob of globsOf(itemAt(paths, file))) shared.set(glob, (shared.get(glob) ?? 0) + 1);
+  for (const file of all)
+    for (const glob of globsOf(itemAt(paths, file))) shared.set(glob, (shared.get(glob) ?? 0) + 1);
   const rate = ([glob, count]: [string, number]): number => {
     const of = must(counts.get(glob));
     let foreign = 0;
@@ -132,5 +134,8 @@ function cover(
   };
   const [found] = [...shared].filter(([glob]) => must(counts.get(glob)).size > 1).sort((a, b) => rate(b) - rate(a));
   if (!found) return { globs, others: new Set() };
-  return { globs: [found[0]], others: new Set([...must(counts.get(found[0])).keys()].filter((other) => other !== group)) };
+  return {
+    globs: [found[0]],
+    others: new Set([...must(counts.get(found[0])).keys()].filter((other) => other !== group)),
+  };
 }

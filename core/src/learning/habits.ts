@@ -22,17 +22,23 @@ const LEAVE = /^(?:on|_)*(?:end|exit|leave|stop|destroy|remove|finish|close|disp
 export function momentsOf(code: Code, forms: readonly CallForm[], channels: readonly Channel[]): Moments {
   const types = Math.max(1, code.types.size);
   const engines = [...code.functions]
-    .filter(([name, { types: of }]) => of.size >= Math.max(2, types * 0.08) && !/^(?:constructor|__init__|__new__)$/.test(name))
+    .filter(
+      ([name, { types: of }]) =>
+        of.size >= Math.max(2, types * 0.08) && !/^(?:constructor|__init__|__new__)$/.test(name),
+    )
     .map(([name, { types: of, parameters }]) => ({ name, of: of.size, parameters, called: code.called.has(name) }))
     .filter(({ called, of }) => !called || of >= types * 0.3);
   const listens = countWithin(channels.flatMap((channel) => channel.listens.map(({ form }) => form.pattern)));
   const letsGo = countWithin(channels.flatMap((channel) => channel.letsGo.map(({ form }) => form.pattern)));
-  const kept = countWithin(forms.map(({ pattern }) => pattern).filter((pattern) => pattern.uses.kept > pattern.count * 0.4));
+  const kept = countWithin(
+    forms.map(({ pattern }) => pattern).filter((pattern) => pattern.uses.kept > pattern.count * 0.4),
+  );
   const moments: Moments = { start: [], everyFrame: [], leave: [] };
   for (const { name, of, parameters } of engines) {
     const starts = (listens.get(name) ?? 0) + (kept.get(name) ?? 0) * 0.5;
     if ((letsGo.get(name) ?? 0) > of * 0.3 || LEAVE.test(name)) moments.leave.push(name);
-    else if (FRAME.test(name) || (parameters === 1 && starts < of * 0.05 && of >= types * 0.2)) moments.everyFrame.push(name);
+    else if (FRAME.test(name) || (parameters === 1 && starts < of * 0.05 && of >= types * 0.2))
+      moments.everyFrame.push(name);
     else if (START.test(name) || starts > of * 0.4) moments.start.push(name);
   }
   return moments;
@@ -40,7 +46,8 @@ export function momentsOf(code: Code, forms: readonly CallForm[], channels: read
 
 function countWithin(patterns: readonly CallPattern[]): Map<string, number> {
   const counts = new Map<string, number>();
-  for (const { within } of patterns) for (const [name, count] of within) counts.set(name, (counts.get(name) ?? 0) + count);
+  for (const { within } of patterns)
+    for (const [name, count] of within) counts.set(name, (counts.get(name) ?? 0) + count);
   return counts;
 }
 
@@ -74,7 +81,8 @@ export function exposedBy(code: Code, filled: ReadonlySet<string>, language: str
   const { key, mark } = best;
   return {
     rule: { [key]: [mark] },
-    isMarked: ({ decorators, declared, language: of }) => of === language && (key === 'decorators' ? decorators.includes(mark) : typeOf(declared) === mark),
+    isMarked: ({ decorators, declared, language: of }) =>
+      of === language && (key === 'decorators' ? decorators.includes(mark) : typeOf(declared) === mark),
   };
 }
 
@@ -84,7 +92,11 @@ const typeOf = (declared: string): string => declared.replace(/[<[(].*$/s, '').t
 // Labels ------------------------------------------------------------------------------------------------------------
 
 /** Lists of texts on objects that calls ask for. */
-export function labelsOf(trees: Trees, open: readonly { texts: ReadonlySet<number> }[], explained: ReadonlySet<Shape>): Map<Shape, Set<number>> {
+export function labelsOf(
+  trees: Trees,
+  open: readonly { texts: ReadonlySet<number> }[],
+  explained: ReadonlySet<Shape>,
+): Map<Shape, Set<number>> {
   const found = new Map<Shape, Set<number>>();
   for (const { piece } of trees.objects)
     for (const list of piece.members.values()) {
@@ -118,7 +130,12 @@ const PUTS_ON = /^(?:add|attach|give|put|equip|mount|bind|apply)/i;
 export function rowsByTypes(forms: readonly CallForm[], code: Code, texts: Texts): CallRow[] {
   return forms.flatMap((form): CallRow[] => {
     const { pattern } = form;
-    if (pattern.isProperty || pattern.isNew || (code.functions.has(pattern.member) && pattern.onSelf > pattern.count * 0.5)) return [];
+    if (
+      pattern.isProperty ||
+      pattern.isNew ||
+      (code.functions.has(pattern.member) && pattern.onSelf > pattern.count * 0.5)
+    )
+      return [];
     const known = (name: string): boolean => code.types.has(name.slice(name.lastIndexOf('.') + 1));
     const typed = [...pattern.typeArguments].filter(([name]) => known(name)).reduce((sum, [, count]) => sum + count, 0);
     let call: string | undefined;
@@ -135,7 +152,8 @@ export function rowsByTypes(forms: readonly CallForm[], code: Code, texts: Texts
     const isGlobal = !form.head.startsWith('*.');
     const means = TAKES_OFF.test(member)
       ? 'detach'
-      : uses.asked + uses.given > count * 0.5 && /^(?:has|is|can|owns|carries)/i.test(member) || uses.asked > count * 0.5
+      : (uses.asked + uses.given > count * 0.5 && /^(?:has|is|can|owns|carries)/i.test(member)) ||
+          uses.asked > count * 0.5
         ? 'asks part'
         : uses.alone > count * 0.7 || PUTS_ON.test(member)
           ? 'attach'
@@ -161,7 +179,10 @@ export function rowsByTypes(forms: readonly CallForm[], code: Code, texts: Texts
 const UP = /^(?:get)?_?(?:parent|holder|owner|above|outer|container|host|super|keeper)(?:[_A-Z]?(?:object|node)?)?$/i;
 const OWN = /^(?:get)?_?(?:object|node|entity|actor|self|thing|me|host)$/i;
 const ACTS: [RegExp, string][] = [
-  [/^(?:set_?)?(?:hide|show|enable|disable|activate|deactivate|switch|toggle|visible|active|shown|hidden)(?:On|Off|_on|_off|ed)?$/i, 'switch'],
+  [
+    /^(?:set_?)?(?:hide|show|enable|disable|activate|deactivate|switch|toggle|visible|active|shown|hidden)(?:On|Off|_on|_off|ed)?$/i,
+    'switch',
+  ],
   [/^(?:destroy|remove|delete|kill|free|despawn|dispose|erase)(?:_?(?:object|self|me|now))?$/i, 'destroy'],
   [/^(?:put_?under|set_?parent|reparent|attach_?to|move_?under|hang_?under|place_?under)$/i, 'move'],
   [/^(?:move(?:_?to|_?by)?|travel(?:_?to)?|teleport|translate|set_?position|glide_?to|walk_?to|go_?to)$/i, 'travel'],
@@ -185,8 +206,20 @@ export function rowsByUse(forms: readonly CallForm[], code: Code, taken: Readonl
     if (!noTexts) continue;
     const isStep = pattern.most === 0;
     const follows = pattern.after.get(member) ?? 0;
-    if (isStep && (UP.test(member) || (follows > 0 && pattern.uses.on >= count * 0.5 && follows >= count * 0.1)) && !declares(code, member))
-      rows.push(rowOf(pattern.isProperty ? head : `${head}()`, 'step up', count, UP.test(member) ? 0.85 : 0.65, 'it follows itself, or its name says so'));
+    if (
+      isStep &&
+      (UP.test(member) || (follows > 0 && pattern.uses.on >= count * 0.5 && follows >= count * 0.1)) &&
+      !declares(code, member)
+    )
+      rows.push(
+        rowOf(
+          pattern.isProperty ? head : `${head}()`,
+          'step up',
+          count,
+          UP.test(member) ? 0.85 : 0.65,
+          'it follows itself, or its name says so',
+        ),
+      );
     else if (isStep && OWN.test(member) && pattern.isProperty && !declares(code, member))
       rows.push(rowOf(head, 'same object', count, 0.8, 'its name says so'));
     else if (!pattern.isProperty && pattern.uses.alone >= count * 0.5) {

@@ -148,7 +148,8 @@ function nameFor(main: Group, others: readonly Group[], paths: readonly string[]
   const double = main.ending.includes('.') ? main.ending.slice(0, main.ending.lastIndexOf('.')) : '';
   const folders = new Set([main, ...others].map(({ folder }) => baseName(folder)));
   const alone = main.files.length === 1 ? stem(paths[main.files[0] ?? 0] ?? '') : '';
-  const wanted = double || alone || main.tag || (folders.size === 1 ? [...folders][0] : '') || baseName(main.folder) || main.ending;
+  const wanted =
+    double || alone || main.tag || (folders.size === 1 ? [...folders][0] : '') || baseName(main.folder) || main.ending;
   const plain = (wanted ?? '').replace(/[^\p{L}\p{N}]+/gu, ' ').trim() || 'data';
   let name = plain;
   for (let number = 2; taken.has(name); number++) name = `${plain} ${number}`;

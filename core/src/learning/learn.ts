@@ -5,7 +5,17 @@ import type { Tree } from '../reading/tree/node.js';
 import { LANGUAGES, type Language } from '../reading/plan/plan.js';
 import { LANGUAGE } from '../reading/scripts/languages.js';
 import { withOlderTypes } from '../reading/scripts/older-types.js';
-import { callFields, channelsOf, formsOf, memberChannels, type MemberChannel, type CallField, type CallForm, type CallRow, type Channel } from './calls.js';
+import {
+  callFields,
+  channelsOf,
+  formsOf,
+  memberChannels,
+  type MemberChannel,
+  type CallField,
+  type CallForm,
+  type CallRow,
+  type Channel,
+} from './calls.js';
 import { sureOf } from './confidence.js';
 import { addScript, newCode, settle, type Code } from './code.js';
 import { domainsOf, type Domain } from './domains.js';
@@ -49,7 +59,10 @@ const LOOKED_AT = 4000;
 
 /** The format of a text whose ending says nothing; undefined where it is none of them. */
 export function formatIn(text: string): Format | undefined {
-  const start = text.slice(0, LOOKED_AT).replace(/^\uFEFF/, '').trimStart();
+  const start = text
+    .slice(0, LOOKED_AT)
+    .replace(/^\uFEFF/, '')
+    .trimStart();
   const isClean = (tree: Tree): boolean => tree.documents.length > 0 && tree.problems.length === 0;
   if (/^<(?:\?xml|!--|[A-Za-z])/.test(start)) return isClean(readTree(text, 'xml')) ? 'xml' : undefined;
   if (/^[[{]/.test(start) && isClean(readTree(text, 'json'))) return 'json';
@@ -113,8 +126,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   const first = findReferences(fields, domains, index, texts);
   // What turns out to name other things tells none of its own apart.
   const own = withoutReferences(domains, first.readings);
-  const { readings: best, others } =
-    own.length === domains.length ? first : findReferences(fields, own, index, texts);
+  const { readings: best, others } = own.length === domains.length ? first : findReferences(fields, own, index, texts);
   const channels = channelsOf(calls, new Set(best.filter(isSurely).map(({ field }) => field)));
   // Events are no records, though some file may name each of them once.
   const ends = new Set(channels.flatMap((channel) => channel.fields));
@@ -131,7 +143,21 @@ export function learn(files: Iterable<LearnFile>): Learned {
     ...memberEvents.flatMap(({ events }) => [...events]),
   ]);
   const wires = wiresOf(all, channels, eventNames, trees, byShape, code, texts);
-  return { kinds: all, domains: own, readings, others, calls, code, forms, channels, memberEvents, trees, wires, files: index, texts };
+  return {
+    kinds: all,
+    domains: own,
+    readings,
+    others,
+    calls,
+    code,
+    forms,
+    channels,
+    memberEvents,
+    trees,
+    wires,
+    files: index,
+    texts,
+  };
 }
 
 /** Types that scripts declare. */
@@ -158,7 +184,11 @@ function typesDomain({ types }: Code, texts: Texts): Domain[] {
 function isSurely({ to, score }: Reading): boolean {
   if ('path' in to) return true;
   const [domain] = to.domains;
-  return domain?.naming === 'type' || (score > 0.45 && domain !== undefined && domain.naming !== 'member') || (score > 0.5 && domain?.member !== undefined && isIdentityName(domain.member.key));
+  return (
+    domain?.naming === 'type' ||
+    (score > 0.45 && domain !== undefined && domain.naming !== 'member') ||
+    (score > 0.5 && domain?.member !== undefined && isIdentityName(domain.member.key))
+  );
 }
 
 /** So many of a domain's texts must be in a better one to be its references. */
@@ -166,7 +196,9 @@ const MOSTLY = 0.8;
 
 /** Domains whose texts are references to a better one. */
 function withoutReferences(domains: readonly Domain[], readings: readonly Reading[]): Domain[] {
-  const byShape = new Map(readings.filter(({ field }) => field.written === 'value').map((one) => [one.field.shape, one]));
+  const byShape = new Map(
+    readings.filter(({ field }) => field.written === 'value').map((one) => [one.field.shape, one]),
+  );
   return domains.filter((domain) => {
     const reading = domain.member && byShape.get(domain.member);
     if (!reading || reading.score < 0.3) return true;

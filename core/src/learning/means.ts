@@ -39,7 +39,8 @@ function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): Cal
   const role = kind && sight.trees.roles.get(kind);
   if ('path' in to) {
     const target = { ...pathTarget(to.path), ...pattern };
-    const isScript = reading.found.every(({ text }) => SCRIPT.test(text)) || to.path.endings.some((one) => SCRIPT.test(one));
+    const isScript =
+      reading.found.every(({ text }) => SCRIPT.test(text)) || to.path.endings.some((one) => SCRIPT.test(one));
     const means = role === 'scene' ? 'load' : role === 'prefab' ? 'spawn' : isScript ? 'take in' : 'use file';
     return { ...base, call: written(form, roles(at, '$path')), means, more: { target } };
   }
@@ -98,7 +99,12 @@ export function rowsOfChannels(channels: readonly Channel[]): CallRow[] {
       why,
     });
     return [
-      ...listens.map(({ form, at, handler }) => row(form, 'listen', [[at, '$event'], [handler, '$handler']])),
+      ...listens.map(({ form, at, handler }) =>
+        row(form, 'listen', [
+          [at, '$event'],
+          [handler, '$handler'],
+        ]),
+      ),
       ...sends.map(({ form, at }) => row(form, 'send', [[at, '$event']])),
       ...letsGo.map(({ form, at }) => row(form, 'let go', [[at, '$event']])),
     ];

@@ -25,13 +25,15 @@ export class Files {
     paths.forEach((path, at) => {
       const base = baseName(path);
       const names = [base];
-      for (let dot = base.lastIndexOf('.'); dot > 0; dot = base.lastIndexOf('.', dot - 1)) names.push(base.slice(0, dot));
+      for (let dot = base.lastIndexOf('.'); dot > 0; dot = base.lastIndexOf('.', dot - 1))
+        names.push(base.slice(0, dot));
       for (const name of names) {
         const files = this.byName.get(name);
         if (files) files.push(at);
         else this.byName.set(name, [at]);
       }
-      for (let folder = folderOf(path); folder && !this.folders.has(folder); folder = folderOf(folder)) this.folders.add(folder);
+      for (let folder = folderOf(path); folder && !this.folders.has(folder); folder = folderOf(folder))
+        this.folders.add(folder);
     });
   }
 
@@ -61,7 +63,11 @@ interface Vote {
 /** A text as a path: its scheme and the rest, with forward slashes and no dot in front. */
 function plain(text: string): { scheme: string; rest: string } {
   const scheme = SCHEME.exec(text)?.[0] ?? '';
-  const rest = text.slice(scheme.length).replace(/\\/g, '/').replace(/^(?:\.?\/)+/, '').replace(/\/{2,}/g, '/');
+  const rest = text
+    .slice(scheme.length)
+    .replace(/\\/g, '/')
+    .replace(/^(?:\.?\/)+/, '')
+    .replace(/\/{2,}/g, '/');
   return { scheme, rest };
 }
 
@@ -109,7 +115,8 @@ export function pathForm(samples: readonly { text: string; file: string }[], fil
   const voting = all.filter(({ votes }) => votes.length > 0);
   if (voting.length === 0) return undefined;
   const least = Math.max(1, Math.floor(LEAST_SHARE * voting.length));
-  const from = (kind: Vote['kind']): typeof voting => voting.filter(({ votes }) => votes.some((vote) => vote.kind === kind));
+  const from = (kind: Vote['kind']): typeof voting =>
+    voting.filter(({ votes }) => votes.some((vote) => vote.kind === kind));
   const relative = from('file');
   const bySchemes = voting.filter(({ votes }) => votes.every(({ scheme }) => scheme !== '')).length;
   // Relative to the file, where most are so, and one root would not do.
@@ -136,12 +143,19 @@ export function pathForm(samples: readonly { text: string; file: string }[], fil
     if (!best || best.count < least) break;
     const { kind, root, ending, scheme } = best.vote;
     chosen.push(best.vote);
-    left = left.filter(({ votes }) => !votes.some((vote) => vote.kind === kind && vote.root === root && vote.ending === ending && vote.scheme === scheme));
+    left = left.filter(
+      ({ votes }) =>
+        !votes.some(
+          (vote) => vote.kind === kind && vote.root === root && vote.ending === ending && vote.scheme === scheme,
+        ),
+    );
   }
   if (chosen.length === 0) return undefined;
   const schemes: Record<string, string> = {};
   for (const { scheme, root } of chosen) if (scheme) schemes[scheme] ??= root;
-  const roots = [...new Set(chosen.filter(({ scheme, kind }) => !scheme && kind === 'root').map(({ root }) => root || '.'))];
+  const roots = [
+    ...new Set(chosen.filter(({ scheme, kind }) => !scheme && kind === 'root').map(({ root }) => root || '.')),
+  ];
   const endings = [...new Set(chosen.map(({ ending }) => ending))].filter((ending) => ending !== '');
   const bare = voting.filter(({ text }) => !plain(text).rest.includes('/')).length;
   const isSpread = roots.length > MOST_ROOTS || (left.length > voting.length * 0.1 && !isRelative);
@@ -188,4 +202,3 @@ export function fileOf(form: PathForm, text: string, file: string, files: Files)
   }
   return -1;
 }
-

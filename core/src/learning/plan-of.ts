@@ -10,7 +10,10 @@ import { rowsByTexts, rowsOfChannels, rowsOfMembers } from './means.js';
 import { callKey } from '../linking/rule-counts.js';
 import { fileRules, Naming, saysOf, type Evidence } from './rules.js';
 
-function scriptHabits({ start, everyFrame, leave }: Moments, exposed: Record<string, unknown> | undefined): Record<string, unknown> {
+function scriptHabits(
+  { start, everyFrame, leave }: Moments,
+  exposed: Record<string, unknown> | undefined,
+): Record<string, unknown> {
   const moments = {
     ...(start.length > 0 && { start }),
     ...(everyFrame.length > 0 && { everyFrame }),
@@ -56,15 +59,20 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     to.domains.forEach((domain, at) => uses.set(domain, (uses.get(domain) ?? 0) + (count * (hitsOf[at] ?? 0)) / hits));
   }
   const naming = new Naming(domains, uses, united, new Set(trees.objects.map(({ piece }) => piece)));
-  const inChannels = new Set(channels.flatMap(({ sends, listens, letsGo }) => [...sends, ...listens, ...letsGo].map(({ form }) => form)));
+  const inChannels = new Set(
+    channels.flatMap(({ sends, listens, letsGo }) => [...sends, ...listens, ...letsGo].map(({ form }) => form)),
+  );
   const explained = new Set(readings.map(({ field }) => field));
   const open = learned.calls
     .filter((field) => !explained.has(field) && !inChannels.has(field.place.form))
     .map((field) => ({ field, texts: new Set(field.texts.numbers()) }));
   const labels = labelsOf(trees, open, new Set(readings.flatMap(({ field }) => field.shape ?? [])));
   for (const tree of trees.objects)
-    for (const item of labels.keys()) if ([item.parent?.parent, item.parent?.parent?.parent].includes(tree.piece)) tree.labels = item;
-  const askLabels = open.filter(({ texts }) => [...labels.keys()].some((item) => [...texts].some((text) => item.texts.has(text))));
+    for (const item of labels.keys())
+      if ([item.parent?.parent, item.parent?.parent?.parent].includes(tree.piece)) tree.labels = item;
+  const askLabels = open.filter(({ texts }) =>
+    [...labels.keys()].some((item) => [...texts].some((text) => item.texts.has(text))),
+  );
   const rules = fileRules(kinds, readings, naming, trees, learned.wires, paths);
   const files: Record<string, unknown> = Object.fromEntries(rules.map((one) => [one.name, one.rule]));
   const structured = new Set(kinds.flatMap((kind) => kind.files));
@@ -109,11 +117,14 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     return share >= MOSTLY_FILLED ? found.rule : { ...found.rule, required: false };
   };
   const scripts = Object.fromEntries(
-    endings.map(([path]) => [endingOf(path).slice(1), {
-      match: `**/*${endingOf(path)}`,
-      language: languageOf(path),
-      ...scriptHabits(moments, exposed(languageOf(path) ?? '')),
-    }]),
+    endings.map(([path]) => [
+      endingOf(path).slice(1),
+      {
+        match: `**/*${endingOf(path)}`,
+        language: languageOf(path),
+        ...scriptHabits(moments, exposed(languageOf(path) ?? '')),
+      },
+    ]),
   );
   const calls = rows.map(({ call, means, more }) => ({ call, means, ...more }));
   return {

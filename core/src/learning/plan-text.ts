@@ -12,10 +12,12 @@ export function planText({ plan, evidence }: LearnedPlan, least = 0): string {
   const isIn = (key: string): boolean => (kept.get(key)?.sure ?? 1) >= least;
   const files = Object.fromEntries(
     Object.entries(plan.files as Record<string, Record<string, unknown>>).map(([name, rule]) => {
-      const references = Object.entries((rule.references ?? {}) as Record<string, object>).flatMap(([key, reference]) => {
-        const at = `files.${name}.references.${key}`;
-        return isIn(at) ? [[key, noted(kept.get(at), reference)] as const] : [];
-      });
+      const references = Object.entries((rule.references ?? {}) as Record<string, object>).flatMap(
+        ([key, reference]) => {
+          const at = `files.${name}.references.${key}`;
+          return isIn(at) ? [[key, noted(kept.get(at), reference)] as const] : [];
+        },
+      );
       return [name, { ...rule, ...(rule.references !== undefined && { references: Object.fromEntries(references) }) }];
     }),
   );
@@ -42,7 +44,13 @@ function noted(evidence: Evidence | undefined, rule: object): object {
   if (!evidence) return rule;
   const { leads, of, sure, examples, misses } = evidence;
   const shown = examples.slice(0, MOST_EXAMPLES).map((text) => `“${text}”`);
-  const lost = misses.length > 0 ? `; not ${misses.slice(0, MOST_EXAMPLES).map((text) => `“${text}”`).join(', ')}` : '';
+  const lost =
+    misses.length > 0
+      ? `; not ${misses
+          .slice(0, MOST_EXAMPLES)
+          .map((text) => `“${text}”`)
+          .join(', ')}`
+      : '';
   const words = `${leads} of ${of} lead somewhere, ${Math.round(sure * 100)} % sure${shown.length > 0 ? `: ${shown.join(', ')}` : ''}${lost}`;
   // What stands in a comment must stay on its line.
   return { [NOTE]: words.replace(/\s+/g, ' '), ...rule };

@@ -78,7 +78,12 @@ export interface Found {
   others: Map<Field, Reading[]>;
 }
 
-export function findReferences(fields: readonly Field[], domains: readonly Domain[], files: Files, texts: Texts): Found {
+export function findReferences(
+  fields: readonly Field[],
+  domains: readonly Domain[],
+  files: Files,
+  texts: Texts,
+): Found {
   const index = indexed(domains);
   const variants = fields.flatMap((field) => variantsOf(field, texts, index));
   const chance = chances(variants, domains.length);
@@ -259,12 +264,16 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
 function saysOwn({ field, texts, samples }: Variant, domain: Domain): boolean {
   if (field.texts.size < 2 || field.texts.size / field.texts.total < 0.95) return false;
   if (domain.naming === 'stem' || domain.naming === 'folder') {
-    const same = texts.filter((text, at) => domain.texts.file(text) === samples[at]?.file && domain.texts.has(text)).length;
+    const same = texts.filter(
+      (text, at) => domain.texts.file(text) === samples[at]?.file && domain.texts.has(text),
+    ).length;
     return same > texts.length * 0.5;
   }
   if (domain.kind !== field.kind) return false;
   const levels = isInList(field.shape) ? 1 : 0;
-  const same = texts.filter((text, at) => domain.texts.has(text) && domain.texts.file(text) === samples[at]?.file).length;
+  const same = texts.filter(
+    (text, at) => domain.texts.has(text) && domain.texts.file(text) === samples[at]?.file,
+  ).length;
   return levels === 0 && same > texts.length * 0.7 && texts.length > 2;
 }
 
@@ -277,7 +286,10 @@ function isInList(shape: Shape | undefined): boolean {
 function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, chance: number): { score: number } {
   const share = (hit + 0.5) / (texts.length + 1);
   // A word in front of what is named says which sort it is.
-  const words = cut.pattern === undefined ? field.words : [...field.words, ...wordsOf(cut.pattern.replace(/\\\\.|\\([^)]*\\)/g, ' '))];
+  const words =
+    cut.pattern === undefined
+      ? field.words
+      : [...field.words, ...wordsOf(cut.pattern.replace(/\\\\.|\\([^)]*\\)/g, ' '))];
   const shared = Math.max(affinity(words, domain.words), 0.4 * affinity(words, domain.around ?? []));
   const size = 1 / (1 + 0.03 * Math.log2(domain.texts.size + 1));
   // A number is the number of something only where its name says so.
@@ -285,7 +297,13 @@ function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, cha
   const numeric = domain.isNumeric ? (shared > 0 ? 0.4 + 0.6 * shared : isSure ? 0.6 : 0.1) : 1;
   return {
     score:
-      share ** 2 * domain.quality ** 0.6 * size * (1 - 0.6 * Math.min(1, chance)) * (1 + 0.25 * shared) * numeric * (cut.pattern ? cut.weight : 1),
+      share ** 2 *
+      domain.quality ** 0.6 *
+      size *
+      (1 - 0.6 * Math.min(1, chance)) *
+      (1 + 0.25 * shared) *
+      numeric *
+      (cut.pattern ? cut.weight : 1),
   };
 }
 

@@ -10,7 +10,6 @@ import { calledBy, selectorOf, step, type Shape } from './shapes.js';
 import type { Trees } from './trees.js';
 import type { Wire } from './wires.js';
 
-
 /** How a learned rule fares. */
 export interface Evidence {
   /** The key of the rule in the plan: `files.boats.references.crew`. */
@@ -65,14 +64,19 @@ export class Naming {
         (a, b) => (this.uses.get(b) ?? 0) - (this.uses.get(a) ?? 0) || b.quality - a.quality,
       );
       const worth = rated.filter((one) => (uses.get(one) ?? 0) > 0 || one.quality >= GOOD_ENOUGH);
-      const isName = ({ member }: Domain): boolean => member !== undefined && /name|title|label/i.test(calledBy(member));
+      const isName = ({ member }: Domain): boolean =>
+        member !== undefined && /name|title|label/i.test(calledBy(member));
       // Objects have names that several may have; what is theirs alone is their identity.
       const isObject = objects.has(must(same[0].piece));
       const id = isObject ? worth.find((one) => !isName(one) && one.texts.size > one.texts.total * 0.9) : worth[0];
       const others = worth.filter((one) => one !== id);
-      const named = (isObject ? others.find(isName) : undefined) ?? others.find((one) => (uses.get(one) ?? 0) > 0) ?? others.find(isName);
+      const named =
+        (isObject ? others.find(isName) : undefined) ??
+        others.find((one) => (uses.get(one) ?? 0) > 0) ??
+        others.find(isName);
       const first = id ?? named;
-      if (first) this.pieces.set(must(first.piece), { kind: must(first.kind), piece: must(first.piece), id, named, space: '' });
+      if (first)
+        this.pieces.set(must(first.piece), { kind: must(first.kind), piece: must(first.piece), id, named, space: '' });
     }
     this.giveSpaces(united);
   }
@@ -147,7 +151,14 @@ export function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm
 }
 
 /** The rules of all structured files. */
-export function fileRules(kinds: readonly Kind[], readings: readonly Reading[], naming: Naming, trees: Trees, wires: readonly Wire[], paths: readonly string[]): FileRules[] {
+export function fileRules(
+  kinds: readonly Kind[],
+  readings: readonly Reading[],
+  naming: Naming,
+  trees: Trees,
+  wires: readonly Wire[],
+  paths: readonly string[],
+): FileRules[] {
   const taken = new Set<string>();
   return ruleGroups(kinds, paths).map((group) => {
     const name = free(nameOf(group), taken);
@@ -209,19 +220,24 @@ function fileRule(
       };
     }
   for (const { kind, piece } of trees.objects)
-    if (kinds.includes(kind) && !naming.of(piece))
-    {
+    if (kinds.includes(kind) && !naming.of(piece)) {
       const key = free(calledBy(piece) || kind.name, pieces);
       keys.set(piece, key);
       pieces[key] = { at: selectorOf(piece), kind: 'object', ...objectRule(trees, piece, naming) };
     }
   const events: Record<string, unknown> = {};
-  for (const wire of wires) if (kinds.includes(wire.kind)) events[free(calledBy(wire.item) || 'wires', events)] = wireRule(wire);
+  for (const wire of wires)
+    if (kinds.includes(wire.kind)) events[free(calledBy(wire.item) || 'wires', events)] = wireRule(wire);
   const all = readings.filter((one) => one.field.kind !== undefined && kinds.includes(one.field.kind));
   const own = new Set([
     ...wires.flatMap(({ from, to }) => [from?.reading, to?.reading]),
     ...trees.objects.flatMap(({ parent, children }) => [parent, children]),
-    ...all.filter(({ field, to }) => 'domains' in to && to.domains[0]?.naming === 'type' && trees.objects.some(({ parts }) => parts.some(({ item }) => item === field.shape?.parent))),
+    ...all.filter(
+      ({ field, to }) =>
+        'domains' in to &&
+        to.domains[0]?.naming === 'type' &&
+        trees.objects.some(({ parts }) => parts.some(({ item }) => item === field.shape?.parent)),
+    ),
     ...trees.objects.flatMap(({ madeFrom, parts }) => [madeFrom, ...parts.map(({ script }) => script)]),
   ]);
   const mine = all.filter((one) => !own.has(one));
@@ -229,9 +245,15 @@ function fileRule(
   const evidence: Evidence[] = trees.objects.flatMap(({ kind, piece, madeFrom, parts }) => {
     const read = [madeFrom, ...parts.map(({ script }) => script)].filter((one) => one !== undefined);
     const key = keys.get(piece);
-    return kinds.includes(kind) && read.length > 0 && key !== undefined ? [pieceEvidence(`files.${name}.pieces.${key}`, read)] : [];
+    return kinds.includes(kind) && read.length > 0 && key !== undefined
+      ? [pieceEvidence(`files.${name}.pieces.${key}`, read)]
+      : [];
   });
-  for (const same of grouped(mine, (reading) => `${reading.field.shape ? calledBy(reading.field.shape) : ''}\n${reading.field.written}\n${reading.cut.pattern ?? ''}\n${JSON.stringify(targetOf(reading, naming))}`)) {
+  for (const same of grouped(
+    mine,
+    (reading) =>
+      `${reading.field.shape ? calledBy(reading.field.shape) : ''}\n${reading.field.written}\n${reading.cut.pattern ?? ''}\n${JSON.stringify(targetOf(reading, naming))}`,
+  )) {
     for (const reading of same) {
       const shape = must(reading.field.shape);
       const key = free(calledBy(shape) || 'values', references);
@@ -346,4 +368,3 @@ function objectRule(trees: Trees, piece: Shape, naming: Naming): Record<string, 
     ...(tree.labels && { labels: selectorOf(tree.labels, piece) }),
   };
 }
-

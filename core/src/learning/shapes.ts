@@ -85,7 +85,8 @@ export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number
       if (child.key === '#tag') continue;
       let member = into.members.get(child.key);
       if (!member) into.members.set(child.key, (member = newShape(child.key, into)));
-      if (sample && (child.kind === 'text' || child.kind === 'number')) sample.values.set(child.key, String(child.value));
+      if (sample && (child.kind === 'text' || child.kind === 'number'))
+        sample.values.set(child.key, String(child.value));
       open.push({ shape: member, node: child });
     }
   }
@@ -100,7 +101,8 @@ export function join(into: Shape, other: Shape): void {
   into.files += into.file === other.file ? Math.max(0, other.files - 1) : other.files;
   into.file = other.file;
   into.isNested ||= other.isNested;
-  if (into.samples.length < MOST_SAMPLES) into.samples.push(...other.samples.slice(0, MOST_SAMPLES - into.samples.length));
+  if (into.samples.length < MOST_SAMPLES)
+    into.samples.push(...other.samples.slice(0, MOST_SAMPLES - into.samples.length));
   if (other.keys) (into.keys ??= new Bag()).addAll(other.keys);
   for (const [key, member] of other.members) {
     const own = into.members.get(key);
@@ -165,7 +167,9 @@ function isMap({ members, objects, key }: Shape): boolean {
 function areAlike(all: readonly Shape[]): boolean {
   const times = new Map<string, number>();
   for (const { members } of all) for (const key of members.keys()) times.set(key, (times.get(key) ?? 0) + 1);
-  const common = new Set([...times].filter(([, count]) => count >= Math.max(2, all.length * COMMON)).map(([key]) => key));
+  const common = new Set(
+    [...times].filter(([, count]) => count >= Math.max(2, all.length * COMMON)).map(([key]) => key),
+  );
   if (common.size === 0) return false;
   const like = all.filter(({ members }) => {
     const own = [...members.keys()];
@@ -194,7 +198,7 @@ function absorb(container: Shape, texts: Texts): void {
   const { item } = container;
   if (!item || container.key === '') return;
   // What is taken in may bring more of the same.
-  for (let again = true; again; ) {
+  for (let again = true; again;) {
     again = false;
     const open = [...item.members.values()];
     for (let at = open.pop(); at; at = open.pop()) {

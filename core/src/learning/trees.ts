@@ -40,10 +40,20 @@ export function treesOf(kinds: readonly Kind[], readings: ByShape, code: Code, f
       if (!isItem(piece) || piece.objects === 0) continue;
       const parts = partsOf(piece, readings, code, texts);
       if (parts.length === 0 && !(piece.parent?.isNested && hasName(piece))) continue;
-      objects.push({ kind, piece, parts, madeFrom: undefined, parent: undefined, children: undefined, labels: undefined });
+      objects.push({
+        kind,
+        piece,
+        parts,
+        madeFrom: undefined,
+        parent: undefined,
+        children: undefined,
+        labels: undefined,
+      });
     }
   // What stands among the parts of an object, or in objects of the same tree, is no tree of its own.
-  const outer = objects.filter(({ piece }) => !objects.some((other) => other.piece !== piece && isWithin(piece, other.piece)));
+  const outer = objects.filter(
+    ({ piece }) => !objects.some((other) => other.piece !== piece && isWithin(piece, other.piece)),
+  );
   const kindOfFile = new Map<number, Kind>();
   for (const kind of kinds) for (const file of kind.files) kindOfFile.set(file, kind);
   const roles = new Map<Kind, Role>();
@@ -67,11 +77,13 @@ function findHolders(tree: ObjectTree, readings: ByShape): void {
   for (const member of piece.members.values()) {
     const list = member.item && member.values === 0 ? member.item : undefined;
     const reading = readings.get(list ?? member);
-    if (!reading || 'path' in reading.to || reading.to.domains.length > 1 || reading.to.domains[0]?.piece !== piece) continue;
+    if (!reading || 'path' in reading.to || reading.to.domains.length > 1 || reading.to.domains[0]?.piece !== piece)
+      continue;
     const id = reading.to.domains[0].member;
     if (list) {
       if (list.texts.size >= list.texts.total * 0.95) tree.children ??= reading;
-    } else if (id && isAcyclic(piece, id.key, member.key, reading) && member.texts.total > member.texts.size * 1.1) tree.parent ??= reading;
+    } else if (id && isAcyclic(piece, id.key, member.key, reading) && member.texts.total > member.texts.size * 1.1)
+      tree.parent ??= reading;
   }
 }
 
@@ -106,8 +118,7 @@ export function kindsNamed(reading: Reading, kindOfFile: ReadonlyMap<number, Kin
   if ('path' in reading.to) {
     const { path } = reading.to;
     for (const { text, file } of reading.found) add(kindOfFile.get(fileOf(path, text, files.paths[file] ?? '', files)));
-  } else
-    for (const domain of reading.to.domains) if (domain.piece === domain.kind?.shape) add(domain.kind);
+  } else for (const domain of reading.to.domains) if (domain.piece === domain.kind?.shape) add(domain.kind);
   return [...counts].sort((a, b) => b[1] - a[1]).map(([kind]) => kind);
 }
 
@@ -138,7 +149,8 @@ function leadsToScripts({ found, to }: Reading): boolean {
   const written = found.slice(0, 20);
   return (
     written.length > 0 &&
-    written.filter(({ text }) => SCRIPT.test(text) || to.path.endings.some((ending) => SCRIPT.test(ending))).length > written.length * 0.6
+    written.filter(({ text }) => SCRIPT.test(text) || to.path.endings.some((ending) => SCRIPT.test(ending))).length >
+      written.length * 0.6
   );
 }
 
@@ -163,7 +175,13 @@ function valuesIn(item: Shape, code: Code): string | undefined {
 }
 
 /** How often the fields are filled that a type declares and nothing gives a value, over all parts: from 0 to 1. */
-export function shareFilled({ objects }: Trees, code: Code, isMarked: (field: FieldDefined) => boolean, files: Files, texts: Texts): number {
+export function shareFilled(
+  { objects }: Trees,
+  code: Code,
+  isMarked: (field: FieldDefined) => boolean,
+  files: Files,
+  texts: Texts,
+): number {
   const typesIn = new Map<string, string>();
   for (const [name, { file }] of code.types) typesIn.set(files.paths[file] ?? '', name);
   let wanted = 0;
@@ -182,9 +200,17 @@ export function shareFilled({ objects }: Trees, code: Code, isMarked: (field: Fi
         for (const field of code.fields)
           if (field.type === name && !field.hasValue && isMarked(field)) wanted += named.texts.count(number);
       }
-      for (const [key, member] of holds.members) if (code.fields.some((field) => field.name === key && isMarked(field))) filled += member.values + member.objects + member.lists;
-      if (holds.keys) for (const key of holds.keys.numbers()) if (code.fields.some((field) => field.name === texts.text(key) && isMarked(field))) filled += holds.keys.count(key);
-      if (inner?.keys) for (const key of inner.keys.numbers()) if (code.fields.some((field) => field.name === texts.text(key) && isMarked(field))) filled += inner.keys.count(key);
+      for (const [key, member] of holds.members)
+        if (code.fields.some((field) => field.name === key && isMarked(field)))
+          filled += member.values + member.objects + member.lists;
+      if (holds.keys)
+        for (const key of holds.keys.numbers())
+          if (code.fields.some((field) => field.name === texts.text(key) && isMarked(field)))
+            filled += holds.keys.count(key);
+      if (inner?.keys)
+        for (const key of inner.keys.numbers())
+          if (code.fields.some((field) => field.name === texts.text(key) && isMarked(field)))
+            filled += inner.keys.count(key);
     }
   return wanted === 0 ? 1 : filled / wanted;
 }
@@ -206,4 +232,3 @@ export function filledFields({ objects }: Trees, texts: Texts): Set<string> {
 export function isObjects(trees: Trees, domain: Domain | undefined): boolean {
   return domain !== undefined && trees.objects.some(({ piece }) => piece === domain.piece);
 }
-

@@ -24,7 +24,15 @@ export interface Wire {
 const SENDER = /from|send|source|by|origin|emit|who|caller|trigger/i;
 const EVENTS = /event|signal|when|on|bell|channel|topic|message|trigger|cue/i;
 
-export function wiresOf(kinds: readonly Kind[], channels: readonly Channel[], known: ReadonlySet<string>, trees: Trees, readings: ByShape, code: Code, texts: Texts): Wire[] {
+export function wiresOf(
+  kinds: readonly Kind[],
+  channels: readonly Channel[],
+  known: ReadonlySet<string>,
+  trees: Trees,
+  readings: ByShape,
+  code: Code,
+  texts: Texts,
+): Wire[] {
   const objects = new Set(trees.objects.map(({ piece }) => piece));
   const wires: Wire[] = [];
   for (const kind of kinds)
@@ -32,18 +40,29 @@ export function wiresOf(kinds: readonly Kind[], channels: readonly Channel[], kn
       if (item.objects === 0 || objects.has(item)) continue;
       const members = [...item.members.values()].filter(({ values }) => values > 0);
       const handler = members.find((member) => areFunctions(member, code, texts));
-      const event = members.find((member) => member !== handler && areEvents(member, known, handler !== undefined, texts));
+      const event = members.find(
+        (member) => member !== handler && areEvents(member, known, handler !== undefined, texts),
+      );
       if (!event) continue;
       const ends = members.flatMap((member) => {
         const reading = readings.get(member);
-        const named = reading && !('path' in reading.to) && reading.to.domains.some(({ piece }) => piece && objects.has(piece));
+        const named =
+          reading && !('path' in reading.to) && reading.to.domains.some(({ piece }) => piece && objects.has(piece));
         return named ? [{ member, at: selectorOf(member, item), reading }] : [];
       });
       const at = selectorOf(event, item);
       if (handler && ends.length > 0) {
         const from = ends.length > 1 ? (ends.find(({ member }) => SENDER.test(member.key)) ?? ends[0]) : undefined;
         const to = ends.find((end) => end !== from);
-        wires.push({ kind, item, event: at, handler: selectorOf(handler, item), ...(from && { from }), ...(to && { to }), of: event.texts.total });
+        wires.push({
+          kind,
+          item,
+          event: at,
+          handler: selectorOf(handler, item),
+          ...(from && { from }),
+          ...(to && { to }),
+          of: event.texts.total,
+        });
       } else if (ends.length === 0 && !handler) wires.push(...stepsOf(kind, item, event, channels, texts));
     }
   return wires;
@@ -70,13 +89,19 @@ function stepsOf(kind: Kind, item: Shape, event: Shape, channels: readonly Chann
   const sent = new Set<string>();
   const heard = new Set<string>();
   for (const { sends, listens } of channels) {
-    for (const { form, at } of sends) for (const text of must(form.pattern.given.get(at)).texts.numbers()) sent.add(texts.text(text));
-    for (const { form, at } of listens) for (const text of must(form.pattern.given.get(at)).texts.numbers()) heard.add(texts.text(text));
+    for (const { form, at } of sends)
+      for (const text of must(form.pattern.given.get(at)).texts.numbers()) sent.add(texts.text(text));
+    for (const { form, at } of listens)
+      for (const text of must(form.pattern.given.get(at)).texts.numbers()) heard.add(texts.text(text));
   }
   const with_ = item.samples.filter(({ values }) => values.has(event.key));
   // The member that says what a step does: few different texts, and with each of them the event stands there or not.
   const kinds = [...item.members.values()].filter(
-    (member) => member !== event && member.values >= item.objects * 0.9 && member.texts.size >= 1 && member.texts.size <= Math.max(12, item.objects / 3),
+    (member) =>
+      member !== event &&
+      member.values >= item.objects * 0.9 &&
+      member.texts.size >= 1 &&
+      member.texts.size <= Math.max(12, item.objects / 3),
   );
   const best = kinds
     .map((member) => ({ member, names: new Set(with_.map(({ values }) => values.get(member.key) ?? '')) }))
@@ -93,7 +118,11 @@ function stepsOf(kind: Kind, item: Shape, event: Shape, channels: readonly Chann
       if (heard.has(text) && !sent.has(text)) sends++;
       if (sent.has(text) && !heard.has(text)) listens++;
     }
-    const byName = /wait|hear|listen|when|until|on\b|receive/i.test(name) ? -0.5 : /send|ring|emit|fire|call|raise|post|tell|signal/i.test(name) ? 0.5 : 0;
+    const byName = /wait|hear|listen|when|until|on\b|receive/i.test(name)
+      ? -0.5
+      : /send|ring|emit|fire|call|raise|post|tell|signal/i.test(name)
+        ? 0.5
+        : 0;
     const score = sends - listens + byName;
     if (score === 0) return [];
     return [

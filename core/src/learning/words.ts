@@ -17,7 +17,9 @@ function asOne(word: string): string {
 }
 
 /** Words that nothing can be told apart by. */
-const COMMON = new Set('id name key ref type kind data file item list value path the of to uid guid code text'.split(' '));
+const COMMON = new Set(
+  'id name key ref type kind data file item list value path the of to uid guid code text'.split(' '),
+);
 
 /** How far two sets of words speak of the same: from 0 to 1. */
 export function affinity(some: readonly string[], others: readonly string[]): number {

@@ -58,7 +58,10 @@ export function analysed(plan: Plan, files: Iterable<LearnFile>): Analysis {
   for (const { path, text } of files) {
     const found = ruleFor(plan, path);
     if (!found) others.push(path);
-    else facts.push(text !== undefined && readsText(found, path) ? readFile(path, text, found, plan) : factsOfName(path, found));
+    else
+      facts.push(
+        text !== undefined && readsText(found, path) ? readFile(path, text, found, plan) : factsOfName(path, found),
+      );
   }
   return analyse(facts, others, plan);
 }
@@ -101,10 +104,14 @@ export function measureLearning(files: readonly LearnFile[], truePlan: string, b
   };
   for (const { file, rule, references, script } of analysis.linked.facts) {
     for (const one of references) note(`files.${rule}.references.${one.rule}`, `${file}:${one.range.line}`);
-    for (const one of script?.operations ?? []) note(callKey(itemAt(plan.calls, one.rule).call), `${file}:${one.range.line}`);
+    for (const one of script?.operations ?? [])
+      note(callKey(itemAt(plan.calls, one.rule).call), `${file}:${one.range.line}`);
   }
-  const told = (one: Analysis): string[] => one.findings.map((finding) => finding.evidence.map(({ file, range }) => `${file}:${range.line}`)[0] ?? '');
-  const texts = new Map(files.flatMap(({ path, text }) => (text === undefined ? [] : [[path, text.split('\n')] as const])));
+  const told = (one: Analysis): string[] =>
+    one.findings.map((finding) => finding.evidence.map(({ file, range }) => `${file}:${range.line}`)[0] ?? '');
+  const texts = new Map(
+    files.flatMap(({ path, text }) => (text === undefined ? [] : [[path, text.split('\n')] as const])),
+  );
   const lineOf = (place: string): string => {
     const at = place.lastIndexOf(':');
     return texts.get(place.slice(0, at))?.[Number(place.slice(at + 1)) - 1] ?? '';

@@ -8,7 +8,7 @@ import { basename, dirname } from 'node:path';
 import { GlueError, itemAt } from '@glue-trace/core';
 import type { PlanPage, ProjectView } from '../api.js';
 import { basesOf, loadPlan, parsePlan, planTextOf } from '../plans/plan-files.js';
-import { proposePlan, writePlan } from '../plans/starter.js';
+import { learnFolder, writePlan } from '../plans/learn-plan.js';
 import { planRepair, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
 import { undoRepair, writeRepair } from '../repairs/repairs.js';
 import type { ProjectRow, Store } from '../store/store.js';
@@ -36,8 +36,8 @@ export const WORK = {
     else writeInside(dirname(path), basename(path), text);
     return planPage(project);
   },
-  'starter plan': (_: Store, folder: string): string => proposePlan(folder),
-  'write starter plan': (_: Store, { folder, text }: { folder: string; text: string }): string =>
+  'learn plan': async (_: Store, folder: string): Promise<string> => (await learnFolder(folder)).text,
+  'write learned plan': (_: Store, { folder, text }: { folder: string; text: string }): string =>
     writePlan(folder, text),
   /** @param hashes of the files that are touched, as they were scanned */
   'plan repair': (

@@ -35,14 +35,14 @@ export function projectRoutes(app: FastifyInstance, context: Context): void {
     return reply.status(204).send();
   });
 
-  app.get('/api/projects/:project/starter-plan', async (request) => ({
-    text: await aside.reading('starter plan', projectOf(context, request.params).folder),
+  app.get('/api/projects/:project/learned-plan', async (request) => ({
+    text: await aside.reading('learn plan', projectOf(context, request.params).folder),
   }));
 
-  app.post('/api/projects/:project/starter-plan', async (request, reply) => {
+  app.post('/api/projects/:project/learned-plan', async (request, reply) => {
     const { folder } = projectOf(context, request.params);
     const { text } = valid(planBody, request.body);
-    const path = await aside.writing('write starter plan', { folder, text });
+    const path = await aside.writing('write learned plan', { folder, text });
     return reply.status(201).send({ path });
   });
 

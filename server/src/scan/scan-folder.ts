@@ -3,6 +3,7 @@ import {
   analyse,
   createLinker,
   FACTS_VERSION,
+  GlueError,
   factsOfName,
   packFacts,
   PLAN_FILE,
@@ -24,7 +25,8 @@ import { isVersioned } from '../git/repository.js';
 import { decode } from '../files/read-text.js';
 import { checkFolder, discover, type FoundFile } from '../files/discover.js';
 import type { Progress } from '../api.js';
-import { loadPlan } from '../plans/plan-files.js';
+import { learnFolder, type LearnedFolder } from '../plans/learn-plan.js';
+import { loadPlan, parsePlan, planPath } from '../plans/plan-files.js';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
 import { isWorthThreads, readOnThreads } from './read-pool.js';
 
@@ -43,12 +45,16 @@ export interface ScanOptions {
   folder: string;
   /** Defaults to the plan in the folder. */
   planFile?: string;
+  /** Where the folder has no plan, one is learned from its files and scanned by. */
+  learns?: boolean;
   cache?: FactsCache;
   onProgress?: (progress: Progress) => void;
 }
 
 export interface ScanResult {
   plan: Plan;
+  /** What was learned just now, where the folder has no plan. */
+  learned?: LearnedFolder;
   analysis: Analysis;
   /** What was read. */
   facts: FileFacts[];
@@ -99,7 +105,7 @@ export interface ScanSession {
 }
 
 /** Keeps what is known of a folder's files between scans. One closure: each step of a scan is a function over it. */
-export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onProgress'>): ScanSession {
+export function openSession({ folder, planFile, learns, cache }: Omit<ScanOptions, 'onProgress'>): ScanSession {
   const known = new Map<string, Known>();
   const rules = new Map<string, RuleFor | undefined>();
   const linker = createLinker();
@@ -107,6 +113,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
   const former = new Map<string, FileFacts | undefined>();
   let planInForce: Plan | undefined;
   let planHash = '';
+  let learned: LearnedFolder | undefined;
 
   /** Forgets what was read by another plan; begins with what the cache knows by this one. */
   const usePlan = (plan: Plan): Plan => {
@@ -117,6 +124,22 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
     former.clear();
     planHash = hash;
     return (planInForce = plan);
+  };
+
+  /** The plan of the folder, or the one that was learned when there was none. */
+  const planNow = async (): Promise<Plan> => {
+    try {
+      const plan = loadPlan(folder, planFile);
+      learned = undefined;
+      return plan;
+    } catch (error) {
+      if (!learns || planFile !== undefined || !(error instanceof GlueError) || error.code !== 'plan/missing')
+        throw error;
+      learned ??= await learnFolder(folder);
+      // Where nothing can be read there is nothing to scan by.
+      if (learned.readFiles === 0) throw error;
+      return parsePlan(learned.text, planPath(folder));
+    }
   };
 
   const keyOf = (entry: FileEntry): string => hashOf(`${entry.hash}\n${entry.path}\n${planHash}`);
@@ -217,7 +240,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       const started = performance.now();
       onProgress({ phase: 'looking', done: 0, total: 0 });
       checkFolder(folder);
-      const plan = usePlan(loadPlan(folder, planFile));
+      const plan = usePlan(await planNow());
       const { files: found, passedOver } = discover(folder, plan.ignore);
       const { results, toRead } = sortOut(found, plan, readsAll);
       const held = results.filter(({ entry, fact }) => fact && entry.status !== 'listed').length;
@@ -230,6 +253,7 @@ export function openSession({ folder, planFile, cache }: Omit<ScanOptions, 'onPr
       const analysis = again(facts);
       return {
         plan,
+        ...(learned && { learned }),
         analysis,
         facts,
         again,

@@ -110,11 +110,11 @@ export class Api {
   folders(path?: string): Observable<FolderListing> {
     return this.http.get<FolderListing>('/api/folders', { params: path ? { path } : {} });
   }
-  starterPlan(id: number): Observable<{ text: string }> {
-    return this.http.get<{ text: string }>(`/api/projects/${id}/starter-plan`);
+  learnedPlan(id: number): Observable<{ text: string }> {
+    return this.http.get<{ text: string }>(`/api/projects/${id}/learned-plan`);
   }
-  writeStarterPlan(id: number, text: string): Observable<{ path: string }> {
-    return this.http.post<{ path: string }>(`/api/projects/${id}/starter-plan`, { text });
+  writeLearnedPlan(id: number, text: string): Observable<{ path: string }> {
+    return this.http.post<{ path: string }>(`/api/projects/${id}/learned-plan`, { text });
   }
   scan(id: number): Observable<{ scanId: number }> {
     return this.http.post<{ scanId: number }>(`/api/projects/${id}/scans`, {});

@@ -67,7 +67,7 @@ describe('Projects', () => {
       'plan cannot be read',
     ]);
     expect(page.text('.mistakes')).toBe('line 3 filse Did you mean “files”?');
-    expect(page.text('.list > li:first-child button:first-child')).toBe('Write a starter plan…');
+    expect(page.text('.list > li:first-child button:first-child')).toBe('Learn a plan…');
     expect(page.text('.list > li:nth-child(5) p')).toBe('Not scanned yet.');
   });
 

@@ -35,7 +35,24 @@ interface ObjectForm {
   written: 'json' | 'yaml' | 'xml attributes';
   tree: 'nested' | 'parent' | 'children';
   ending: string;
-  keys: Record<'id' | 'name' | 'children' | 'parts' | 'type' | 'slots' | 'prefab' | 'labels' | 'scene' | 'wires' | 'event' | 'from' | 'to' | 'handler' | 'parent', string>;
+  keys: Record<
+    | 'id'
+    | 'name'
+    | 'children'
+    | 'parts'
+    | 'type'
+    | 'slots'
+    | 'prefab'
+    | 'labels'
+    | 'scene'
+    | 'wires'
+    | 'event'
+    | 'from'
+    | 'to'
+    | 'handler'
+    | 'parent',
+    string
+  >;
   mark: string;
   partBy: 'type' | 'path';
   prefabBy: 'path' | 'relative' | 'stem' | 'id';
@@ -78,12 +95,14 @@ class Writer {
     for (const table of world.tables) {
       const form = this.tableForm(table);
       this.forms.set(table.name, form);
-      if (form.identity === 'number') for (const { id } of table.entries) this.numbers.set(id, String((number += chance.whole(1, 7))));
+      if (form.identity === 'number')
+        for (const { id } of table.entries) this.numbers.set(id, String((number += chance.whole(1, 7))));
     }
   }
 
   dialect(seed: number): Dialect {
-    for (const picture of this.world.pictures) this.files[`${this.pictures.folder}/${picture}.${this.pictures.ending}`] = '';
+    for (const picture of this.world.pictures)
+      this.files[`${this.pictures.folder}/${picture}.${this.pictures.ending}`] = '';
     this.rules.pictures = { match: `**/*.${this.pictures.ending}`, as: 'media' };
     for (const table of this.world.tables) this.table(table);
     this.places(this.world.scenes, 'scene');
@@ -99,7 +118,15 @@ class Writer {
     return {
       seed,
       files: this.files,
-      plan: { version: 1, name: `Dialect ${seed}`, files: this.rules, scripts, calls, house: { unattached: 'fine' }, engine: this.speech.engine },
+      plan: {
+        version: 1,
+        name: `Dialect ${seed}`,
+        files: this.rules,
+        scripts,
+        calls,
+        house: { unattached: 'fine' },
+        engine: this.speech.engine,
+      },
       broken: this.broken,
       choices: [
         `objects ${this.objects.written} ${this.objects.tree} ${this.objects.partBy} ${this.objects.prefabBy}`,
@@ -132,7 +159,16 @@ class Writer {
     return {
       written,
       identity: of,
-      holds: of === 'key' ? 'map' : of === 'stem' ? 'files' : canFile && chance.is(0.15) ? 'files' : written === 'json' && chance.is(0.3) ? 'bare list' : 'list',
+      holds:
+        of === 'key'
+          ? 'map'
+          : of === 'stem'
+            ? 'files'
+            : canFile && chance.is(0.15)
+              ? 'files'
+              : written === 'json' && chance.is(0.3)
+                ? 'bare list'
+                : 'list',
       idKey: chance.one(['id', 'code', 'key', 'uid', 'ident', 'mark']),
       nameKey: chance.one(['name', 'title', 'called', 'label']),
       container: chance.one(['rows', 'entries', 'all', table.name]),
@@ -166,7 +202,8 @@ class Writer {
   private entry(table: Table, form: TableForm, entry: Entry): { [key: string]: Value } {
     const isXml = form.written.startsWith('xml');
     const record: { [key: string]: Value } = {};
-    if (form.identity === 'field' || form.identity === 'number') record[form.idKey] = form.identity === 'number' ? Number(this.idOf(entry.id)) : entry.id;
+    if (form.identity === 'field' || form.identity === 'number')
+      record[form.idKey] = form.identity === 'number' ? Number(this.idOf(entry.id)) : entry.id;
     record[form.nameKey] = entry.name;
     for (const [key, value] of Object.entries(entry.plain)) record[key] = value;
     for (const field of table.fields) {
@@ -209,7 +246,8 @@ class Writer {
     let at: string;
     let match: string;
     if (holds === 'files') {
-      for (const [entry, record] of records) this.files[`${form.folder}/${table.name}/${entry.id}.${ending}`] = write(record, item);
+      for (const [entry, record] of records)
+        this.files[`${form.folder}/${table.name}/${entry.id}.${ending}`] = write(record, item);
       match = `${form.folder}/${table.name}/*.${ending}`;
       at = isXml ? `$.${item}[0]` : '$';
     } else {
@@ -225,7 +263,11 @@ class Writer {
         this.files[match] = write(written === 'ini' ? map : { [container]: map }, container);
         at = written === 'ini' ? '$.*' : `$.${container}.*`;
       } else if (holds === 'bare list') {
-        this.files[match] = `${JSON.stringify(records.map(([, record]) => record), null, 2)}\n`;
+        this.files[match] = `${JSON.stringify(
+          records.map(([, record]) => record),
+          null,
+          2,
+        )}\n`;
         at = '$[*]';
       } else {
         this.files[match] = write({ [container]: records.map(([, record]) => record) }, container);
@@ -233,17 +275,30 @@ class Writer {
       }
     }
     const value = (key: string): string => (written === 'xml elements' ? `.${key}[*]['#text']` : `.${key}`);
-    const id = form.identity === 'key' ? { key: true } : form.identity === 'stem' ? { file: 'stem' } : `$${value(form.idKey)}`;
+    const id =
+      form.identity === 'key' ? { key: true } : form.identity === 'stem' ? { file: 'stem' } : `$${value(form.idKey)}`;
     const references: Record<string, unknown> = {};
     for (const field of table.fields) {
       const target = this.recordTarget(field.to);
       const mark = this.form(field.to).mark;
       const isFlat = written === 'csv' || written === 'ini';
-      if (field.counted && !isXml && !isFlat) references[field.name] = { at: `${at}.${field.name}.*`, written: 'key', ...target };
+      if (field.counted && !isXml && !isFlat)
+        references[field.name] = { at: `${at}.${field.name}.*`, written: 'key', ...target };
       else if (!field.many) references[field.name] = { at: at + value(field.name), ...target };
       else if (form.many === 'joined')
-        references[field.name] = { at: at + value(field.name), ...target, every: true, pattern: `${mark}([^${form.joint.trim() === '' ? '\\s' : `${form.joint.trim()}\\s`}]+)` };
-      else references[field.name] = { at: isXml ? `${at}.${field.name}[*]${written === 'xml elements' ? ".of[*]['#text']" : '.of'}` : `${at}.${field.name}[*]`, ...target };
+        references[field.name] = {
+          at: at + value(field.name),
+          ...target,
+          every: true,
+          pattern: `${mark}([^${form.joint.trim() === '' ? '\\s' : `${form.joint.trim()}\\s`}]+)`,
+        };
+      else
+        references[field.name] = {
+          at: isXml
+            ? `${at}.${field.name}[*]${written === 'xml elements' ? ".of[*]['#text']" : '.of'}`
+            : `${at}.${field.name}[*]`,
+          ...target,
+        };
     }
     if (table.picture) references[table.picture] = { at: at + value(table.picture), ...this.pictureTarget() };
     this.rules[table.name] = {
@@ -317,7 +372,10 @@ class Writer {
     if (prefabBy === 'id' || prefabBy === 'stem') return name;
     const path = `${prefabs}/${name}.${ENDING[written]}`;
     if (prefabBy === 'path') return path;
-    return `${scenes.split('/').map(() => '..').join('/')}/${path}`;
+    return `${scenes
+      .split('/')
+      .map(() => '..')
+      .join('/')}/${path}`;
   }
 
   private prefabTarget(): Record<string, unknown> {
@@ -335,7 +393,14 @@ class Writer {
     const { keys, partBy, written } = this.objects;
     const values: { [key: string]: Value } = {};
     for (const [name, { to, text }] of Object.entries(slots))
-      values[name] = to === 'thing' ? this.thingRef(text) : to === 'record' ? this.slotRecord(text) : to === 'file' ? this.slotFile(text) : Number(text);
+      values[name] =
+        to === 'thing'
+          ? this.thingRef(text)
+          : to === 'record'
+            ? this.slotRecord(text)
+            : to === 'file'
+              ? this.slotFile(text)
+              : Number(text);
     const filled = Object.keys(values).length > 0;
     return {
       [keys.type]: partBy === 'type' ? type : this.named(this.speech.fileOf(type)),
@@ -357,10 +422,12 @@ class Writer {
     if (!isPrefab || tree !== 'nested') one[keys.id] = thing.id;
     one[keys.name] = thing.name;
     if (thing.prefab !== undefined) one[keys.prefab] = this.prefabRef(thing.prefab);
-    if (thing.labels.length > 0) one[keys.labels] = written === 'xml attributes' ? thing.labels.map((label) => ({ of: label })) : thing.labels;
+    if (thing.labels.length > 0)
+      one[keys.labels] = written === 'xml attributes' ? thing.labels.map((label) => ({ of: label })) : thing.labels;
     const parts = thing.parts.map((part) => this.part(isPrefab ? withoutThings(part) : part));
     if (parts.length > 0) one[keys.parts] = parts;
-    if (tree === 'nested' && thing.children.length > 0) one[keys.children] = thing.children.map((child) => this.thing(child, isPrefab));
+    if (tree === 'nested' && thing.children.length > 0)
+      one[keys.children] = thing.children.map((child) => this.thing(child, isPrefab));
     if (tree === 'children' && thing.children.length > 0) one[keys.children] = thing.children.map(({ id }) => id);
     return one;
   }
@@ -381,7 +448,10 @@ class Writer {
     const suffix = `${role === 'scene' ? ending : ''}.${ENDING[written]}`;
     const list = tree === 'children' ? 'all' : keys.children;
     for (const place of places) {
-      const things = tree === 'nested' ? place.things.map((thing) => this.thing(thing, role === 'prefab')) : this.flat(place.things, role === 'prefab');
+      const things =
+        tree === 'nested'
+          ? place.things.map((thing) => this.thing(thing, role === 'prefab'))
+          : this.flat(place.things, role === 'prefab');
       const isNamed = role === 'prefab' ? this.objects.prefabBy === 'id' : sceneId === 'field';
       const value: { [key: string]: Value } = {
         ...(isNamed && { [keys.scene]: place.id }),
@@ -404,7 +474,13 @@ class Writer {
     const slots = `${at}.${one(keys.parts)}.${keys.slots}${isXml ? '[*]' : ''}.*`;
     const isPrefab = role === 'prefab';
     const filePattern = `^${this.pictures.folder}/.+$`;
-    const idOfFile = isPrefab ? (this.objects.prefabBy === 'id' ? `${top}.${keys.scene}` : undefined) : sceneId === 'field' ? `${top}.${keys.scene}` : { file: 'stem' };
+    const idOfFile = isPrefab
+      ? this.objects.prefabBy === 'id'
+        ? `${top}.${keys.scene}`
+        : undefined
+      : sceneId === 'field'
+        ? `${top}.${keys.scene}`
+        : { file: 'stem' };
     const stem = !isPrefab && sceneId === 'stem' && ending ? { file: 'stem' } : idOfFile;
     this.rules[isPrefab ? 'prefabs' : 'scenes'] = {
       match: isPrefab || ending === '' ? `${folder}/*.${ENDING[written]}` : `**/*${suffix}`,
@@ -434,7 +510,12 @@ class Writer {
         ...(!isPrefab && mark && { objects: { at: slots, by: 'id', space: 'objects', within: 'file', ...byMark } }),
         ...(!isPrefab &&
           !mark && {
-            objects: { at: `${at}.${one(keys.parts)}.${keys.slots}${isXml ? '[*]' : ''}['target','partner']`, by: 'id', space: 'objects', within: 'file' },
+            objects: {
+              at: `${at}.${one(keys.parts)}.${keys.slots}${isXml ? '[*]' : ''}['target','partner']`,
+              by: 'id',
+              space: 'objects',
+              within: 'file',
+            },
           }),
       },
       ...(!isPrefab && {
@@ -471,11 +552,23 @@ class Writer {
     const { chance } = this;
     this.files['notes/readme.txt'] = 'Notes of the keepers.\n';
     this.files['settings.json'] = JSON.stringify(
-      { volume: chance.whole(1, 10), language: 'en', window: { width: 1280, height: 800 }, keys: ['gate', 'lock', 'left', 'right'], seasons: chance.whole(100, 5000) },
+      {
+        volume: chance.whole(1, 10),
+        language: 'en',
+        window: { width: 1280, height: 800 },
+        keys: ['gate', 'lock', 'left', 'right'],
+        seasons: chance.whole(100, 5000),
+      },
       null,
       2,
     );
-    this.files['data/weather-table.csv'] = csv(Array.from({ length: 12 }, (_, at) => ({ day: at + 1, sky: chance.one(['clear', 'grey', 'fog']), wind: chance.whole(0, 9) })));
+    this.files['data/weather-table.csv'] = csv(
+      Array.from({ length: 12 }, (_, at) => ({
+        day: at + 1,
+        sky: chance.one(['clear', 'grey', 'fog']),
+        wind: chance.whole(0, 9),
+      })),
+    );
   }
 }
 
@@ -483,4 +576,3 @@ class Writer {
 function withoutThings(part: Thing['parts'][number]): Thing['parts'][number] {
   return { ...part, slots: Object.fromEntries(Object.entries(part.slots).filter(([, { to }]) => to !== 'thing')) };
 }
-

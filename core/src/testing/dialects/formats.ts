@@ -22,7 +22,9 @@ export function yaml(value: Value, indent = ''): string {
     if (value.length === 0) return '[]\n';
     for (const item of value) {
       const inner = yaml(item, `${indent}  `);
-      lines.push(isBranch(item) && !isEmpty(item) ? `${indent}- ${inner.slice(indent.length + 2)}` : `${indent}- ${inner}`);
+      lines.push(
+        isBranch(item) && !isEmpty(item) ? `${indent}- ${inner.slice(indent.length + 2)}` : `${indent}- ${inner}`,
+      );
     }
     return lines.join('');
   }
@@ -37,7 +39,8 @@ export function yaml(value: Value, indent = ''): string {
   return lines.join('');
 }
 
-const isEmpty = (value: Value): boolean => (Array.isArray(value) ? value.length === 0 : isBranch(value) && Object.keys(value).length === 0);
+const isEmpty = (value: Value): boolean =>
+  Array.isArray(value) ? value.length === 0 : isBranch(value) && Object.keys(value).length === 0;
 
 function plainYaml(text: string | number): string {
   return typeof text === 'string' && !/^[A-Za-z][\w .-]*$/.test(text) ? JSON.stringify(text) : String(text);
@@ -45,23 +48,35 @@ function plainYaml(text: string | number): string {
 
 /** @param areElements whether values are elements of their own and not attributes */
 export function xml(tag: string, value: Value, areElements: boolean, indent = ''): string {
-  const escaped = (text: string | number): string => String(text).replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
+  const escaped = (text: string | number): string =>
+    String(text).replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
   if (!isBranch(value)) return `${indent}<${tag}>${escaped(value)}</${tag}>\n`;
   if (Array.isArray(value)) return value.map((item) => xml(tag, item, areElements, indent)).join('');
   const entries = Object.entries(value);
   const isAttribute = (inner: Value): inner is string | number => !isBranch(inner) && !areElements;
-  const attributes = entries.flatMap(([key, inner]) => (isAttribute(inner) ? [` ${key}="${escaped(inner)}"`] : [])).join('');
-  const inner = entries.flatMap(([key, one]) => (isAttribute(one) ? [] : [xml(key, one, areElements, `${indent}  `)])).join('');
-  return inner === '' ? `${indent}<${tag}${attributes}/>\n` : `${indent}<${tag}${attributes}>\n${inner}${indent}</${tag}>\n`;
+  const attributes = entries
+    .flatMap(([key, inner]) => (isAttribute(inner) ? [` ${key}="${escaped(inner)}"`] : []))
+    .join('');
+  const inner = entries
+    .flatMap(([key, one]) => (isAttribute(one) ? [] : [xml(key, one, areElements, `${indent}  `)]))
+    .join('');
+  return inner === ''
+    ? `${indent}<${tag}${attributes}/>\n`
+    : `${indent}<${tag}${attributes}>\n${inner}${indent}</${tag}>\n`;
 }
 
 export function toml(value: { [key: string]: Value }, path = ''): string {
   const entries = Object.entries(value);
   const isTable = (one: Value): one is { [key: string]: Value } => isBranch(one) && !Array.isArray(one);
-  const isTables = (one: Value): one is { [key: string]: Value }[] => Array.isArray(one) && one.length > 0 && one.every(isTable);
+  const isTables = (one: Value): one is { [key: string]: Value }[] =>
+    Array.isArray(one) && one.length > 0 && one.every(isTable);
   const key = (name: string): string => (/^[\w-]+$/.test(name) ? name : JSON.stringify(name));
   const own = entries.flatMap(([name, one]) =>
-    isTable(one) || isTables(one) ? [] : [`${key(name)} = ${Array.isArray(one) ? `[${one.map((item) => quoted(item as string)).join(', ')}]` : quoted(one)}\n`],
+    isTable(one) || isTables(one)
+      ? []
+      : [
+          `${key(name)} = ${Array.isArray(one) ? `[${one.map((item) => quoted(item as string)).join(', ')}]` : quoted(one)}\n`,
+        ],
   );
   const inner = entries.flatMap(([name, one]) => {
     const at = path ? `${path}.${key(name)}` : key(name);
@@ -73,7 +88,12 @@ export function toml(value: { [key: string]: Value }, path = ''): string {
 
 export function ini(value: { [key: string]: Value }): string {
   return Object.entries(value)
-    .map(([section, one]) => `[${section}]\n${Object.entries(one).map(([key, inner]) => `${key} = ${String(inner)}\n`).join('')}`)
+    .map(
+      ([section, one]) =>
+        `[${section}]\n${Object.entries(one)
+          .map(([key, inner]) => `${key} = ${String(inner)}\n`)
+          .join('')}`,
+    )
     .join('\n');
 }
 

@@ -88,7 +88,8 @@ export function speechOf(chance: Chance): Speech {
     handlers: chance.one(['method', 'in place', 'mixed'] as const),
     base: chance.one(['Behaviour', 'Duty', 'Worker']),
     languageOf,
-    fileOf: (type: string) => `${folder}/${type.replace(/(?<=[a-z])(?=[A-Z])/g, '-').toLowerCase()}.${ENDINGS[languageOf(type)]}`,
+    fileOf: (type: string) =>
+      `${folder}/${type.replace(/(?<=[a-z])(?=[A-Z])/g, '-').toLowerCase()}.${ENDINGS[languageOf(type)]}`,
     eventText: (event: string) => (speech.events === 'member' ? asMember(event) : event),
     engine: {},
   } satisfies Speech as Speech;
@@ -141,7 +142,11 @@ export interface Names {
   prefab: (id: string) => string;
 }
 
-export function scriptsIn(speech: Speech, world: World, names: Names): { rules: Record<string, unknown>; files: Record<string, string> } {
+export function scriptsIn(
+  speech: Speech,
+  world: World,
+  names: Names,
+): { rules: Record<string, unknown>; files: Record<string, string> } {
   const files: Record<string, string> = {};
   const services = new Set([speech.stage, speech.bells, speech.book]);
   for (const type of world.types) {
@@ -168,7 +173,11 @@ function moduleOf(type: ScriptType, speech: Speech, names: Names): Module {
   const bells = name(speech.bells);
   const book = name(speech.book);
   const begin: Statement[] = [];
-  const functions: Function[] = type.functions.map((called) => ({ name: called, takes: [], does: [run(ask(self, 'shift'))] }));
+  const functions: Function[] = type.functions.map((called) => ({
+    name: called,
+    takes: [],
+    does: [run(ask(self, 'shift'))],
+  }));
   const constants: Record<string, string> = {};
   const eventOf = (event: string): Expression => {
     if (speech.events !== 'constant') return text(event);
@@ -176,7 +185,9 @@ function moduleOf(type: ScriptType, speech: Speech, names: Names): Module {
     return name(asConstant(event));
   };
   const send = (event: string): Statement =>
-    speech.events === 'member' ? run(ask(member(bells, asMember(event)), speech.send)) : run(ask(bells, speech.send, eventOf(event)));
+    speech.events === 'member'
+      ? run(ask(member(bells, asMember(event)), speech.send))
+      : run(ask(bells, speech.send, eventOf(event)));
   const hear = (event: string, handler: Expression): Statement =>
     speech.events === 'member'
       ? run(ask(member(bells, asMember(event)), speech.hear, handler))
@@ -185,7 +196,12 @@ function moduleOf(type: ScriptType, speech: Speech, names: Names): Module {
     const isInPlace = speech.handlers === 'in place' || (speech.handlers === 'mixed' && at % 2 === 0);
     begin.push(hear(event, isInPlace ? fn([], run(ask(self, handler))) : own(handler)));
   });
-  type.finds.forEach((called, at) => begin.push(keep(`found${at}`, ask(stage, speech.find, text(names.named(called)))), run(ask(name(`found${at}`), 'show'))));
+  type.finds.forEach((called, at) =>
+    begin.push(
+      keep(`found${at}`, ask(stage, speech.find, text(names.named(called)))),
+      run(ask(name(`found${at}`), 'show')),
+    ),
+  );
   type.children.forEach((called, at) => {
     const part = type.parts.find(({ child }) => child === called);
     begin.push(keep(`inner${at}`, ask(self, speech.child, text(names.named(called)))));
@@ -194,22 +210,33 @@ function moduleOf(type: ScriptType, speech: Speech, names: Names): Module {
       begin.push(run(ask(ask(name(`inner${at}`), speech.part, asked), part.calls)));
     } else begin.push(run(ask(name(`inner${at}`), 'show')));
   });
-  for (const called of type.beside) begin.push(run(ask(ask(own(speech.up), speech.child, text(names.named(called))), 'show')));
-  for (const label of type.labels) begin.push(each('one', ask(stage, speech.labelled, text(label)), run(ask(name('one'), 'show'))));
-  for (const { table, id } of type.records) begin.push(set(own('page'), ask(book, speech.entry, text(names.record(table, id)))));
+  for (const called of type.beside)
+    begin.push(run(ask(ask(own(speech.up), speech.child, text(names.named(called))), 'show')));
+  for (const label of type.labels)
+    begin.push(each('one', ask(stage, speech.labelled, text(label)), run(ask(name('one'), 'show'))));
+  for (const { table, id } of type.records)
+    begin.push(set(own('page'), ask(book, speech.entry, text(names.record(table, id)))));
   const acts: Statement[] = [
     ...type.sends.map(send),
     ...type.spawns.map((id) => run(call(speech.spawn, text(names.prefab(id))))),
     ...type.loads.map((id) => run(ask(stage, speech.load, text(names.named(id))))),
   ];
-  if (acts.length > 0) functions.push({ name: 'act', takes: [], does: acts }, { name: speech.frame, takes: ['seconds'], does: [run(ask(self, 'act'))] });
+  if (acts.length > 0)
+    functions.push(
+      { name: 'act', takes: [], does: acts },
+      { name: speech.frame, takes: ['seconds'], does: [run(ask(self, 'act'))] },
+    );
   if (type.hears.length > 1) {
     const [first] = type.hears;
     if (first)
       functions.push({
         name: speech.end,
         takes: [],
-        does: [speech.events === 'member' ? run(ask(member(bells, asMember(first.event)), speech.forget)) : run(ask(bells, speech.forget, eventOf(first.event)))],
+        does: [
+          speech.events === 'member'
+            ? run(ask(member(bells, asMember(first.event)), speech.forget))
+            : run(ask(bells, speech.forget, eventOf(first.event))),
+        ],
       });
   }
   return {

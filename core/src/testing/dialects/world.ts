@@ -66,10 +66,42 @@ export interface World {
   events: string[];
 }
 
-const ADJECTIVES = 'old tarred upper lower north south east west little long broad dark stone iron wooden copper wet dry narrow deep early late grey red blue white green quiet loud heavy light first second third spare broken mossy salted painted oiled rusty'.split(' ');
-const NOUNS = 'gate lock barge punt ferry rope cleat mooring lantern bell winch crane paddle sluice weir basin wharf quay mill wheel cradle chain hook lamp buoy post sign gauge tide toll hatch tiller helm hull deck mast oar net crate sack barrel coal grain clay slate timber keeper pilot lad clerk warden'.split(' ');
-const SORTS = ['boats', 'cargo', 'crew', 'tolls', 'tides', 'ropes', 'signs', 'berths', 'orders', 'lamps', 'songs', 'stores'];
-const VERBS = ['opened', 'closed', 'raised', 'lowered', 'rung', 'lit', 'moored', 'loaded', 'paid', 'flooded', 'drained', 'turned'];
+const ADJECTIVES =
+  'old tarred upper lower north south east west little long broad dark stone iron wooden copper wet dry narrow deep early late grey red blue white green quiet loud heavy light first second third spare broken mossy salted painted oiled rusty'.split(
+    ' ',
+  );
+const NOUNS =
+  'gate lock barge punt ferry rope cleat mooring lantern bell winch crane paddle sluice weir basin wharf quay mill wheel cradle chain hook lamp buoy post sign gauge tide toll hatch tiller helm hull deck mast oar net crate sack barrel coal grain clay slate timber keeper pilot lad clerk warden'.split(
+    ' ',
+  );
+const SORTS = [
+  'boats',
+  'cargo',
+  'crew',
+  'tolls',
+  'tides',
+  'ropes',
+  'signs',
+  'berths',
+  'orders',
+  'lamps',
+  'songs',
+  'stores',
+];
+const VERBS = [
+  'opened',
+  'closed',
+  'raised',
+  'lowered',
+  'rung',
+  'lit',
+  'moored',
+  'loaded',
+  'paid',
+  'flooded',
+  'drained',
+  'turned',
+];
 
 const capital = (word: string): string => word.slice(0, 1).toUpperCase() + word.slice(1);
 
@@ -107,11 +139,21 @@ export function worldOf(chance: Chance, size: number): World {
   const prefabs = Array.from({ length: 3 + size }, (): Place => {
     const [adjective, noun] = names.words();
     const root = thing(2, []);
-    return { id: `${adjective}-${noun}`, name: `${capital(adjective)} ${noun}`, things: [{ ...root, name: `${capital(adjective)} ${noun}`, prefab: undefined }], wires: [] };
+    return {
+      id: `${adjective}-${noun}`,
+      name: `${capital(adjective)} ${noun}`,
+      things: [{ ...root, name: `${capital(adjective)} ${noun}`, prefab: undefined }],
+      wires: [],
+    };
   });
   const scenes = Array.from({ length: 3 + size }, (): Place => {
     const [adjective, noun] = names.words();
-    const things = Array.from({ length: chance.whole(3, 5 + size) }, () => thing(3, prefabs.map(({ id }) => id)));
+    const things = Array.from({ length: chance.whole(3, 5 + size) }, () =>
+      thing(
+        3,
+        prefabs.map(({ id }) => id),
+      ),
+    );
     return { id: `${adjective}-${noun}-reach`, name: `${capital(adjective)} ${noun} reach`, things, wires: [] };
   });
   for (const scene of scenes) fillScene(chance, scene, types, events);
@@ -137,21 +179,41 @@ function makeTables(chance: Chance, names: Names, size: number): Table[] {
         picture: undefined,
       };
     });
-    return { name, entries, fields: [], picture: chance.is(0.5) ? chance.one(['picture', 'icon', 'drawing']) : '', choice: 'class' };
+    return {
+      name,
+      entries,
+      fields: [],
+      picture: chance.is(0.5) ? chance.one(['picture', 'icon', 'drawing']) : '',
+      choice: 'class',
+    };
   });
   for (const [at, table] of tables.entries()) {
-    const others = chance.some(tables.filter((one) => one !== table || chance.is(0.25)), chance.whole(at === 0 ? 1 : 0, 2));
+    const others = chance.some(
+      tables.filter((one) => one !== table || chance.is(0.25)),
+      chance.whole(at === 0 ? 1 : 0, 2),
+    );
     for (const other of others) {
       const many = chance.is(0.4);
       const counted = !many && chance.is(0.2);
       const own = other === table;
-      const name = own ? chance.one(['like', 'after', 'next']) : chance.is(0.6) ? (many ? other.name : other.name.replace(/s$/, '')) : chance.one(['needs', 'uses', 'takes', 'wants', 'with', 'asks']);
+      const name = own
+        ? chance.one(['like', 'after', 'next'])
+        : chance.is(0.6)
+          ? many
+            ? other.name
+            : other.name.replace(/s$/, '')
+          : chance.one(['needs', 'uses', 'takes', 'wants', 'with', 'asks']);
       if (table.fields.some((field) => field.name === name)) continue;
       table.fields.push({ name, to: other.name, many: many || counted, counted });
       for (const entry of table.entries) {
         if (chance.is(0.12)) continue;
         const count = many || counted ? chance.whole(1, 3) : 1;
-        const ids = chance.some(other.entries.filter((one) => one !== entry), count).map(({ id }) => id);
+        const ids = chance
+          .some(
+            other.entries.filter((one) => one !== entry),
+            count,
+          )
+          .map(({ id }) => id);
         if (ids.length > 0) entry.refs[name] = ids;
       }
     }
@@ -159,7 +221,14 @@ function makeTables(chance: Chance, names: Names, size: number): Table[] {
   return tables;
 }
 
-function makeTypes(chance: Chance, names: Names, size: number, events: string[], tables: Table[], labels: string[]): ScriptType[] {
+function makeTypes(
+  chance: Chance,
+  names: Names,
+  size: number,
+  events: string[],
+  tables: Table[],
+  labels: string[],
+): ScriptType[] {
   void events;
   void tables;
   void labels;
@@ -198,7 +267,14 @@ function makeTypes(chance: Chance, names: Names, size: number, events: string[],
 
 type Make = (depth: number, prefabs: readonly string[]) => Thing;
 
-function makeThings(chance: Chance, names: Names, types: ScriptType[], tables: Table[], pictures: string[], labels: string[]): Make {
+function makeThings(
+  chance: Chance,
+  names: Names,
+  types: ScriptType[],
+  tables: Table[],
+  pictures: string[],
+  labels: string[],
+): Make {
   let count = 0;
   const make: Make = (depth, prefabs) => {
     const [adjective, noun] = names.words();
@@ -231,13 +307,17 @@ function makeThings(chance: Chance, names: Names, types: ScriptType[], tables: T
         : [],
       labels: chance.is(0.2) ? chance.some(labels, 1) : [],
       prefab: isInstance ? chance.one(prefabs) : undefined,
-      children: depth > 0 && !isInstance ? Array.from({ length: chance.whole(0, 3) }, () => make(depth - 1, prefabs)) : [],
+      children:
+        depth > 0 && !isInstance ? Array.from({ length: chance.whole(0, 3) }, () => make(depth - 1, prefabs)) : [],
     };
   };
   return make;
 }
 
-export function* thingsIn(things: readonly Thing[], parent?: Thing): Generator<{ thing: Thing; parent: Thing | undefined }> {
+export function* thingsIn(
+  things: readonly Thing[],
+  parent?: Thing,
+): Generator<{ thing: Thing; parent: Thing | undefined }> {
   for (const thing of things) {
     yield { thing, parent };
     yield* thingsIn(thing.children, thing);
@@ -258,12 +338,25 @@ function fillScene(chance: Chance, scene: Place, types: ScriptType[], events: st
   for (let round = 0; round < 2 && wired.length > 1; round++) {
     const to = chance.one(wired);
     const type = types.find(({ name }) => name === to.parts[0]?.type);
-    if (type) scene.wires.push({ event: chance.one(events), from: chance.one(all).id, to: to.id, handler: chance.one(type.functions) });
+    if (type)
+      scene.wires.push({
+        event: chance.one(events),
+        from: chance.one(all).id,
+        to: to.id,
+        handler: chance.one(type.functions),
+      });
   }
 }
 
 /** What scripts do, so that it fits where they run. */
-function fillScripts(chance: Chance, types: ScriptType[], scenes: Place[], prefabs: Place[], tables: Table[], events: string[]): void {
+function fillScripts(
+  chance: Chance,
+  types: ScriptType[],
+  scenes: Place[],
+  prefabs: Place[],
+  tables: Table[],
+  events: string[],
+): void {
   const carried = new Map<string, { thing: Thing; parent: Thing | undefined; place: Place }[]>();
   for (const place of [...scenes, ...prefabs])
     for (const { thing, parent } of thingsIn(place.things))
@@ -284,11 +377,13 @@ function fillScripts(chance: Chance, types: ScriptType[], scenes: Place[], prefa
         type.children.push(child.name);
         const part = child.parts[0];
         const other = part && types.find(({ name }) => name === part.type);
-        if (other && chance.is(0.7)) type.parts.push({ child: child.name, type: other.name, calls: chance.one(other.functions) });
+        if (other && chance.is(0.7))
+          type.parts.push({ child: child.name, type: other.name, calls: chance.one(other.functions) });
       }
       const beside = only.parent?.children.filter((one) => one !== only.thing) ?? [];
       if (beside.length > 0 && chance.is(0.5)) type.beside.push(chance.one(beside).name);
-      if (scenes.includes(only.place) && chance.is(0.6)) type.finds.push(chance.one([...thingsIn(only.place.things)]).thing.name);
+      if (scenes.includes(only.place) && chance.is(0.6))
+        type.finds.push(chance.one([...thingsIn(only.place.things)]).thing.name);
       const labels = [...thingsIn(only.place.things)].flatMap(({ thing }) => thing.labels);
       if (labels.length > 0 && chance.is(0.5)) type.labels.push(chance.one(labels));
     }

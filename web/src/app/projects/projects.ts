@@ -7,7 +7,7 @@ import { Store } from '@ngrx/store';
 import { TroubleBox } from '../shared/trouble';
 import { FolderChooser } from './folder-chooser';
 import { projectsActions, projectsFeature } from './projects.state';
-import { StarterPlan } from './starter-plan';
+import { LearnedPlan } from './learned-plan';
 
 /** Projects that were opened, what each needs, and the way to open another. */
 @Component({
@@ -53,7 +53,7 @@ export class Projects {
 
   protected writePlan(project: ProjectView): void {
     this.dialog
-      .open<StarterPlan, ProjectView, boolean>(StarterPlan, { width: '760px', data: project })
+      .open<LearnedPlan, ProjectView, boolean>(LearnedPlan, { width: '760px', data: project })
       .afterClosed()
       .subscribe((written) => written && this.open(project.folder));
   }

@@ -7,15 +7,16 @@ import { TroubleBox } from '../shared/trouble';
 
 /** Shows the plan that would be written, lets it be corrected, and writes it; closes with true when it did. */
 @Component({
-  selector: 'glue-starter-plan',
+  selector: 'glue-learned-plan',
   imports: [MatDialogModule, MatButtonModule, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <h1 mat-dialog-title>A plan to start from</h1>
+    <h1 mat-dialog-title>A plan learned from your files</h1>
     <mat-dialog-content>
       <p>
-        Made by looking at the files of this project: what they are, which fields name things, and which hold paths.
-        Nothing is written until you say so; correct it here or later in <code>glue-trace.json</code>.
+        What the files of this project are, what they name and what the calls of its scripts mean: each rule says in a
+        comment how many of its texts lead somewhere. Nothing is written until you say so; correct it here or later in
+        <code>glue-trace.json</code>.
       </p>
       @if (trouble(); as trouble) {
         <glue-trouble [trouble]="trouble" />
@@ -29,7 +30,7 @@ import { TroubleBox } from '../shared/trouble';
           (input)="text.set(plan.value)"
         ></textarea>
       } @else if (!trouble()) {
-        <p class="dim" role="status">Looking at the files …</p>
+        <p class="dim" role="status">Learning from the files …</p>
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
@@ -51,22 +52,22 @@ import { TroubleBox } from '../shared/trouble';
     }
   `,
 })
-export class StarterPlan {
+export class LearnedPlan {
   private readonly api = inject(Api);
   private readonly project = inject<ProjectView>(MAT_DIALOG_DATA);
-  private readonly dialog = inject(MatDialogRef<StarterPlan, boolean>);
+  private readonly dialog = inject(MatDialogRef<LearnedPlan, boolean>);
   protected readonly text = signal<string | null>(null);
   protected readonly trouble = signal<Trouble | null>(null);
 
   constructor() {
-    this.api.starterPlan(this.project.id).subscribe({
+    this.api.learnedPlan(this.project.id).subscribe({
       next: ({ text }) => this.text.set(text),
       error: (error: unknown) => this.trouble.set(troubleOf(error)),
     });
   }
 
   protected write(): void {
-    this.api.writeStarterPlan(this.project.id, this.text() ?? '').subscribe({
+    this.api.writeLearnedPlan(this.project.id, this.text() ?? '').subscribe({
       next: () => this.dialog.close(true),
       error: (error: unknown) => this.trouble.set(troubleOf(error)),
     });
