@@ -6,8 +6,8 @@
  */
 import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
-import type { CallPattern, Code, Given } from './code.js';
-import { joinPatterns } from './code.js';
+import { joinPatterns, type CallPattern, type Code, type Given } from './code.js';
+import { Bag } from './texts.js';
 import type { Field, Reading } from './references.js';
 import { wordsOf } from './words.js';
 
@@ -79,7 +79,7 @@ export function callFields(forms: readonly CallForm[], code: Code): CallField[] 
   return forms.flatMap((form) => {
     const { pattern } = form;
     if (pattern.isProperty || isOwn(form, code)) return [];
-    return [...pattern.given].flatMap(([at, given]): CallField[] =>
+    return [...(rowOfTexts(pattern) ?? pattern.given)].flatMap(([at, given]): CallField[] =>
       given.texts.size === 0
         ? []
         : [
@@ -94,6 +94,27 @@ export function callFields(forms: readonly CallForm[], code: Code): CallField[] 
           ],
     );
   });
+}
+
+/** Positions from which on all that is given is texts of one sort: they are one place. */
+function rowOfTexts({ given, most }: CallPattern): Map<string, Given> | undefined {
+  if (most < 2) return undefined;
+  const all = Array.from({ length: most }, (_, at) => given.get(String(at)));
+  const isTexts = (one: Given | undefined): one is Given => one !== undefined && one.texts.total >= one.total * 0.8;
+  let first = most;
+  while (first > 0 && isTexts(all[first - 1])) first--;
+  const [main, ...others] = all.slice(first).filter(isTexts);
+  if (!main || others.length === 0) return undefined;
+  const areAlike = others.every(({ texts }) => {
+    const shared = [...texts.numbers()].filter((text) => main.texts.has(text) || others.some((one) => one.texts !== texts && one.texts.has(text)));
+    return shared.length >= texts.size * 0.3;
+  });
+  // Fewer are given the later ones.
+  if (!areAlike || others.some(({ total }) => total > main.total)) return undefined;
+  const texts = new Bag();
+  for (const one of [main, ...others]) texts.addAll(one.texts);
+  const row: Given = { ...main, texts, names: new Map(), total: main.total };
+  return new Map([...[...given].filter(([at]) => !/^\d+$/.test(at) || Number(at) < first), [`${first}...`, row]]);
 }
 
 /** Whether the project defines what is called itself. */
@@ -171,7 +192,12 @@ export interface CallRow {
 /** The pattern of a call with roles for some of what it is given. */
 export function written({ head, pattern }: CallForm, roles: ReadonlyMap<string, string>): string {
   if (pattern.isProperty) return head;
+  const rest = [...roles.keys()].find((at) => at.endsWith('...'));
   const positions = [...roles.keys()].filter((at) => /^\d+$/.test(at)).map(Number);
+  if (rest !== undefined) {
+    const before = Array.from({ length: parseInt(rest, 10) }, (_, at) => roles.get(String(at)) ?? '_');
+    return `${head}(${[...before, `${roles.get(rest) ?? ''}...`].join(', ')})`;
+  }
   const last = Math.max(-1, ...positions);
   const list: string[] = [];
   for (let at = 0; at <= last; at++) list.push(roles.get(String(at)) ?? '_');

@@ -5,6 +5,8 @@
 import { itemAt } from '../helpers/at.js';
 import type { Some } from '../helpers/grouped.js';
 import { baseName, folderOf, stem } from '../reading/source.js';
+import type { Language } from '../reading/plan/plan.js';
+import type { Place } from '../reading/scripts/tables.js';
 import type { Format } from '../reading/tree/read-tree.js';
 import type { TreeNode } from '../reading/tree/node.js';
 import { addTree, join, newShape, type Shape } from './shapes.js';
@@ -13,7 +15,12 @@ import type { Texts } from './texts.js';
 /** Files that are read alike. */
 export interface Kind {
   name: string;
-  format: Format;
+  /** `code` for tables in scripts. */
+  format: Format | 'code' | 'lines';
+  /** For tables in scripts, where they stand. */
+  table?: { language: Language; place: Place; name: string; through: readonly string[] };
+  /** For text of the team's own, its lines. */
+  lines?: Record<string, unknown>;
   /** Whether the endings of the files say their format. */
   isToldByEnding: boolean;
   /** For XML, what the element is called that holds all. */

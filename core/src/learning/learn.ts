@@ -16,6 +16,7 @@ import {
   type CallRow,
   type Channel,
 } from './calls.js';
+import { CodeTables } from './code-tables.js';
 import { sureOf } from './confidence.js';
 import { addScript, newCode, settle, type Code } from './code.js';
 import { domainsOf, type Domain } from './domains.js';
@@ -85,9 +86,10 @@ export function languageOf(path: string): Language | undefined {
 /** Files that belong to how a team works, and not to the game. */
 const ASIDE = /(?:^|\/)(?:node_modules|\.git)\/|(?:^|\/)(?:package(?:-lock)?|tsconfig[^/]*|glue-trace[^/]*)\.json$/;
 
-function readScript(code: Code, text: string, file: number, language: Language, texts: Texts): void {
+function readScript(code: Code, tables: CodeTables, text: string, file: number, language: Language, texts: Texts): void {
   try {
     const script = LANGUAGE[language].read(text);
+    tables.add(script, file, language);
     addScript(code, withOlderTypes(script, { language, registers: [] }), file, language, texts);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
@@ -98,6 +100,7 @@ function readScript(code: Code, text: string, file: number, language: Language, 
 export function learn(files: Iterable<LearnFile>): Learned {
   const texts = new Texts();
   const code = newCode();
+  const tables = new CodeTables(texts);
   const kinds = new Kinds(texts);
   const paths: string[] = [];
   for (const { path, text } of files) {
@@ -105,7 +108,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
     if (text === undefined || ASIDE.test(path)) continue;
     const language = languageOf(path);
     if (language) {
-      readScript(code, text, at, language, texts);
+      readScript(code, tables, text, at, language, texts);
       continue;
     }
     const told = formatOf(path);
@@ -114,7 +117,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
     const { documents } = readTree(text, format);
     kinds.add(path, at, format, told !== undefined, documents);
   }
-  const all = kinds.kinds(paths);
+  const all = [...kinds.kinds(paths), ...tables.all()];
   for (const { shape, format } of all) fold(shape, texts, format === 'xml');
   const domains = [...all.flatMap((kind) => domainsOf(kind, paths, texts)), ...typesDomain(code, texts)];
   settle(code, texts);

@@ -5,10 +5,11 @@ import type { Domain } from './domains.js';
 import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
 import { written, type CallRow } from './calls.js';
 import { filledFields, shareFilled } from './trees.js';
+import type { Language } from '../reading/plan/plan.js';
 import { languageOf, type Learned } from './learn.js';
 import { rowsByTexts, rowsOfChannels, rowsOfMembers } from './means.js';
 import { callKey } from '../linking/rule-counts.js';
-import { fileRules, Naming, saysOf, type Evidence } from './rules.js';
+import { fileRules, Naming, saysOf, tableRules, type Evidence } from './rules.js';
 
 function scriptHabits(
   { start, everyFrame, leave }: Moments,
@@ -30,6 +31,11 @@ export interface LearnedPlan {
 /** Endings of files that are only listed. */
 const MEDIA =
   /\.(?:png|jpe?g|gif|bmp|tga|dds|webp|svg|ico|ogg|oga|opus|wav|mp3|flac|mid|ttf|otf|woff2?|glb|bin|mp4|webm|ogv)$/i;
+
+function tablesOf(tables: ReturnType<typeof tableRules>, language: Language | undefined): Record<string, unknown> {
+  const own = tables.filter((one) => one.language === language);
+  return own.length > 0 ? { tables: Object.fromEntries(own.map(({ name, rule }) => [name, rule])) } : {};
+}
 
 function rowEvidence({ call, means, reading, sure, count, why }: CallRow): Evidence {
   return {
@@ -75,7 +81,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   );
   const rules = fileRules(kinds, readings, naming, trees, learned.wires, paths);
   const files: Record<string, unknown> = Object.fromEntries(rules.map((one) => [one.name, one.rule]));
-  const structured = new Set(kinds.flatMap((kind) => kind.files));
+  const structured = new Set(kinds.filter(({ table }) => !table).flatMap((kind) => kind.files));
   const endingOf = (path: string): string => baseName(path).slice(baseName(path).lastIndexOf('.'));
   const media = grouped(
     paths.filter((path, at) => MEDIA.test(path) && !structured.has(at)),
@@ -86,7 +92,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     [...code.files.keys()].map((file) => paths[file] ?? ''),
     endingOf,
   );
-  const kindOfFile = new Map(kinds.flatMap((kind) => kind.files.map((file) => [file, kind] as const)));
+  const kindOfFile = new Map(kinds.filter(({ table }) => !table).flatMap((kind) => kind.files.map((file) => [file, kind] as const)));
   const sight = { code, trees, naming, files: learned.files, kindOfFile };
   const rows = [
     ...rowsByTexts(
@@ -116,6 +122,8 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     const share = shareFilled(trees, code, found.isMarked, learned.files, learned.texts);
     return share >= MOSTLY_FILLED ? found.rule : { ...found.rule, required: false };
   };
+  const scriptNames = new Map(endings.map(([path]) => [languageOf(path), endingOf(path).slice(1)]));
+  const tables = tableRules(kinds, readings, naming, trees, learned.wires, (language) => scriptNames.get(language) ?? language);
   const scripts = Object.fromEntries(
     endings.map(([path]) => [
       endingOf(path).slice(1),
@@ -123,6 +131,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
         match: `**/*${endingOf(path)}`,
         language: languageOf(path),
         ...scriptHabits(moments, exposed(languageOf(path) ?? '')),
+      ...tablesOf(tables, languageOf(path)),
       },
     ]),
   );
@@ -135,6 +144,6 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       ...(endings.length > 0 && { scripts }),
       ...(calls.length > 0 && { calls }),
     },
-    evidence: [...rules.flatMap((one) => one.evidence), ...rows.map(rowEvidence)],
+    evidence: [...rules.flatMap((one) => one.evidence), ...rows.map(rowEvidence), ...tables.flatMap((one) => one.evidence)],
   };
 }

@@ -222,7 +222,7 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
       let left = own.filter((text) => !first.domain.texts.has(text));
       for (let round = 0; round < 3 && left.length > 0; round++) {
         const next = rated
-          .filter(({ domain }) => !united.includes(domain))
+          .filter(({ domain }) => !united.some((one) => one === domain || (one.piece !== undefined && one.piece === domain.piece)))
           .map((one) => ({ ...one, more: left.filter((text) => one.domain.texts.has(text)).length }))
           .filter(({ more, domain }) => more >= 2 && more >= own.length * 0.03 && domain.quality > 0.1)
           .filter(({ more, chance: by }) => gainOf(more, left.length, by) > 4)

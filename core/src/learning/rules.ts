@@ -1,6 +1,7 @@
 /** What was learned, as rules of the plan language: pieces with what they are known by, and references. */
 import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
+import type { Language } from '../reading/plan/plan.js';
 import type { Domain } from './domains.js';
 import { ruleGroups, type RuleGroup } from './globs.js';
 import type { Kind } from './kinds.js';
@@ -160,9 +161,47 @@ export function fileRules(
   paths: readonly string[],
 ): FileRules[] {
   const taken = new Set<string>();
-  return ruleGroups(kinds, paths).map((group) => {
+  return ruleGroups(kinds.filter(({ table }) => !table), paths).map((group) => {
     const name = free(nameOf(group), taken);
     return fileRule(name, group, readings, naming, trees, wires);
+  });
+}
+
+/** The rules of tables in scripts, by language, of those that name something or are named. */
+export function tableRules(
+  kinds: readonly Kind[],
+  readings: readonly Reading[],
+  naming: Naming,
+  trees: Trees,
+  wires: readonly Wire[],
+  ruleOf: (language: Language) => string,
+): { language: Language; name: string; rule: Record<string, unknown>; evidence: Evidence[] }[] {
+  const taken = new Set<string>();
+  return kinds.flatMap((kind) => {
+    const { table } = kind;
+    if (!table) return [];
+    const name = free(kind.name, taken);
+    const { rule, evidence } = fileRule(name, { kinds: [kind], globs: [] }, readings, naming, trees, wires);
+    const isNamed = naming.in(kind).some(({ id, named }) => naming.isUsed(id) || naming.isUsed(named));
+    if (!isNamed && rule.references === undefined) return [];
+    const { pieces, references, events } = rule;
+    return [
+      {
+        language: table.language,
+        name,
+        rule: {
+          [table.place]: table.name,
+          through: table.through,
+          ...(pieces !== undefined && { pieces }),
+          ...(references !== undefined && { references }),
+          ...(events !== undefined && { events }),
+        },
+        evidence: evidence.map((one) => ({
+          ...one,
+          key: one.key.replace(`files.${name}`, `scripts.${ruleOf(table.language)}.tables.${name}`),
+        })),
+      },
+    ];
   });
 }
 

@@ -83,6 +83,12 @@ export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number
     for (const child of node.children) {
       // What an element of XML is called says its kind, not what it is about.
       if (child.key === '#tag') continue;
+      // Entries of a table in code that have no name stand in a row.
+      if (child.key === '' && child.keyStart < 0) {
+        into.item ??= newShape('', into);
+        open.push({ shape: into.item, node: child });
+        continue;
+      }
       let member = into.members.get(child.key);
       if (!member) into.members.set(child.key, (member = newShape(child.key, into)));
       if (sample && (child.kind === 'text' || child.kind === 'number'))

@@ -26,7 +26,7 @@ export interface TableDocument {
 }
 
 /** Where a literal stands in the code. */
-type Place = keyof Pick<TableRule, 'assigned' | 'calls' | 'returned' | 'decorators'>;
+export type Place = keyof Pick<TableRule, 'assigned' | 'calls' | 'returned' | 'decorators'>;
 /** Makes the tree of a literal; calls of these names give on what they are given. */
 type Build = (through: readonly string[]) => TreeNode;
 type Found = (place: Place, name: string, build: Build, written: Expression | undefined) => void;
@@ -62,6 +62,29 @@ export function findTables(
   });
   for (const documents of found.values()) documents.sort((a, b) => a.tree.start - b.tree.start);
   return found;
+}
+
+/** A literal of a script with where it stands: what a plan would have to name. */
+export interface TablePlace {
+  place: Place;
+  /** Empty for what the file itself returns. */
+  name: string;
+  tree: TreeNode;
+}
+
+/** Every list and table that stands where a rule could mean it. @param through calls that give on what they are given */
+export function everyTable(script: ScriptSyntax, through: readonly string[]): TablePlace[] {
+  const all: TablePlace[] = [];
+  eachPlace(
+    script,
+    () => undefined,
+    (place, name, build, written) => {
+      if (written ? !isLiteral(written) : place === 'assigned') return;
+      const tree = build(through);
+      if (written || tree.children.some(({ kind }) => kind === 'object' || kind === 'list')) all.push({ place, name, tree });
+    },
+  );
+  return all;
 }
 
 /** Whether there is a list or a table to be read. */
