@@ -112,7 +112,8 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
 
 /** Files of a kind by their names; where they are all called the same, by the names of their folders. */
 function filesDomains(kind: Kind, paths: readonly string[], texts: Texts): Domain[] {
-  if (kind.files.length < 2) return [];
+  // Scripts are named by their paths.
+  if (kind.files.length < 2 || kind.table) return [];
   const byStem = new Bag();
   const byFolder = new Bag();
   const words = new Set<string>();

@@ -10,6 +10,7 @@ import type { Place } from '../reading/scripts/tables.js';
 import type { Format } from '../reading/tree/read-tree.js';
 import type { TreeNode } from '../reading/tree/node.js';
 import { addTree, join, newShape, type Shape } from './shapes.js';
+import type { LineKinds } from './line-kinds.js';
 import type { Texts } from './texts.js';
 
 /** Files that are read alike. */
@@ -20,7 +21,7 @@ export interface Kind {
   /** For tables in scripts, where they stand. */
   table?: { language: Language; place: Place; name: string; through: readonly string[] };
   /** For text of the team's own, its lines. */
-  lines?: Record<string, unknown>;
+  lines?: LineKinds;
   /** Whether the endings of the files say their format. */
   isToldByEnding: boolean;
   /** For XML, what the element is called that holds all. */
@@ -33,7 +34,8 @@ export interface Kind {
 interface Group {
   folder: string;
   ending: string;
-  format: Format;
+  format: Format | 'lines';
+  lines?: LineKinds;
   isToldByEnding: boolean;
   tag: string;
   shape: Shape;
@@ -68,7 +70,8 @@ export class Kinds {
 
   constructor(private readonly texts: Texts) {}
 
-  add(path: string, file: number, format: Format, isToldByEnding: boolean, documents: readonly TreeNode[]): void {
+  /** @param lines for text of the team's own: files of one form belong together */
+  add(path: string, file: number, format: Format | 'lines', isToldByEnding: boolean, documents: readonly TreeNode[], lines?: LineKinds): void {
     const names = new Set<string>();
     for (const document of documents) namesIn(document, names, 0);
     const [first] = documents;
@@ -83,6 +86,7 @@ export class Kinds {
         ending: endingsOf(path),
         format,
         isToldByEnding,
+        ...(lines && { lines }),
         tag,
         shape: newShape(),
         files: [],
@@ -115,6 +119,7 @@ export class Kinds {
         name: nameFor(main, others, paths, taken),
         format: main.format,
         isToldByEnding: main.isToldByEnding,
+        ...(main.lines && { lines: main.lines }),
         tag: main.tag,
         shape: main.shape,
         files: main.files.sort((a, b) => a - b),
@@ -142,6 +147,8 @@ function likeness(group: ReadonlyMap<string, number>, names: ReadonlySet<string>
 
 function isSameKind(one: Group, other: Group): boolean {
   if (one.format !== other.format || one.tag !== other.tag) return false;
+  if (one.lines !== other.lines) return false;
+  if (one.lines) return true;
   if (endingOf(`a.${one.ending}`) !== endingOf(`a.${other.ending}`)) return false;
   const shared = likeness(one.names, new Set(other.names.keys()));
   // A double ending is a name that people gave to a kind.

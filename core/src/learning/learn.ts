@@ -1,8 +1,9 @@
 /** Learns how the files of a project are read, from the files themselves: see docs/learning.md. */
 import { baseName } from '../reading/source.js';
-import { formatOf, readTree, type Format } from '../reading/tree/read-tree.js';
+import { formatOf, readByLines, readTree, type Format } from '../reading/tree/read-tree.js';
 import type { Tree } from '../reading/tree/node.js';
-import { LANGUAGES, type Language } from '../reading/plan/plan.js';
+import { grouped } from '../helpers/grouped.js';
+import { LANGUAGES, type Language, type LinesForm } from '../reading/plan/plan.js';
 import { LANGUAGE } from '../reading/scripts/languages.js';
 import { withOlderTypes } from '../reading/scripts/older-types.js';
 import {
@@ -21,7 +22,8 @@ import { sureOf } from './confidence.js';
 import { addScript, newCode, settle, type Code } from './code.js';
 import { domainsOf, type Domain } from './domains.js';
 import { fieldsOf } from './fields.js';
-import { Kinds, type Kind } from './kinds.js';
+import { endingsOf, Kinds, type Kind } from './kinds.js';
+import { lineKinds } from './line-kinds.js';
 import { Files } from './paths.js';
 import { findReferences, type Field, type Reading } from './references.js';
 import { fold } from './shapes.js';
@@ -96,12 +98,54 @@ function readScript(code: Code, tables: CodeTables, text: string, file: number, 
   }
 }
 
+/** Texts of none of the formats, by their endings: what kinds of lines they have is told by all of them together. */
+class OwnTexts {
+  private readonly byEnding = new Map<string, { path: string; file: number; text: string }[]>();
+
+  add(path: string, file: number, text: string): void {
+    const ending = endingsOf(path);
+    if (ending === '' || text.length > LONGEST_OWN || NO_DATA.test(path)) return;
+    const known = this.byEnding.get(ending);
+    if (known) known.push({ path, file, text });
+    else this.byEnding.set(ending, [{ path, file, text }]);
+  }
+
+  addTo(kinds: Kinds): void {
+    for (const same of this.byEnding.values())
+      // Files of one ending may be of different forms in different folders.
+      for (const all of byForm(same)) {
+        const lines = lineKinds(all.map(({ text }) => text));
+        if (!lines) continue;
+        const form: LinesForm = {
+          kinds: Object.fromEntries(Object.entries(lines.kinds).map(([name, { pattern, holds }]) => [name, { pattern, holds: holds === true }])),
+          ...(lines.skip !== undefined && { skip: lines.skip }),
+        };
+        for (const { path, file, text } of all) kinds.add(path, file, 'lines', false, readByLines(text, form).documents, lines);
+      }
+  }
+}
+
+/** In letters: larger texts of no format are no data that people write. */
+const LONGEST_OWN = 4_000_000;
+/** Texts that are code of another language, or for people. */
+const NO_DATA = /\.(?:md|txt|rst|html?|css|scss|c|cc|cpp|h|hpp|java|rs|go|rb|php|sh|bat|cmake|mk|am|in|po|pot|frag|vert|glsl|hlsl|shader|log|patch|diff|svg|license|gitignore|tex)$/i;
+
+type Own = { path: string; file: number; text: string };
+
+/** Texts that begin their lines alike. */
+function byForm(all: readonly Own[]): Own[][] {
+  const whole = lineKinds(all.map(({ text }) => text));
+  if (whole || all.length === 1) return [[...all]];
+  return grouped(all, ({ path }) => baseName(path).replace(/\d+/g, ''));
+}
+
 /** @param files all files of the project. The grammars of their scripts must have been prepared. */
 export function learn(files: Iterable<LearnFile>): Learned {
   const texts = new Texts();
   const code = newCode();
   const tables = new CodeTables(texts);
   const kinds = new Kinds(texts);
+  const ownTexts = new OwnTexts();
   const paths: string[] = [];
   for (const { path, text } of files) {
     const at = paths.push(path) - 1;
@@ -113,10 +157,14 @@ export function learn(files: Iterable<LearnFile>): Learned {
     }
     const told = formatOf(path);
     const format = told ?? (baseName(path).includes('.') ? formatIn(text) : undefined);
-    if (!format) continue;
+    if (!format) {
+      ownTexts.add(path, at, text);
+      continue;
+    }
     const { documents } = readTree(text, format);
     kinds.add(path, at, format, told !== undefined, documents);
   }
+  ownTexts.addTo(kinds);
   const all = [...kinds.kinds(paths), ...tables.all()];
   for (const { shape, format } of all) fold(shape, texts, format === 'xml');
   const domains = [...all.flatMap((kind) => domainsOf(kind, paths, texts)), ...typesDomain(code, texts)];

@@ -206,7 +206,7 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
     const domain = must(domains[at]);
     if (domain.texts === field.texts || (domain.isNumeric !== isNumeric && !cut.pattern)) return [];
     if (field.shape !== undefined && domain.member === field.shape) return [];
-    if (saysOwn(variant, domain)) return [];
+    if (saysOwn(variant, domain) || saysSame(field, domain)) return [];
     const chance = chanceOf(at, byMake);
     return [{ at, domain, hit, chance, ...scored(variant, domain, hit, chance) }];
   });
@@ -275,6 +275,20 @@ function saysOwn({ field, texts, samples }: Variant, domain: Domain): boolean {
     (text, at) => domain.texts.has(text) && domain.texts.file(text) === samples[at]?.file,
   ).length;
   return levels === 0 && same > texts.length * 0.7 && texts.length > 2;
+}
+
+/** Whether a field of a thing says what the thing is known by once more. */
+function saysSame({ shape, written }: Field, { piece, member }: Domain): boolean {
+  if (!shape || !piece || !member || written === 'key' || shape.parent !== piece || member.parent !== piece) return false;
+  let same = 0;
+  let both = 0;
+  for (const { values } of piece.samples) {
+    const [one, other] = [values.get(shape.key), values.get(member.key)];
+    if (one === undefined || other === undefined) continue;
+    both++;
+    if (one === other) same++;
+  }
+  return same > both * 0.3;
 }
 
 function isInList(shape: Shape | undefined): boolean {

@@ -231,6 +231,7 @@ function fileRule(
   const as = kinds.map((kind) => trees.roles.get(kind)).find((role) => role !== undefined) ?? 'data asset';
   const rule: Record<string, unknown> = { match: globs.length === 1 ? globs[0] : globs, as };
   if (!must(main).isToldByEnding) rule.format = must(main).format;
+  if (must(main).lines) rule.lines = must(main).lines;
   const pieces: Record<string, unknown> = {};
   const keys = new Map<Shape, string>();
   for (const kind of kinds)

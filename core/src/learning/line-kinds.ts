@@ -1,0 +1,152 @@
+/**
+ * Text of a team's own, line by line: which kinds of lines there are, told by the words that stand first and by the names
+ * in front of values. Prose has none, and is left alone.
+ */
+
+/** As a plan writes it under `lines`. */
+export interface LineKinds {
+  skip?: string;
+  kinds: Record<string, { pattern: string; holds?: true }>;
+}
+
+interface Pair {
+  key: string;
+  sign: string;
+  isQuoted: boolean;
+}
+
+/** More lines say nothing new. */
+const MOST_LINES = 6000;
+/** A word or name that stands in fewer lines is no kind. */
+const FEWEST = 3;
+/** So much of a text must be of some kind. */
+const COVERED = 0.5;
+const MOST_KINDS = 16;
+const COMMENT = /^\s*(?:#|\/\/|;|--|\*\*)/;
+const PAIR = /(?<key>[A-Za-z_][\w-]*(?: [a-z][\w-]*)*)\s*(?<sign>[=:])\s*(?<mark>_?"[^"]*"|[^\s"]+)/g;
+
+/** The kinds of lines of some texts that belong together; undefined where they are prose, or something else. */
+export function lineKinds(texts: readonly string[]): LineKinds | undefined {
+  const lines = texts.flatMap((text) => text.split(/\r?\n/).slice(0, MOST_LINES)).slice(0, MOST_LINES);
+  const said = lines.filter((line) => line.trim() !== '' && line.length < 1000);
+  const own = said.filter((line) => !COMMENT.test(line));
+  if (own.length < FEWEST) return undefined;
+  const kinds: LineKinds['kinds'] = {};
+  let covered = 0;
+  const rows = own.map((line) => ({ line, pairs: pairsIn(line) }));
+  const many = rows.filter(({ pairs }) => pairs.length >= 2);
+  for (const same of groupedBy(many, ({ pairs }) => pairs[0]?.key ?? '')) {
+    if (same.length < FEWEST || Object.keys(kinds).length >= MOST_KINDS) continue;
+    const key = same[0]?.pairs[0]?.key ?? '';
+    kinds[named(key, kinds)] = { pattern: rowPattern(same.map(({ pairs }) => pairs)) };
+    covered += same.length;
+  }
+  const single = rows.filter(({ line, pairs }) => pairs.length === 1 && isPair(line));
+  const rest = rows.filter(({ line, pairs }) => pairs.length < 2 && !isPair(line));
+  const commands = groupedBy(rest, ({ line }) => /^\s*([A-Za-z_][\w-]*)(?=\s+\S)/.exec(line)?.[1] ?? '').filter(
+    (same) => same.length >= FEWEST && isCommand(same.map(({ line }) => line)),
+  );
+  const hasPairs = single.length >= own.length * 0.3;
+  for (const same of commands.sort((a, b) => b.length - a.length).slice(0, MOST_KINDS)) {
+    const word = /^\s*([A-Za-z_][\w-]*)/.exec(same[0]?.line ?? '')?.[1] ?? '';
+    kinds[named(word, kinds)] = { pattern: commandPattern(word, same.map(({ line }) => line)), ...(hasPairs && { holds: true as const }) };
+    covered += same.length;
+  }
+  if (hasPairs) {
+    covered += single.length;
+    const counts = new Map<string, number>();
+    for (const { pairs } of single) counts.set(pairs[0]?.key ?? '', (counts.get(pairs[0]?.key ?? '') ?? 0) + 1);
+    const [first] = single;
+    const head = first?.pairs[0];
+    // What stands first in each block begins it.
+    if (head && commands.length === 0 && (counts.get(head.key) ?? 0) >= 2 && (counts.get(head.key) ?? 0) >= Math.max(...counts.values()) * 0.3)
+      kinds[named(head.key, kinds)] = { pattern: `^\\s*${head.key}\\s*${head.sign}\\s*_?"?(?<${groupOf(head.key)}>[^"]*?)"?\\s*$`, holds: true };
+    kinds[named('pairs', kinds)] = { pattern: '^\\s*(?<key>[A-Za-z_][\\w-]*(?: [\\w-]+)*)\\s*[=:]\\s*_?"?(?<value>[^"]*?)"?\\s*$' };
+  }
+  if (Object.keys(kinds).length === 0 || covered < own.length * COVERED) return undefined;
+  const comments = said.filter((line) => /^\s*#/.test(line)).length;
+  return { ...(comments > 0 && { skip: '^\\s*#' }), kinds };
+}
+
+function pairsIn(line: string): Pair[] {
+  return [...line.matchAll(PAIR)].map(({ groups }) => ({
+    key: groups?.key ?? '',
+    sign: groups?.sign ?? '=',
+    isQuoted: /^_?"/.test(groups?.mark ?? ''),
+  }));
+}
+
+const isPair = (line: string): boolean => /^\s*[A-Za-z_][\w-]*(?: [\w-]+)*\s*[=:]\s*\S.*$/.test(line);
+
+/** A line with several names and values: the first must stand there, the others may. */
+function rowPattern(rows: readonly (readonly Pair[])[]): string {
+  const order = new Map<string, { pair: Pair; place: number; count: number; quoted: number }>();
+  for (const row of rows)
+    row.forEach((pair, place) => {
+      const known = order.get(pair.key) ?? { pair, place: 0, count: 0, quoted: 0 };
+      known.place += place;
+      known.count++;
+      if (pair.isQuoted) known.quoted++;
+      order.set(pair.key, known);
+    });
+  const all = [...order.values()]
+    .filter(({ count }) => count >= rows.length * 0.02)
+    .sort((a, b) => a.place / a.count - b.place / b.count)
+    .slice(0, 24);
+  return `^\\s*${all
+    .map(({ pair: { key, sign }, count, quoted }, at) => {
+      // No looking ahead: such patterns can be matched in any text.
+      const value = quoted > count / 2 ? `_?"(?<${groupOf(key)}>[^"]*)"` : `_?"?(?<${groupOf(key)}>[^\\s"]*[^\\s":])"?:?`;
+      const one = `${key.replace(/ /g, '\\s+')}\\s*${sign}\\s*${value}`;
+      return at === 0 ? one : `(?:.*?\\s${one})?`;
+    })
+    .join('')}`;
+}
+
+/** Whether lines that begin with one word are no prose: their parts are few. */
+function isCommand(lines: readonly string[]): boolean {
+  const counts = lines.map((line) => line.trim().split(/\s+/).length);
+  // Rows of numbers name nothing.
+  const areNumbers = lines.every((line) => line.trim().split(/\s+/).slice(1).every((part) => /^[a-z]?[-\d.]+$/i.test(part)));
+  return Math.max(...counts) <= 8 && !areNumbers && !lines.some((line) => /[.,!?]\s*$/.test(line));
+}
+
+function commandPattern(word: string, lines: readonly string[]): string {
+  const parts = lines.map((line) => line.trim().match(/"[^"]*"|\S+/g)?.slice(1) ?? []);
+  const least = Math.min(...parts.map(({ length }) => length));
+  const most = Math.max(...parts.map(({ length }) => length));
+  let pattern = `^\\s*${word}`;
+  for (let at = 0; at < most; at++) {
+    const all = parts.flatMap((one) => one[at] ?? []);
+    const [first] = all;
+    // What always stands there holds the line together.
+    if (at < least && first !== undefined && all.every((part) => part === first) && /^[a-z]+$/i.test(first)) {
+      pattern += `\\s+${first}`;
+      continue;
+    }
+    const value = all.every((part) => part.startsWith('"')) ? `"(?<${word.replace(/\W/g, '')}${at + 1}>[^"]*)"` : `"?(?<${word.replace(/\W/g, '')}${at + 1}>[^\\s"]+)"?`;
+    pattern += at < least ? `\\s+${value}` : `(?:\\s+${value})?`;
+  }
+  return `${pattern}\\s*$`;
+}
+
+const groupOf = (key: string): string => key.replace(/\W+/g, '_');
+
+function named(wanted: string, taken: Record<string, unknown>): string {
+  const plain = wanted || 'lines';
+  let name = plain;
+  for (let number = 2; name in taken; number++) name = `${plain} ${number}`;
+  return name;
+}
+
+function groupedBy<T>(all: readonly T[], key: (one: T) => string): T[][] {
+  const groups = new Map<string, T[]>();
+  for (const one of all) {
+    const name = key(one);
+    if (name === '') continue;
+    const known = groups.get(name);
+    if (known) known.push(one);
+    else groups.set(name, [one]);
+  }
+  return [...groups.values()];
+}
