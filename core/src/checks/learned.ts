@@ -22,17 +22,23 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
   const byPlace = rulesByPlace(linked);
   return findings.map((finding) => {
     const { file, range } = itemAt(finding.evidence, 0);
-    const key = byPlace.get(`${file}:${range.line}:${range.column}`)?.find((one) => one in rules);
+    const key = isAboutFields(finding)
+      ? Object.keys(rules).find((one) => /^scripts\.[^.]+$/.test(one))
+      : byPlace.get(`${file}:${range.line}:${range.column}`)?.find((one) => one in rules);
     const rule = key === undefined ? undefined : rules[key];
     if (key === undefined || !rule) return finding;
-    const { links, lost } = linked.rules.get(key) ?? { links: rule.leads, lost: rule.of - rule.leads };
-    const share = links + lost === 0 ? 1 : links / (links + lost);
+    const { links = 0, lost = 0 } = linked.rules.get(key) ?? {};
+    const [leads, of] = links + lost > 0 ? [links, links + lost] : [rule.leads, rule.of];
+    const share = of === 0 ? 1 : leads / of;
     const isFirm = rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH;
     const severity = isFirm ? finding.severity : severityBelow(finding.severity, rule.sure < GUESS ? 2 : 1);
-    const told = `The rule was learned and nobody has looked at it: ${links} of ${links + lost} lead somewhere, it is ${Math.round(rule.sure * 100)} % sure.`;
+    const told = `The rule was learned and nobody has looked at it: ${isAboutFields(finding) ? '' : `${leads} of ${of} lead somewhere, `}it is ${Math.round(rule.sure * 100)} % sure.`;
     return { ...finding, severity, sure: `${finding.sure} ${told}` };
   });
 }
+
+/** Whether a finding rests on what makes a field one that people fill in. */
+const isAboutFields = ({ check }: Finding): boolean => check === 'broken/empty-slot' || check === 'broken/stale-value';
 
 /** Keys of the rules by which what stands at a place is read. */
 function rulesByPlace({ facts, plan }: Linked): Map<string, string[]> {
@@ -46,6 +52,7 @@ function rulesByPlace({ facts, plan }: Linked): Map<string, string[]> {
     for (const { rule, madeFrom, parts } of fact.pieces)
       for (const written of [madeFrom, ...parts.map(({ script }) => script)])
         if (written) push(found, at(written.range), ruleKey(fact, 'pieces', rule));
+    for (const { rule, range } of fact.pieces) push(found, at(range), ruleKey(fact, 'pieces', rule));
     for (const { rule, range } of fact.script?.operations ?? [])
       push(found, at(range), callKey(itemAt(plan.calls, rule).call));
   }

@@ -106,7 +106,9 @@ function rowOfTexts({ given, most }: CallPattern): Map<string, Given> | undefine
   const [main, ...others] = all.slice(first).filter(isTexts);
   if (!main || others.length === 0) return undefined;
   const areAlike = others.every(({ texts }) => {
-    const shared = [...texts.numbers()].filter((text) => main.texts.has(text) || others.some((one) => one.texts !== texts && one.texts.has(text)));
+    const shared = [...texts.numbers()].filter(
+      (text) => main.texts.has(text) || others.some((one) => one.texts !== texts && one.texts.has(text)),
+    );
     return shared.length >= texts.size * 0.3;
   });
   // Fewer are given the later ones.

@@ -214,7 +214,7 @@ function qualityOf(
         : 0.5;
   // Local names are unique in their file alone.
   const isTree = piece.parent?.isNested === true && isNamed;
-  const far = unique >= UNIQUE || isTree ? 1 : isFile ? 0 : 0.6;
+  const far = unique >= UNIQUE || isTree ? 1 : isFile ? 0 : isNamed ? 0.6 : unique < 0.8 ? 0.2 : 0.5;
   return (
     present *
     Math.max(uniqueInFile, 0.6) *

@@ -71,7 +71,14 @@ export class Kinds {
   constructor(private readonly texts: Texts) {}
 
   /** @param lines for text of the team's own: files of one form belong together */
-  add(path: string, file: number, format: Format | 'lines', isToldByEnding: boolean, documents: readonly TreeNode[], lines?: LineKinds): void {
+  add(
+    path: string,
+    file: number,
+    format: Format | 'lines',
+    isToldByEnding: boolean,
+    documents: readonly TreeNode[],
+    lines?: LineKinds,
+  ): void {
     const names = new Set<string>();
     for (const document of documents) namesIn(document, names, 0);
     const [first] = documents;

@@ -88,7 +88,14 @@ export function languageOf(path: string): Language | undefined {
 /** Files that belong to how a team works, and not to the game. */
 const ASIDE = /(?:^|\/)(?:node_modules|\.git)\/|(?:^|\/)(?:package(?:-lock)?|tsconfig[^/]*|glue-trace[^/]*)\.json$/;
 
-function readScript(code: Code, tables: CodeTables, text: string, file: number, language: Language, texts: Texts): void {
+function readScript(
+  code: Code,
+  tables: CodeTables,
+  text: string,
+  file: number,
+  language: Language,
+  texts: Texts,
+): void {
   try {
     const script = LANGUAGE[language].read(text);
     tables.add(script, file, language);
@@ -117,10 +124,13 @@ class OwnTexts {
         const lines = lineKinds(all.map(({ text }) => text));
         if (!lines) continue;
         const form: LinesForm = {
-          kinds: Object.fromEntries(Object.entries(lines.kinds).map(([name, { pattern, holds }]) => [name, { pattern, holds: holds === true }])),
+          kinds: Object.fromEntries(
+            Object.entries(lines.kinds).map(([name, { pattern, holds }]) => [name, { pattern, holds: holds === true }]),
+          ),
           ...(lines.skip !== undefined && { skip: lines.skip }),
         };
-        for (const { path, file, text } of all) kinds.add(path, file, 'lines', false, readByLines(text, form).documents, lines);
+        for (const { path, file, text } of all)
+          kinds.add(path, file, 'lines', false, readByLines(text, form).documents, lines);
       }
   }
 }
@@ -128,7 +138,8 @@ class OwnTexts {
 /** In letters: larger texts of no format are no data that people write. */
 const LONGEST_OWN = 4_000_000;
 /** Texts that are code of another language, or for people. */
-const NO_DATA = /\.(?:md|txt|rst|html?|css|scss|c|cc|cpp|h|hpp|java|rs|go|rb|php|sh|bat|cmake|mk|am|in|po|pot|frag|vert|glsl|hlsl|shader|log|patch|diff|svg|license|gitignore|tex)$/i;
+const NO_DATA =
+  /\.(?:md|txt|rst|html?|css|scss|c|cc|cpp|h|hpp|java|rs|go|rb|php|sh|bat|cmake|mk|am|in|po|pot|frag|vert|glsl|hlsl|shader|log|patch|diff|svg|license|gitignore|tex)$/i;
 
 type Own = { path: string; file: number; text: string };
 
@@ -232,7 +243,8 @@ function typesDomain({ types }: Code, texts: Texts): Domain[] {
 }
 
 /** Whether a call is about files, types or objects, and not about texts of its own. */
-function isSurely({ to, score }: Reading): boolean {
+function isSurely({ to, score, cut }: Reading): boolean {
+  if (cut.pattern !== undefined && cut.weight < 0.97) return false;
   if ('path' in to) return true;
   const [domain] = to.domains;
   return (

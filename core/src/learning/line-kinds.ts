@@ -49,7 +49,13 @@ export function lineKinds(texts: readonly string[]): LineKinds | undefined {
   const hasPairs = single.length >= own.length * 0.3;
   for (const same of commands.sort((a, b) => b.length - a.length).slice(0, MOST_KINDS)) {
     const word = /^\s*([A-Za-z_][\w-]*)/.exec(same[0]?.line ?? '')?.[1] ?? '';
-    kinds[named(word, kinds)] = { pattern: commandPattern(word, same.map(({ line }) => line)), ...(hasPairs && { holds: true as const }) };
+    kinds[named(word, kinds)] = {
+      pattern: commandPattern(
+        word,
+        same.map(({ line }) => line),
+      ),
+      ...(hasPairs && { holds: true as const }),
+    };
     covered += same.length;
   }
   if (hasPairs) {
@@ -59,9 +65,19 @@ export function lineKinds(texts: readonly string[]): LineKinds | undefined {
     const [first] = single;
     const head = first?.pairs[0];
     // What stands first in each block begins it.
-    if (head && commands.length === 0 && (counts.get(head.key) ?? 0) >= 2 && (counts.get(head.key) ?? 0) >= Math.max(...counts.values()) * 0.3)
-      kinds[named(head.key, kinds)] = { pattern: `^\\s*${head.key}\\s*${head.sign}\\s*_?"?(?<${groupOf(head.key)}>[^"]*?)"?\\s*$`, holds: true };
-    kinds[named('pairs', kinds)] = { pattern: '^\\s*(?<key>[A-Za-z_][\\w-]*(?: [\\w-]+)*)\\s*[=:]\\s*_?"?(?<value>[^"]*?)"?\\s*$' };
+    if (
+      head &&
+      commands.length === 0 &&
+      (counts.get(head.key) ?? 0) >= 2 &&
+      (counts.get(head.key) ?? 0) >= Math.max(...counts.values()) * 0.3
+    )
+      kinds[named(head.key, kinds)] = {
+        pattern: `^\\s*${head.key}\\s*${head.sign}\\s*_?"?(?<${groupOf(head.key)}>[^"]*?)"?\\s*$`,
+        holds: true,
+      };
+    kinds[named('pairs', kinds)] = {
+      pattern: '^\\s*(?<key>[A-Za-z_][\\w-]*(?: [\\w-]+)*)\\s*[=:]\\s*_?"?(?<value>[^"]*?)"?\\s*$',
+    };
   }
   if (Object.keys(kinds).length === 0 || covered < own.length * COVERED) return undefined;
   const comments = said.filter((line) => /^\s*#/.test(line)).length;
@@ -96,7 +112,8 @@ function rowPattern(rows: readonly (readonly Pair[])[]): string {
   return `^\\s*${all
     .map(({ pair: { key, sign }, count, quoted }, at) => {
       // No looking ahead: such patterns can be matched in any text.
-      const value = quoted > count / 2 ? `_?"(?<${groupOf(key)}>[^"]*)"` : `_?"?(?<${groupOf(key)}>[^\\s"]*[^\\s":])"?:?`;
+      const value =
+        quoted > count / 2 ? `_?"(?<${groupOf(key)}>[^"]*)"` : `_?"?(?<${groupOf(key)}>[^\\s"]*[^\\s":])"?:?`;
       const one = `${key.replace(/ /g, '\\s+')}\\s*${sign}\\s*${value}`;
       return at === 0 ? one : `(?:.*?\\s${one})?`;
     })
@@ -107,12 +124,24 @@ function rowPattern(rows: readonly (readonly Pair[])[]): string {
 function isCommand(lines: readonly string[]): boolean {
   const counts = lines.map((line) => line.trim().split(/\s+/).length);
   // Rows of numbers name nothing.
-  const areNumbers = lines.every((line) => line.trim().split(/\s+/).slice(1).every((part) => /^[a-z]?[-\d.]+$/i.test(part)));
+  const areNumbers = lines.every((line) =>
+    line
+      .trim()
+      .split(/\s+/)
+      .slice(1)
+      .every((part) => /^[a-z]?[-\d.]+$/i.test(part)),
+  );
   return Math.max(...counts) <= 8 && !areNumbers && !lines.some((line) => /[.,!?]\s*$/.test(line));
 }
 
 function commandPattern(word: string, lines: readonly string[]): string {
-  const parts = lines.map((line) => line.trim().match(/"[^"]*"|\S+/g)?.slice(1) ?? []);
+  const parts = lines.map(
+    (line) =>
+      line
+        .trim()
+        .match(/"[^"]*"|\S+/g)
+        ?.slice(1) ?? [],
+  );
   const least = Math.min(...parts.map(({ length }) => length));
   const most = Math.max(...parts.map(({ length }) => length));
   let pattern = `^\\s*${word}`;
@@ -124,7 +153,9 @@ function commandPattern(word: string, lines: readonly string[]): string {
       pattern += `\\s+${first}`;
       continue;
     }
-    const value = all.every((part) => part.startsWith('"')) ? `"(?<${word.replace(/\W/g, '')}${at + 1}>[^"]*)"` : `"?(?<${word.replace(/\W/g, '')}${at + 1}>[^\\s"]+)"?`;
+    const value = all.every((part) => part.startsWith('"'))
+      ? `"(?<${word.replace(/\W/g, '')}${at + 1}>[^"]*)"`
+      : `"?(?<${word.replace(/\W/g, '')}${at + 1}>[^\\s"]+)"?`;
     pattern += at < least ? `\\s+${value}` : `(?:\\s+${value})?`;
   }
   return `${pattern}\\s*$`;

@@ -51,6 +51,8 @@ function rowEvidence({ call, means, reading, sure, count, why }: CallRow): Evide
   };
 }
 
+/** That a mark exposes fields is told by their names alone. */
+const FIELDS_SURE = 0.85;
 /** Fields that files fill as often as this must be filled. */
 const MOSTLY_FILLED = 0.95;
 
@@ -92,7 +94,9 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     [...code.files.keys()].map((file) => paths[file] ?? ''),
     endingOf,
   );
-  const kindOfFile = new Map(kinds.filter(({ table }) => !table).flatMap((kind) => kind.files.map((file) => [file, kind] as const)));
+  const kindOfFile = new Map(
+    kinds.filter(({ table }) => !table).flatMap((kind) => kind.files.map((file) => [file, kind] as const)),
+  );
   const sight = { code, trees, naming, files: learned.files, kindOfFile };
   const rows = [
     ...rowsByTexts(
@@ -115,15 +119,34 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   rows.push(...rowsByUse(learned.forms, code, new Set(rows.map(({ call }) => call.replace(/[<(].*$/, '')))));
   const moments = momentsOf(code, learned.forms, channels);
   const filled = filledFields(trees, learned.texts);
+  const scriptNames = new Map(endings.map(([path]) => [languageOf(path), endingOf(path).slice(1)]));
+  const habits: Evidence[] = [];
   const exposed = (language: string): Record<string, unknown> | undefined => {
     const found = exposedBy(code, filled, language);
     if (!found) return undefined;
     // Where files leave many empty, none must be filled.
     const share = shareFilled(trees, code, found.isMarked, learned.files, learned.texts);
-    return share >= MOSTLY_FILLED ? found.rule : { ...found.rule, required: false };
+    const { required } = { required: share >= MOSTLY_FILLED };
+    habits.push({
+      key: `scripts.${scriptNames.get(language as Language) ?? language}`,
+      sure: FIELDS_SURE,
+      of: filled.size,
+      leads: filled.size,
+      chance: 0,
+      examples: [...filled].slice(0, 3),
+      misses: [],
+      says: `fields marked ${JSON.stringify(found.rule)} are filled in files${required ? ', and must be' : ''}`,
+    });
+    return required ? found.rule : { ...found.rule, required: false };
   };
-  const scriptNames = new Map(endings.map(([path]) => [languageOf(path), endingOf(path).slice(1)]));
-  const tables = tableRules(kinds, readings, naming, trees, learned.wires, (language) => scriptNames.get(language) ?? language);
+  const tables = tableRules(
+    kinds,
+    readings,
+    naming,
+    trees,
+    learned.wires,
+    (language) => scriptNames.get(language) ?? language,
+  );
   const scripts = Object.fromEntries(
     endings.map(([path]) => [
       endingOf(path).slice(1),
@@ -131,7 +154,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
         match: `**/*${endingOf(path)}`,
         language: languageOf(path),
         ...scriptHabits(moments, exposed(languageOf(path) ?? '')),
-      ...tablesOf(tables, languageOf(path)),
+        ...tablesOf(tables, languageOf(path)),
       },
     ]),
   );
@@ -144,6 +167,11 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       ...(endings.length > 0 && { scripts }),
       ...(calls.length > 0 && { calls }),
     },
-    evidence: [...rules.flatMap((one) => one.evidence), ...rows.map(rowEvidence), ...tables.flatMap((one) => one.evidence)],
+    evidence: [
+      ...rules.flatMap((one) => one.evidence),
+      ...rows.map(rowEvidence),
+      ...tables.flatMap((one) => one.evidence),
+      ...habits,
+    ],
   };
 }

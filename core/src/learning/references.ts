@@ -222,7 +222,10 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
       let left = own.filter((text) => !first.domain.texts.has(text));
       for (let round = 0; round < 3 && left.length > 0; round++) {
         const next = rated
-          .filter(({ domain }) => !united.some((one) => one === domain || (one.piece !== undefined && one.piece === domain.piece)))
+          .filter(
+            ({ domain }) =>
+              !united.some((one) => one === domain || (one.piece !== undefined && one.piece === domain.piece)),
+          )
           .map((one) => ({ ...one, more: left.filter((text) => one.domain.texts.has(text)).length }))
           .filter(({ more, domain }) => more >= 2 && more >= own.length * 0.03 && domain.quality > 0.1)
           .filter(({ more, chance: by }) => gainOf(more, left.length, by) > 4)
@@ -279,7 +282,8 @@ function saysOwn({ field, texts, samples }: Variant, domain: Domain): boolean {
 
 /** Whether a field of a thing says what the thing is known by once more. */
 function saysSame({ shape, written }: Field, { piece, member }: Domain): boolean {
-  if (!shape || !piece || !member || written === 'key' || shape.parent !== piece || member.parent !== piece) return false;
+  if (!shape || !piece || !member || written === 'key' || shape.parent !== piece || member.parent !== piece)
+    return false;
   let same = 0;
   let both = 0;
   for (const { values } of piece.samples) {

@@ -161,7 +161,10 @@ export function fileRules(
   paths: readonly string[],
 ): FileRules[] {
   const taken = new Set<string>();
-  return ruleGroups(kinds.filter(({ table }) => !table), paths).map((group) => {
+  return ruleGroups(
+    kinds.filter(({ table }) => !table),
+    paths,
+  ).map((group) => {
     const name = free(nameOf(group), taken);
     return fileRule(name, group, readings, naming, trees, wires);
   });
@@ -282,12 +285,12 @@ function fileRule(
   ]);
   const mine = all.filter((one) => !own.has(one));
   const references: Record<string, unknown> = {};
-  const evidence: Evidence[] = trees.objects.flatMap(({ kind, piece, madeFrom, parts }) => {
-    const read = [madeFrom, ...parts.map(({ script }) => script)].filter((one) => one !== undefined);
-    const key = keys.get(piece);
-    return kinds.includes(kind) && read.length > 0 && key !== undefined
-      ? [pieceEvidence(`files.${name}.pieces.${key}`, read)]
+  const evidence: Evidence[] = [...keys].map(([piece, key]) => {
+    const tree = trees.objects.find((one) => one.piece === piece);
+    const read = tree
+      ? [tree.madeFrom, ...tree.parts.map(({ script }) => script)].filter((one) => one !== undefined)
       : [];
+    return pieceEvidence(`files.${name}.pieces.${key}`, read, naming.of(piece)?.id);
   });
   for (const same of grouped(
     mine,
@@ -324,21 +327,43 @@ function fileRule(
   return { name, rule, evidence };
 }
 
-/** How the files fare that an object names: its prefab and its scripts. */
-function pieceEvidence(key: string, read: readonly Reading[]): Evidence {
+/** How the things of a piece rule are told apart, and how the files fare that they name: prefabs and scripts. */
+function pieceEvidence(key: string, read: readonly Reading[], id: Domain | undefined): Evidence {
   const sum = (of: (one: Reading) => number): number => read.reduce((total, one) => total + of(one), 0);
-  const [of, leads] = [sum(({ uses }) => uses), sum(({ useHits }) => useHits)];
+  const own = key.split('.').at(-1) ?? '';
+  const apart = id?.naming === 'member' || id?.naming === 'key' ? id : undefined;
+  const [of, leads] =
+    read.length > 0
+      ? [sum(({ uses }) => uses), sum(({ useHits }) => useHits)]
+      : [apart?.texts.total ?? 0, apart?.texts.size ?? 0];
+  const says = [
+    ...(apart
+      ? [
+          `${own} are told apart by ${apart.title}: ${count(apart.texts.size)} of ${count(apart.texts.total)} are different`,
+        ]
+      : []),
+    ...(read.length > 0
+      ? [`${own} name their prefabs and scripts: ${count(leads)} of ${count(of)} lead somewhere`]
+      : []),
+  ];
   return {
     key,
-    sure: Math.min(...read.map(({ sure }) => sure)),
+    sure: Math.min(
+      0.995,
+      ...read.map(({ sure }) => sure),
+      ...(apart ? [apart.quality >= WELL_TOLD ? 0.97 : 0.6 + 0.3 * apart.quality] : []),
+    ),
     of,
     leads,
     chance: 0,
     examples: read.flatMap(({ examples }) => examples).slice(0, 3),
     misses: read.flatMap(({ misses }) => misses),
-    says: `${key.split('.').at(-1) ?? ''} name their prefabs and scripts: ${count(leads)} of ${count(of)} lead somewhere`,
+    says: says.join('; ') || `${own} are things of their own`,
   };
 }
+
+/** An identity as good as this is one. */
+const WELL_TOLD = 0.75;
 
 function targetOf({ to }: Reading, naming: Naming): Record<string, unknown> {
   return 'path' in to ? pathTarget(to.path) : naming.target(to.domains);

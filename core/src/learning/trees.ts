@@ -174,7 +174,10 @@ function valuesIn(item: Shape, code: Code): string | undefined {
   return best?.at ?? ([...item.members.keys()].filter((name) => known.has(name)).length > 1 ? '$' : undefined);
 }
 
-/** How often the fields are filled that a type declares and nothing gives a value, over all parts: from 0 to 1. */
+/**
+ * How often the fields are filled that a type declares and nothing gives a value, over all parts: of the field that is
+ * left empty most often, from 0 to 1.
+ */
 export function shareFilled(
   { objects }: Trees,
   code: Code,
@@ -184,36 +187,36 @@ export function shareFilled(
 ): number {
   const typesIn = new Map<string, string>();
   for (const [name, { file }] of code.types) typesIn.set(files.paths[file] ?? '', name);
-  let wanted = 0;
-  let filled = 0;
+  const fields = code.fields.filter((field) => !field.hasValue && isMarked(field));
+  const counts = new Map<string, { wanted: number; filled: number }>();
+  const note = (field: string, of: 'wanted' | 'filled', count: number): void => {
+    const known = counts.get(field) ?? { wanted: 0, filled: 0 };
+    known[of] += count;
+    counts.set(field, known);
+  };
   for (const { parts } of objects)
     for (const { item, values, type, script } of parts) {
-      const at = [...item.members.values()].find((member) => selectorOf(member, item) === (type ?? ''));
-      const named = at ?? script?.field.shape;
-      const inner = [...item.members.values()].find((member) => selectorOf(member, item) === values);
-      const holds = inner?.item ?? inner;
-      if (!named || !holds) continue;
+      const members = [...item.members.values()];
+      const named = members.find((member) => selectorOf(member, item) === type) ?? script?.field.shape;
+      const inner = members.find((member) => selectorOf(member, item) === values);
+      if (!named || !inner) continue;
       for (const number of named.texts.numbers()) {
         const text = texts.text(number);
         const name = code.types.has(text) ? text : typesIn.get(text);
-        if (name === undefined) continue;
-        for (const field of code.fields)
-          if (field.type === name && !field.hasValue && isMarked(field)) wanted += named.texts.count(number);
+        for (const field of fields) if (field.type === name) note(field.name, 'wanted', named.texts.count(number));
       }
-      for (const [key, member] of holds.members)
-        if (code.fields.some((field) => field.name === key && isMarked(field)))
-          filled += member.values + member.objects + member.lists;
-      if (holds.keys)
-        for (const key of holds.keys.numbers())
-          if (code.fields.some((field) => field.name === texts.text(key) && isMarked(field)))
-            filled += holds.keys.count(key);
-      if (inner?.keys)
-        for (const key of inner.keys.numbers())
-          if (code.fields.some((field) => field.name === texts.text(key) && isMarked(field)))
-            filled += inner.keys.count(key);
+      const holds = inner.keys ? inner : (inner.item ?? inner);
+      for (const [key, { values: some, objects: all, lists }] of holds.members) note(key, 'filled', some + all + lists);
+      for (const key of holds.keys?.numbers() ?? []) note(texts.text(key), 'filled', holds.keys?.count(key) ?? 0);
     }
-  return wanted === 0 ? 1 : filled / wanted;
+  const shares = [...counts.values()]
+    .filter(({ wanted }) => wanted >= FEWEST_PARTS)
+    .map(({ wanted, filled }) => filled / wanted);
+  return Math.min(1, ...shares);
 }
+
+/** Fewer parts with a field say nothing of it. */
+const FEWEST_PARTS = 4;
 
 /** Names of the fields that files fill. */
 export function filledFields({ objects }: Trees, texts: Texts): Set<string> {

@@ -5,6 +5,7 @@ import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { learn, type Learned, type LearnFile } from '../learning/learn.js';
 import { planOf, type LearnedPlan } from '../learning/plan-of.js';
+import { planText } from '../learning/plan-text.js';
 import type { Evidence } from '../learning/rules.js';
 import { callKey } from '../linking/rule-counts.js';
 import { kindOf, type Graph } from '../model/graph.js';
@@ -72,7 +73,7 @@ export function measureLearning(files: readonly LearnFile[], truePlan: string, b
   const learned = learn(files);
   const written = planOf('Learned', learned);
   const milliseconds = Date.now() - start;
-  const plan = readPlan(JSON.stringify(written.plan), CHECK_IDS);
+  const plan = readPlan(planText(written), CHECK_IDS);
   const analysis = analysed(plan, files);
   const [own, other] = [linksOf(truth), linksOf(analysis)];
   const byPlace = places(other);

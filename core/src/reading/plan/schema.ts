@@ -719,7 +719,11 @@ export const planSchema = shape({
     rules: named(
       shape({
         sure: Joi.number().min(0).max(1).required().description('how sure it is that the rule is right, from 0 to 1'),
-        of: Joi.number().integer().min(0).required().description('times that something stood there when it was learned'),
+        of: Joi.number()
+          .integer()
+          .min(0)
+          .required()
+          .description('times that something stood there when it was learned'),
         leads: Joi.number().integer().min(0).required().description('and of them those that led somewhere'),
       }),
     ).description('rules by their key, such as "files.boats.references.crew" or "calls: stage.find($name)"'),

@@ -81,7 +81,8 @@ export function everyTable(script: ScriptSyntax, through: readonly string[]): Ta
     (place, name, build, written) => {
       if (written ? !isLiteral(written) : place === 'assigned') return;
       const tree = build(through);
-      if (written || tree.children.some(({ kind }) => kind === 'object' || kind === 'list')) all.push({ place, name, tree });
+      // What is known at run time alone is an empty object.
+      if (written || tree.children.some(({ children }) => children.length > 0)) all.push({ place, name, tree });
     },
   );
   return all;
