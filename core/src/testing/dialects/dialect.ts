@@ -3,7 +3,20 @@
  * referring, names of calls, events and languages, and gives the files, the true plan and the broken references planted.
  */
 import { chanceOf, type Chance } from './chance.js';
-import { csv, ENDING, ini, toml, xml, yaml, type Value, type Written } from './formats.js';
+import {
+  capital,
+  csv,
+  ENDING,
+  ini,
+  luaTable,
+  ownKinds,
+  ownLines,
+  toml,
+  xml,
+  yaml,
+  type Value,
+  type Written,
+} from './formats.js';
 import { callsIn, scriptsIn, type Speech, speechOf } from './speech.js';
 import { worldOf, type Entry, type Place, type Table, type Thing, type World } from './world.js';
 
@@ -28,6 +41,10 @@ interface TableForm {
   identity: 'field' | 'key' | 'stem' | 'number';
   mark: string;
   many: 'list' | 'joined';
+  /** A single reference is an object that holds it. */
+  inside: string;
+  /** Marks around what prose names; none where it names nothing. */
+  mention: readonly [string, string] | undefined;
   joint: string;
 }
 
@@ -61,7 +78,19 @@ interface ObjectForm {
   sceneId: 'field' | 'stem';
 }
 
-const TABLE_FORMATS: Written[] = ['json', 'yaml', 'xml attributes', 'xml elements', 'toml', 'ini', 'csv'];
+const TABLE_FORMATS: Written[] = [
+  'json',
+  'yaml',
+  'xml attributes',
+  'xml elements',
+  'toml',
+  'ini',
+  'csv',
+  'own lines',
+  'lua',
+];
+/** Formats of rows and values alone. */
+const FLAT = new Set<Written>(['csv', 'ini', 'own lines']);
 
 export function dialectOf(seed: number, size = 2): Dialect {
   const chance = chanceOf(seed);
@@ -75,6 +104,8 @@ class Writer {
   private readonly files: Record<string, string> = {};
   private readonly rules: Record<string, unknown> = {};
   private readonly broken: string[] = [];
+  /** Tables in code of their own. */
+  private readonly tables: Record<string, { match: string; rule: Record<string, unknown> }> = {};
   private readonly forms = new Map<string, TableForm>();
   private readonly numbers = new Map<string, string>();
   private readonly objects: ObjectForm;
@@ -152,7 +183,12 @@ class Writer {
   private tableForm(table: Table): TableForm {
     const { chance } = this;
     const written = chance.one(TABLE_FORMATS);
-    const identity = written === 'ini' ? 'key' : chance.one(['field', 'field', 'key', 'stem', 'number'] as const);
+    const identity =
+      written === 'own lines' || written === 'lua'
+        ? 'field'
+        : written === 'ini'
+          ? 'key'
+          : chance.one(['field', 'field', 'key', 'stem', 'number'] as const);
     const canMap = written === 'json' || written === 'yaml' || written === 'toml' || written === 'ini';
     const canFile = written === 'json' || written === 'yaml' || written === 'toml' || written.startsWith('xml');
     const of = identity === 'key' && !canMap ? 'field' : identity === 'stem' && !canFile ? 'field' : identity;
@@ -174,8 +210,17 @@ class Writer {
       container: chance.one(['rows', 'entries', 'all', table.name]),
       folder: chance.one(['data', 'rules', `data/${table.name}`, 'content']),
       mark: chance.one(['', '', '', '#', '@', `${table.name}:`]),
-      many: written === 'csv' || written === 'ini' ? 'joined' : chance.one(['list', 'joined'] as const),
+      many: FLAT.has(written) ? 'joined' : chance.one(['list', 'joined'] as const),
       joint: chance.one([', ', ';', '|', ' ']),
+      inside: (written === 'json' || written === 'yaml') && chance.is(0.15) ? chance.one(['ref', 'of', 'id']) : '',
+      mention: chance.is(0.25)
+        ? chance.one([
+            ['{', '}'],
+            ['[', ']'],
+            ['<<', '>>'],
+            ['%', '%'],
+          ] as const)
+        : undefined,
     };
   }
 
@@ -210,11 +255,19 @@ class Writer {
       const ids = entry.refs[field.name];
       if (!ids) continue;
       const texts = ids.map((id) => this.ref(field.to, id));
-      if (field.counted && !isXml && form.written !== 'csv' && form.written !== 'ini')
+      if (field.counted && !isXml && !FLAT.has(form.written))
         record[field.name] = Object.fromEntries(texts.map((text) => [text, this.chance.whole(1, 9)]));
-      else if (!field.many) record[field.name] = texts[0] ?? '';
+      else if (!field.many) record[field.name] = form.inside ? { [form.inside]: texts[0] ?? '' } : (texts[0] ?? '');
       else if (form.many === 'joined') record[field.name] = texts.join(form.joint);
       else record[field.name] = isXml ? texts.map((text) => ({ of: text })) : texts;
+    }
+    const [near] = table.fields;
+    if (form.mention && near && this.chance.is(0.6)) {
+      const other = this.world.tables.find(({ name }) => name === near.to);
+      const [open, end] = form.mention;
+      const id = other && this.chance.one(other.entries).id;
+      if (id !== undefined)
+        record.about = `${String(record.about as string)} Ask for ${open}${this.named(this.idOf(id))}${end}.`;
     }
     if (entry.picture !== undefined) record[table.picture] = this.picture(entry.picture);
     return record;
@@ -252,7 +305,19 @@ class Writer {
       at = isXml ? `$.${item}[0]` : '$';
     } else {
       match = `${form.folder}/${table.name}.${ending}`;
-      if (written === 'csv') {
+      if (written === 'own lines') {
+        this.files[match] = ownLines(
+          item,
+          records.map(([, record]) => record),
+        );
+        at = `$.${item}[*]`;
+      } else if (written === 'lua') {
+        this.files[match] = luaTable(
+          table.name,
+          records.map(([, record]) => record),
+        );
+        at = '$[*]';
+      } else if (written === 'csv') {
         this.files[match] = csv(records.map(([, record]) => record));
         at = '$[*]';
       } else if (isXml) {
@@ -281,10 +346,11 @@ class Writer {
     for (const field of table.fields) {
       const target = this.recordTarget(field.to);
       const mark = this.form(field.to).mark;
-      const isFlat = written === 'csv' || written === 'ini';
+      const isFlat = FLAT.has(written);
       if (field.counted && !isXml && !isFlat)
         references[field.name] = { at: `${at}.${field.name}.*`, written: 'key', ...target };
-      else if (!field.many) references[field.name] = { at: at + value(field.name), ...target };
+      else if (!field.many)
+        references[field.name] = { at: at + value(field.name) + (form.inside ? `.${form.inside}` : ''), ...target };
       else if (form.many === 'joined')
         references[field.name] = {
           at: at + value(field.name),
@@ -300,13 +366,30 @@ class Writer {
           ...target,
         };
     }
+    const [near] = table.fields;
+    if (form.mention && near) {
+      const [open, end] = form.mention;
+      const sign = (text: string): string => text.replace(/[[\]{}]/g, '\\$&');
+      references.mentions = {
+        at: at + value('about'),
+        by: 'id',
+        space: near.to,
+        every: true,
+        pattern: `${sign(open)}([^\\s${sign(end.slice(0, 1))}]+)${sign(end)}`,
+      };
+    }
     if (table.picture) references[table.picture] = { at: at + value(table.picture), ...this.pictureTarget() };
-    this.rules[table.name] = {
-      match,
-      as: 'data asset',
+    const content = {
       pieces: { [table.name]: { at, kind: 'record', id, named: `$${value(form.nameKey)}`, space: table.name } },
       ...(Object.keys(references).length > 0 && { references }),
     };
+    if (written === 'lua') {
+      this.tables[table.name] = { match, rule: { assigned: capital(table.name), ...content } };
+      return;
+    }
+    const all = records.map(([, record]) => record);
+    const lines = written === 'own lines' && { format: 'lines', lines: ownKinds(item, all) };
+    this.rules[table.name] = { match, as: 'data asset', ...lines, ...content };
   }
 
   private write(written: Written, value: { [key: string]: Value }, tag: string): string {
@@ -320,6 +403,8 @@ class Writer {
       case 'ini':
         return ini(value);
       case 'csv':
+      case 'lua':
+      case 'own lines':
         return '';
       default:
         return xml(tag, value, written === 'xml elements');
@@ -545,7 +630,10 @@ class Writer {
       },
     });
     Object.assign(this.files, files);
-    return rules;
+    const inCode = Object.entries(this.tables).map(
+      ([name, { match, rule }]) => [`${name} in code`, { match, language: 'lua', tables: { [name]: rule } }] as const,
+    );
+    return { ...Object.fromEntries(inCode), ...rules };
   }
 
   private noise(): void {

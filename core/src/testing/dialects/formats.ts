@@ -1,6 +1,7 @@
 /** Plain values in the formats that teams write: small writers that know what dialects need. */
 export type Value = string | number | Value[] | { [key: string]: Value };
-export type Written = 'json' | 'yaml' | 'xml attributes' | 'xml elements' | 'toml' | 'ini' | 'csv';
+export type Written =
+  'json' | 'yaml' | 'xml attributes' | 'xml elements' | 'toml' | 'ini' | 'csv' | 'own lines' | 'lua';
 
 export const ENDING: Record<Written, string> = {
   json: 'json',
@@ -10,6 +11,8 @@ export const ENDING: Record<Written, string> = {
   toml: 'toml',
   ini: 'ini',
   csv: 'csv',
+  'own lines': 'list',
+  lua: 'lua',
 };
 
 const isBranch = (value: Value): value is Value[] | { [key: string]: Value } => typeof value === 'object';
@@ -95,6 +98,48 @@ export function ini(value: { [key: string]: Value }): string {
           .join('')}`,
     )
     .join('\n');
+}
+
+export const capital = (word: string): string => word.slice(0, 1).toUpperCase() + word.slice(1);
+
+/** One line for each record, names and values one behind the other. */
+export function ownLines(item: string, rows: readonly { [key: string]: Value }[]): string {
+  return rows
+    .map(
+      (row) =>
+        `${item}: ${Object.entries(row)
+          .map(([key, value]) => `${key}=${typeof value === 'number' ? value : `"${String(value as string)}"`}`)
+          .join(' ')}\n`,
+    )
+    .join('');
+}
+
+export function ownKinds(item: string, rows: readonly { [key: string]: Value }[]): object {
+  const keys = [...new Set(rows.flatMap((row) => Object.keys(row)))];
+  const isNumber = (key: string): boolean => rows.some((row) => typeof row[key] === 'number');
+  const pattern = keys.map((key) =>
+    isNumber(key) ? `(?: ${key}=(?<${key}>\\d+))?` : `(?: ${key}="(?<${key}>[^"]*)")?`,
+  );
+  return { kinds: { [item]: { pattern: `^${item}:${pattern.join('')}`, holds: false } } };
+}
+
+export function luaTable(name: string, rows: readonly { [key: string]: Value }[]): string {
+  const written = (value: Value): string =>
+    Array.isArray(value)
+      ? `{ ${value.map(written).join(', ')} }`
+      : typeof value === 'object'
+        ? `{ ${Object.entries(value)
+            .map(([key, one]) => `["${key}"] = ${written(one)}`)
+            .join(', ')} }`
+        : JSON.stringify(value);
+  return `${capital(name)} = {\n${rows
+    .map(
+      (row) =>
+        `  { ${Object.entries(row)
+          .map(([key, value]) => `${key} = ${written(value)}`)
+          .join(', ')} },\n`,
+    )
+    .join('')}}\n`;
 }
 
 export function csv(rows: readonly { [key: string]: Value }[]): string {
