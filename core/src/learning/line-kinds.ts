@@ -23,6 +23,8 @@ const FEWEST = 3;
 const COVERED = 0.5;
 const MOST_KINDS = 16;
 const COMMENT = /^\s*(?:#|\/\/|;|--|\*\*)/;
+/** A word in front of names and values: `rope: length=12`. */
+const HEAD = /^\s*([A-Za-z_][\w-]*)\s*(?::\s+|\s+)(?=[A-Za-z_][\w-]*\s*=)/;
 const PAIR = /(?<key>[A-Za-z_][\w-]*(?: [a-z][\w-]*)*)\s*(?<sign>[=:])\s*(?<mark>_?"[^"]*"|[^\s"]+)/g;
 
 /** The kinds of lines of some texts that belong together; undefined where they are prose, or something else. */
@@ -33,12 +35,20 @@ export function lineKinds(texts: readonly string[]): LineKinds | undefined {
   if (own.length < FEWEST) return undefined;
   const kinds: LineKinds['kinds'] = {};
   let covered = 0;
-  const rows = own.map((line) => ({ line, pairs: pairsIn(line) }));
+  const rows = own.map((line) => {
+    const head = HEAD.exec(line);
+    return { line, head: head?.[1] ?? '', pairs: pairsIn(line.slice(head?.[0].length ?? 0)) };
+  });
   const many = rows.filter(({ pairs }) => pairs.length >= 2);
-  for (const same of groupedBy(many, ({ pairs }) => pairs[0]?.key ?? '')) {
+  for (const same of groupedBy(many, ({ head, pairs }) => head || (pairs[0]?.key ?? ''))) {
     if (same.length < FEWEST || Object.keys(kinds).length >= MOST_KINDS) continue;
-    const key = same[0]?.pairs[0]?.key ?? '';
-    kinds[named(key, kinds)] = { pattern: rowPattern(same.map(({ pairs }) => pairs)) };
+    const head = same[0]?.head ?? '';
+    kinds[named(head || (same[0]?.pairs[0]?.key ?? ''), kinds)] = {
+      pattern: rowPattern(
+        same.map(({ pairs }) => pairs),
+        head,
+      ),
+    };
     covered += same.length;
   }
   const single = rows.filter(({ line, pairs }) => pairs.length === 1 && isPair(line));
@@ -94,8 +104,8 @@ function pairsIn(line: string): Pair[] {
 
 const isPair = (line: string): boolean => /^\s*[A-Za-z_][\w-]*(?: [\w-]+)*\s*[=:]\s*\S.*$/.test(line);
 
-/** A line with several names and values: the first must stand there, the others may. */
-function rowPattern(rows: readonly (readonly Pair[])[]): string {
+/** A line with several names and values: the first, or the word in front, must stand there, the others may. */
+function rowPattern(rows: readonly (readonly Pair[])[], head: string): string {
   const order = new Map<string, { pair: Pair; place: number; count: number; quoted: number }>();
   for (const row of rows)
     row.forEach((pair, place) => {
@@ -109,13 +119,13 @@ function rowPattern(rows: readonly (readonly Pair[])[]): string {
     .filter(({ count }) => count >= rows.length * 0.02)
     .sort((a, b) => a.place / a.count - b.place / b.count)
     .slice(0, 24);
-  return `^\\s*${all
+  return `^\\s*${head ? `${head}\\s*:?` : ''}${all
     .map(({ pair: { key, sign }, count, quoted }, at) => {
       // No looking ahead: such patterns can be matched in any text.
       const value =
         quoted > count / 2 ? `_?"(?<${groupOf(key)}>[^"]*)"` : `_?"?(?<${groupOf(key)}>[^\\s"]*[^\\s":])"?:?`;
       const one = `${key.replace(/ /g, '\\s+')}\\s*${sign}\\s*${value}`;
-      return at === 0 ? one : `(?:.*?\\s${one})?`;
+      return at === 0 && !head ? one : `(?:.*?\\s${one})?`;
     })
     .join('')}`;
 }
