@@ -5,17 +5,12 @@
 import type { Reading } from './references.js';
 
 /** Weights of the fit. */
-const WEIGHTS = { base: -1.2, score: 6, gain: 0.12, share: 0, few: 0 };
+const WEIGHTS = { base: -0.8, score: 6, gain: 0.12 };
 /** Evidence beyond this adds nothing. */
 const MOST_GAIN = 40;
 
 /** How sure it is that a place names what a reading says, from 0 to 1. */
-export function sureOf({ score, gain, hits, texts }: Reading): number {
-  const weight =
-    WEIGHTS.base +
-    WEIGHTS.score * (score - 0.3) +
-    WEIGHTS.gain * Math.min(gain, MOST_GAIN) +
-    WEIGHTS.share * (hits / texts) +
-    (hits < 3 ? WEIGHTS.few : 0);
+export function sureOf({ score, gain }: Reading): number {
+  const weight = WEIGHTS.base + WEIGHTS.score * (score - 0.3) + WEIGHTS.gain * Math.min(gain, MOST_GAIN);
   return Math.min(0.995, 1 / (1 + Math.exp(-weight)));
 }

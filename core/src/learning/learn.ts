@@ -26,7 +26,7 @@ import { endingsOf, Kinds, type Kind } from './kinds.js';
 import { lineKinds } from './line-kinds.js';
 import { Files } from './paths.js';
 import { findReferences, type Field, type Reading } from './references.js';
-import { fold } from './shapes.js';
+import { fold, isItem, type Shape } from './shapes.js';
 import { Bag, Texts } from './texts.js';
 import { treesOf, type Trees } from './trees.js';
 import { wiresOf, type Wire } from './wires.js';
@@ -192,7 +192,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   const channels = channelsOf(calls, new Set(best.filter(isSurely).map(({ field }) => field)));
   // Events are no records, though some file may name each of them once.
   const ends = new Set(channels.flatMap((channel) => channel.fields));
-  const readings = best.filter(({ field }) => !ends.has(field as CallField));
+  const readings = best.filter((one) => !ends.has(one.field as CallField) && !areLabels(one));
   for (const reading of readings) reading.sure = sureOf(reading);
   const byShape = new Map(
     readings.flatMap((one) =>
@@ -253,6 +253,27 @@ function isSurely({ to, score, cut }: Reading): boolean {
     (score > 0.5 && domain?.member !== undefined && isIdentityName(domain.member.key))
   );
 }
+
+/**
+ * Whether a field and what it would name are the same words on other objects: lists of few texts that come again and
+ * again are labels, and nobody's identity.
+ */
+function areLabels({ field: { shape }, to }: Reading): boolean {
+  const [domain] = 'path' in to ? [] : to.domains;
+  const isList = (one: Shape | undefined): boolean =>
+    one !== undefined && (isItem(one) || (one.parent !== undefined && isItem(one.parent)));
+  return (
+    shape !== undefined &&
+    domain?.member !== undefined &&
+    domain.member.key === shape.key &&
+    isList(shape) &&
+    domain.texts.size <= MOST_LABELS &&
+    domain.texts.size < domain.texts.total
+  );
+}
+
+/** More different ones are no labels. */
+const MOST_LABELS = 12;
 
 /** So many of a domain's texts must be in a better one to be its references. */
 const MOSTLY = 0.8;
