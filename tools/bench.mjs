@@ -1,4 +1,4 @@
-// Measures scans of the synthetic project as ratios to a floor taken in the same run: npm run bench -- [S M L]
+// Measures scans of the synthetic project as ratios to a floor taken in the same run: npm run bench -- [S M L | learn]
 // The floor reads the same files and parses them with the same parsers, on one thread, and does nothing with them.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -11,6 +11,9 @@ import { generate, MANY_FINDINGS, numbers, SIZES } from '../samples/synthetic/ge
 
 const load = (path) => import(pathToFileURL(join(root, path)).href);
 const [task, folder] = process.argv.slice(2);
+
+/** Seeds of the dialects that learning is measured on. */
+const DIALECTS = Array.from({ length: 60 }, (_, at) => at + 1001);
 
 /** Missing references, each time twice as many. */
 const MISSING = [2000, 4000, 8000];
@@ -249,6 +252,42 @@ TASKS.screen = async () => {
   };
 };
 
+/** Learning plans of made-up dialects: what of their links is found and right, and how sure the rules are. */
+TASKS.dialects = async () => {
+  const { dialectOf } = await load('core/dist/testing/dialects/dialect.js');
+  const { measureLearning } = await load('core/dist/testing/measure-learning.js');
+  const { useGrammars } = await load('core/dist/testing/project.js');
+  await useGrammars();
+  const shares = {};
+  const tenths = Array.from({ length: 11 }, () => ({ rules: 0, right: 0, links: 0, rightLinks: 0, sure: 0 }));
+  for (const seed of DIALECTS) {
+    const { files, plan, broken } = dialectOf(seed, 1 + (seed % 3));
+    const all = Object.entries(files).map(([path, text]) => ({ path, text }));
+    const measured = measureLearning(all, JSON.stringify(plan), broken);
+    for (const what of ['data', 'scripts', 'right', 'broken', 'errors']) {
+      shares[what] ??= { of: 0, found: 0 };
+      shares[what].of += measured[what].of;
+      shares[what].found += measured[what].found;
+    }
+    for (const { evidence, share } of measured.rules) {
+      const tenth = tenths[evidence.sure >= 0.95 ? 10 : Math.floor(evidence.sure * 10)];
+      tenth.rules++;
+      tenth.sure += evidence.sure;
+      if (share.found >= share.of / 2) tenth.right++;
+      tenth.links += share.of;
+      tenth.rightLinks += share.found;
+    }
+  }
+  return { shares, tenths };
+};
+
+/** Learning a plan from a large folder that has none. */
+TASKS.learning = async () => {
+  const { learnFolder } = await load('server/dist/index.js');
+  const { milliseconds, result } = await timed(() => learnFolder(folder));
+  return { milliseconds, rules: result.rules.length };
+};
+
 async function timed(run) {
   const started = performance.now();
   const result = await run();
@@ -258,6 +297,10 @@ async function timed(run) {
 if (task in TASKS) {
   const { result: _result, ...measured } = await TASKS[task]();
   process.stdout.write(JSON.stringify({ ...measured, peak: process.resourceUsage().maxRSS / 1024 }));
+} else if (task === 'learn') {
+  ensureInstalled();
+  ensureBuilt();
+  measureLearning();
 } else {
   ensureInstalled();
   ensureBuilt();
@@ -289,6 +332,44 @@ if (task in TASKS) {
     process.stdout.write(
       `${last}/${before}: time ${(all[last].scan.milliseconds / all[before].scan.milliseconds).toFixed(2)} × for ${sizes.toFixed(2)} × the bytes\n`,
     );
+  }
+}
+
+/** Learning: the made-up dialects, and time and memory on size L. */
+function measureLearning() {
+  const { shares, tenths } = child('dialects', '');
+  const percent = (found, of) => (of === 0 ? '–' : `${((100 * found) / of).toFixed(1)} %`);
+  const { data, scripts, right, broken, errors } = shares;
+  process.stdout.write(
+    [
+      `learning ${DIALECTS.length} made-up dialects, with no help:`,
+      `  links in data      ${percent(data.found, data.of)} of ${data.of} found`,
+      `  links in scripts   ${percent(scripts.found, scripts.of)} of ${scripts.of} found`,
+      `  of all links told  ${percent(right.found, right.of)} of ${right.of} right`,
+      `  broken references  ${percent(broken.found, broken.of)} of ${broken.of} found`,
+      `  of all errors told ${percent(errors.found, errors.of)} of ${errors.of} right`,
+      '  sure               rules  right      links  right',
+      ...tenths.flatMap(({ rules, right: good, links, rightLinks, sure }, at) =>
+        rules === 0
+          ? []
+          : [
+              `  ${at === 10 ? 'from 0.95' : `from ${(at / 10).toFixed(1)} `} (${(sure / rules).toFixed(3)}) ${String(rules).padStart(5)} ${percent(good, rules).padStart(7)} ${String(links).padStart(9)} ${percent(rightLinks, links).padStart(7)}`,
+            ],
+      ),
+      '',
+    ].join('\n'),
+  );
+  const made = mkdtempSync(join(tmpdir(), 'glue-bench-learn-'));
+  try {
+    generate(made, SIZES.L);
+    const scan = child('scan', made);
+    rmSync(join(made, 'glue-trace.json'));
+    const learn = child('learning', made);
+    process.stdout.write(
+      `  on size L: ${seconds(learn.milliseconds)} = ${(learn.milliseconds / scan.milliseconds).toFixed(3)} × its full scan (${seconds(scan.milliseconds)}), peak ${Math.round(learn.peak)} MB, ${learn.rules} rules\n`,
+    );
+  } finally {
+    rmSync(made, { recursive: true, force: true });
   }
 }
 
