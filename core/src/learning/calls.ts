@@ -89,6 +89,7 @@ export function callFields(forms: readonly CallForm[], code: Code): CallField[] 
               place: { form, at },
               written: 'value',
               texts: given.texts,
+              own: wordsOf(pattern.member),
               words: [...wordsOf(pattern.member), ...wordsOf(pattern.receiver), ...(/^\d/.test(at) ? [] : wordsOf(at))],
             },
           ],

@@ -13,9 +13,24 @@ export function fieldsOf(kind: Kind, texts: Texts): Field[] {
   const fields: Field[] = [];
   for (const shape of shapesIn(kind.shape)) {
     if (shape.texts.size > 0)
-      fields.push({ kind, shape, written: 'value', texts: shape.texts, words: wordsAround(shape) });
+      fields.push({
+        kind,
+        shape,
+        written: 'value',
+        texts: shape.texts,
+        own: wordsOf(nameOf(shape)),
+        words: wordsAround(shape),
+      });
     const names = kind.format === 'xml' ? undefined : (shape.keys ?? namesOf(shape, texts));
-    if (names) fields.push({ kind, shape, written: 'key', texts: names, words: wordsAround(shape) });
+    if (names)
+      fields.push({
+        kind,
+        shape,
+        written: 'key',
+        texts: names,
+        own: wordsOf(nameOf(shape)),
+        words: wordsAround(shape),
+      });
   }
   return fields;
 }

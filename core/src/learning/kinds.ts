@@ -33,6 +33,8 @@ export interface Kind {
 
 interface Group {
   folder: string;
+  /** What its only file is called. */
+  fileName: string;
   ending: string;
   format: Format | 'lines';
   lines?: LineKinds;
@@ -47,7 +49,11 @@ interface Group {
 /** Shapes with so much of the smaller one's names in common are one kind. */
 const ALIKE = 0.55;
 /** In one folder files of one ending are mostly of one kind. */
-const ALIKE_IN_FOLDER = 0.25;
+const ALIKE_IN_FOLDER = 0.5;
+/** A double ending, a root element, or one name of files says that they are of one kind. */
+const ALIKE_BY_NAME = 0.25;
+/** A folder with so few files of a kind may be one of many. */
+const FEW_FILES = 3;
 /** Levels that are looked at to tell kinds apart. */
 const LEVELS = 4;
 
@@ -90,6 +96,7 @@ export class Kinds {
     if (!group) {
       group = {
         folder: folderOf(path),
+        fileName: baseName(path),
         ending: endingsOf(path),
         format,
         isToldByEnding,
@@ -102,6 +109,7 @@ export class Kinds {
       here.push(group);
       this.groups.push(group);
     }
+    if (group.fileName !== baseName(path)) group.fileName = '';
     group.files.push(file);
     for (const name of names) group.names.set(name, (group.names.get(name) ?? 0) + 1);
     for (const document of documents) addTree(group.shape, document, this.texts, file);
@@ -158,9 +166,18 @@ function isSameKind(one: Group, other: Group): boolean {
   if (one.lines) return true;
   if (endingOf(`a.${one.ending}`) !== endingOf(`a.${other.ending}`)) return false;
   const shared = likeness(one.names, new Set(other.names.keys()));
+  // Folders of one name, or one folder for each thing, hold one kind; neighbours are most likely two.
+  const isOnePlace = baseName(one.folder) === baseName(other.folder);
+  const areSmall =
+    folderOf(one.folder) === folderOf(other.folder) &&
+    folderOf(one.folder) !== '' &&
+    Math.max(one.files.length, other.files.length) <= FEW_FILES;
   // A double ending is a name that people gave to a kind.
-  if (one.ending === other.ending && one.ending.includes('.')) return shared >= ALIKE_IN_FOLDER;
-  if (one.format === 'xml') return shared >= ALIKE_IN_FOLDER;
+  if (one.ending === other.ending && one.ending.includes('.')) return shared >= ALIKE_BY_NAME;
+  // What holds all in XML says what kind it is.
+  if (one.format === 'xml') return shared >= ALIKE_BY_NAME;
+  if (one.fileName !== '' && one.fileName === other.fileName) return shared >= ALIKE_BY_NAME;
+  if (!isOnePlace && !areSmall && folderOf(one.folder) === folderOf(other.folder)) return false;
   return shared >= ALIKE && Math.min(one.names.size, other.names.size) >= 3;
 }
 

@@ -122,9 +122,13 @@ export function pathForm(samples: readonly { text: string; file: string }[], fil
   // Relative to the file, where most are so, and one root would not do.
   const rooted = new Map<string, number>();
   for (const { votes } of voting)
-    for (const { kind, root } of votes) if (kind === 'root') rooted.set(root, (rooted.get(root) ?? 0) + 1);
+    for (const { kind, root, scheme } of votes)
+      if (kind === 'root' && scheme === '') rooted.set(root, (rooted.get(root) ?? 0) + 1);
   const bestRoot = Math.max(0, ...rooted.values());
-  const isRelative = relative.length >= (voting.length - bySchemes) * 0.6 && relative.length > bestRoot;
+  const isRelative =
+    relative.length >= (voting.length - bySchemes) * 0.6 &&
+    relative.length >= bestRoot &&
+    relative.length > (rooted.get('') ?? 0);
   const chosen: Vote[] = [];
   let left = voting;
   while (left.length > 0 && chosen.length < 24) {

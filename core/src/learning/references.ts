@@ -8,9 +8,9 @@ import type { Kind } from './kinds.js';
 import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
 import { isItem, type Shape } from './shapes.js';
 import { MAKES, type Bag, type Texts } from './texts.js';
-import { affinity, wordsOf } from './words.js';
+import { affinity, isIdentityName, wordsOf } from './words.js';
 import { cutsOf, type Cut } from './cuts.js';
-import type { Domain } from './domains.js';
+import { nameOf, type Domain } from './domains.js';
 import { must } from '../helpers/at.js';
 
 /** Texts that stand at one place. */
@@ -21,6 +21,8 @@ export interface Field {
   place?: object;
   written: 'value' | 'key';
   texts: Bag;
+  /** Of its own name alone. */
+  own: readonly string[];
   words: readonly string[];
 }
 
@@ -56,6 +58,10 @@ const MOST_TEXTS = 4000;
 const LEAST_HIT = 0.5;
 /** By texts of fields that a domain explains nothing of, chance is told. */
 const FOREIGN = 0.3;
+/** So many whole texts that lead somewhere are no chance. */
+const MOSTLY = 0.8;
+/** Cuts that are believed less take single words out of a text. */
+const BY_WORDS = 0.9;
 /** Explanations that are worse are none. */
 const LEAST_SCORE = 0.25;
 /** Evidence in nats that tells a reference from chance. */
@@ -66,6 +72,8 @@ interface Variant {
   cut: Cut;
   texts: number[];
   samples: { text: string; file: number }[];
+  /** Files in which each text stands, a few. */
+  files: number[][];
   uses: number;
   byMake: number[];
   hits: Map<number, number>;
@@ -96,10 +104,15 @@ export function findReferences(
   }
   for (const [field, cut] of byField) {
     const candidates = cut.flatMap((variant) => [
-      ...byDomains(variant, domains, chance, texts),
+      ...byDomains(variant, domains, chance, files, texts),
       ...byPath(variant, files, texts),
     ]);
     candidates.sort((a, b) => b.score - a.score);
+    // Where whole texts lead somewhere, their words do not.
+    if (candidates.some(({ cut: by, hits, texts: of }) => by.pattern === undefined && hits >= of * MOSTLY)) {
+      const whole = candidates.filter(({ cut: by }) => by.weight >= BY_WORDS);
+      candidates.splice(0, candidates.length, ...whole);
+    }
     while (candidates.length > 0 && must(candidates.at(-1)).score < LEAST_SCORE) candidates.pop();
     found.others.set(field, candidates.slice(0, 6));
     found.readings.push(...chosen(candidates, textsOf(field, texts)));
@@ -134,6 +147,7 @@ function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, reado
       cut,
       texts: [],
       samples: [],
+      files: [],
       uses: 0,
       byMake: MAKES.map(() => 0),
       hits: new Map(),
@@ -150,6 +164,7 @@ function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, reado
         seen.add(own);
         variant.texts.push(own);
         variant.samples.push({ text: part, file: field.texts.file(number) });
+        variant.files.push(field.texts.files(number));
         const at = MAKES.indexOf(make);
         variant.byMake[at] = (variant.byMake[at] ?? 0) + 1;
         for (const domain of index.get(own) ?? []) {
@@ -198,15 +213,23 @@ export function gainOf(hits: number, texts: number, chance: number): number {
   return hits * Math.log(share / p) + (texts - hits) * Math.log((1 - share) / (1 - p));
 }
 
-function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chance, texts: Texts): Reading[] {
+function byDomains(
+  variant: Variant,
+  domains: readonly Domain[],
+  chanceOf: Chance,
+  files: Files,
+  texts: Texts,
+): Reading[] {
   const { field, cut, texts: own, byMake, hits } = variant;
+  // Words of a name say what a thing is like, and name nothing.
+  if (cut.weight < BY_WORDS && field.shape && isIdentityName(nameOf(field.shape))) return [];
   const numbers = byMake[MAKES.indexOf('number')] ?? 0;
   const isNumeric = numbers > own.length / 2;
   const rated = [...hits].flatMap(([at, hit]) => {
     const domain = must(domains[at]);
     if (domain.texts === field.texts || (domain.isNumeric !== isNumeric && !cut.pattern)) return [];
     if (field.shape !== undefined && domain.member === field.shape) return [];
-    if (saysOwn(variant, domain) || saysSame(field, domain)) return [];
+    if (saysOwn(variant, domain, files) || saysSame(field, domain)) return [];
     const chance = chanceOf(at, byMake);
     return [{ at, domain, hit, chance, ...scored(variant, domain, hit, chance) }];
   });
@@ -264,12 +287,11 @@ function byDomains(variant: Variant, domains: readonly Domain[], chanceOf: Chanc
 }
 
 /** Whether a field is what the file says of itself, and a domain says it again in the same file. */
-function saysOwn({ field, texts, samples }: Variant, domain: Domain): boolean {
+function saysOwn({ field, texts, samples }: Variant, domain: Domain, files: Files): boolean {
   if (field.texts.size < 2 || field.texts.size / field.texts.total < 0.95) return false;
   if (domain.naming === 'stem' || domain.naming === 'folder') {
-    const same = texts.filter(
-      (text, at) => domain.texts.file(text) === samples[at]?.file && domain.texts.has(text),
-    ).length;
+    // The file itself, or a folder that it stands in, is called so.
+    const same = samples.filter(({ text, file }) => (files.paths[file] ?? '').split(/[/.]/).includes(text)).length;
     return same > texts.length * 0.5;
   }
   if (domain.kind !== field.kind) return false;
@@ -311,8 +333,15 @@ function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, cha
   const shared = Math.max(affinity(words, domain.words), 0.4 * affinity(words, domain.around ?? []));
   const size = 1 / (1 + 0.03 * Math.log2(domain.texts.size + 1));
   // A number is the number of something only where its name says so.
-  const isSure = chance < 0.03 && hit >= 4;
-  const numeric = domain.isNumeric ? (shared > 0 ? 0.4 + 0.6 * shared : isSure ? 0.6 : 0.1) : 1;
+  const isSure = chance < 0.03 && hit >= 4 && domain.piece !== field.shape?.parent;
+  const named = affinity(field.own, domain.words);
+  const numeric = domain.isNumeric
+    ? named > 0 || (shared > 0 && cut.pattern !== undefined)
+      ? 0.4 + 0.6 * shared
+      : isSure
+        ? 0.6
+        : 0.1
+    : 1;
   return {
     score:
       share ** 2 *
@@ -333,14 +362,20 @@ function byPath(variant: Variant, files: Files, texts: Texts): Reading[] {
   if ((byMake[MAKES.indexOf('number')] ?? 0) > samples.length / 2) return [];
   // What is left of a path that was cut leads anywhere.
   if (cut.pattern !== undefined && /[/.]/.test(cut.pattern) && !cut.pattern.startsWith('^(?:[^')) return [];
-  const looked = samples.slice(0, 400).map(({ text, file }) => ({ text, file: files.paths[file] ?? '' }));
+  const looked = samples
+    .slice(0, 400)
+    .flatMap(({ text }, at) => (variant.files[at] ?? []).map((file) => ({ text, file: files.paths[file] ?? '' })));
   const written = samples.filter(({ text }) => /[/\\]|\.[A-Za-z]\w{0,7}$/.test(text)).length / samples.length;
   const form = pathForm(looked, files);
   if (!form) return [];
   // Bare words are names of one sort of files, or of none.
   if (written < 0.5 && (form.endings.length > 2 || form.roots.length > 3)) return [];
   const isHit = (text: string, file: number): boolean => fileOf(form, text, files.paths[file] ?? '', files) >= 0;
-  const hits = samples.filter(({ text, file }) => isHit(text, file)).length;
+  // Of a text that stands in several files most must lead somewhere.
+  const hits = samples.filter(({ text }, at) => {
+    const all = variant.files[at] ?? [];
+    return all.filter((file) => isHit(text, file)).length > all.length / 2;
+  }).length;
   // A path that fits is no chance; a bare word may well be the name of some file.
   const chance = 0.002 + 0.12 * (1 - written) * (form.anywhere ? 3 : 1);
   const gain = gainOf(hits, samples.length, chance);

@@ -74,27 +74,31 @@ export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number
     if (node.kind === 'list') {
       into.lists++;
       into.item ??= newShape('', into);
-      for (const child of node.children) open.push({ shape: into.item, node: child });
+      const { item } = into;
+      for (const child of node.children.toReversed()) open.push({ shape: item, node: child });
       continue;
     }
     into.objects++;
     const sample = into.samples.length < MOST_SAMPLES ? { file, values: new Map<string, string>() } : undefined;
     if (sample) into.samples.push(sample);
+    const own: typeof open = [];
     for (const child of node.children) {
       // What an element of XML is called says its kind, not what it is about.
       if (child.key === '#tag') continue;
       // Entries of a table in code that have no name stand in a row.
       if (child.key === '' && child.keyStart < 0) {
         into.item ??= newShape('', into);
-        open.push({ shape: into.item, node: child });
+        own.push({ shape: into.item, node: child });
         continue;
       }
       let member = into.members.get(child.key);
       if (!member) into.members.set(child.key, (member = newShape(child.key, into)));
       if (sample && (child.kind === 'text' || child.kind === 'number'))
         sample.values.set(child.key, String(child.value));
-      open.push({ shape: member, node: child });
+      own.push({ shape: member, node: child });
     }
+    // In the order of the text.
+    open.push(...own.reverse());
   }
 }
 

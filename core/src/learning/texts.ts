@@ -73,6 +73,8 @@ export class Texts {
 export class Bag {
   /** Packed: count and file. */
   private readonly of = new Map<number, number>();
+  /** Further files in which a text stands, a few. */
+  private readonly more = new Map<number, number[]>();
   /** Times that a text stood again in a file in which it stood before. */
   again = 0;
   total = 0;
@@ -80,6 +82,7 @@ export class Bag {
   add(text: number, file: number, times = 1): void {
     const known = this.of.get(text);
     if (known !== undefined && known % FILES === file) this.again += times;
+    else if (known !== undefined) this.remember(text, known % FILES);
     this.of.set(text, (known === undefined ? 0 : Math.floor(known / FILES) * FILES) + times * FILES + file);
     this.total += times;
   }
@@ -88,10 +91,24 @@ export class Bag {
     for (const [text, packed] of other.of) {
       const known = this.of.get(text);
       if (known !== undefined && known % FILES === packed % FILES) this.again++;
+      else if (known !== undefined) this.remember(text, known % FILES);
       this.of.set(text, (known === undefined ? 0 : Math.floor(known / FILES) * FILES) + packed);
     }
     this.again += other.again;
     this.total += other.total;
+  }
+
+  private remember(text: number, file: number): void {
+    const known = this.more.get(text);
+    if (!known) {
+      if (this.more.size < MOST_REMEMBERED) this.more.set(text, [file]);
+    } else if (known.length < MOST_FILES && !known.includes(file)) known.push(file);
+  }
+
+  /** Files in which a text stands: the last, and a few of the others. */
+  files(text: number): number[] {
+    const last = this.file(text);
+    return [last, ...(this.more.get(text) ?? []).filter((file) => file !== last)];
   }
 
   get size(): number {
@@ -114,6 +131,10 @@ export class Bag {
     return (this.of.get(text) ?? 0) % FILES;
   }
 }
+
+/** Texts, and files of each, that are remembered beside the last. */
+const MOST_REMEMBERED = 20_000;
+const MOST_FILES = 5;
 
 /** More files than a project has. */
 const FILES = 2 ** 22;

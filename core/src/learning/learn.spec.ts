@@ -1,0 +1,349 @@
+/** What is learned from small projects, as rules of the plan language. */
+import { CHECK_IDS } from '../checks/registry.js';
+import { readPlan } from '../reading/plan/read-plan.js';
+import { useGrammars } from '../testing/project.js';
+import { learn, type LearnFile } from './learn.js';
+import { planOf } from './plan-of.js';
+import { planText } from './plan-text.js';
+
+type Rule = Record<string, unknown>;
+type Rules = Record<
+  string,
+  { references?: Record<string, Rule>; pieces?: Record<string, Rule>; events?: Record<string, Rule> } & Rule
+>;
+
+interface Told {
+  files: Rules;
+  calls: Rule[];
+  scripts: Record<string, Rule>;
+}
+
+/** The plan that is learned from some files; those that are no text are written as JSON. */
+function told(files: Record<string, unknown>): Told {
+  const all = Object.entries(files).map(([path, content]): LearnFile => ({
+    path,
+    text: typeof content === 'string' ? content : JSON.stringify(content, null, 1),
+  }));
+  const written = planOf('Flight', learn(all));
+  readPlan(planText(written), CHECK_IDS);
+  const {
+    files: rules,
+    calls = [],
+    scripts = {},
+  } = written.plan as { files: Rules; calls?: Rule[]; scripts?: Told['scripts'] };
+  return { files: rules, calls, scripts };
+}
+
+/** The references of all files: where, and what they name. */
+const references = ({ files }: Told): string[] =>
+  Object.values(files).flatMap((rule) =>
+    Object.values(rule.references ?? {}).map(({ at, by, space, pattern, written }) =>
+      [at, written, by, space, pattern].filter((one) => one !== undefined).join(' '),
+    ),
+  );
+const calls = (one: Told): string[] => one.calls.map(({ call, means }) => `${call as string} ${means as string}`);
+
+const BOATS = ['tender', 'barge', 'punt', 'raft', 'ferry', 'launch', 'dredger', 'skiff'];
+const boats = {
+  rows: BOATS.map((code, at) => ({ code, name: `Boat ${at}`, length: 10 + at, class: at % 2 ? 'plain' : 'fine' })),
+};
+/** Rows with a field that names boats. */
+const naming = (field: (code: string, at: number) => unknown): object => ({
+  all: BOATS.map((code, at) => ({ id: `t${at}`, for: field(code, at), pence: at, class: at % 2 ? 'fine' : 'plain' })),
+});
+
+describe('what files name is learned', () => {
+  beforeAll(useGrammars);
+
+  it('as identities of records, and enumerations and numbers are left alone', () => {
+    const one = told({ 'data/boats.json': boats, 'data/tolls.json': naming((code) => code) });
+    expect(references(one)).toEqual(['$.all[*].for id rows']);
+    expect(one.files['boats']!.pieces).toEqual({
+      rows: { at: '$.rows[*]', kind: 'record', id: '$.code', named: '$.name', space: 'rows' },
+    });
+  });
+  it('with a sign in front, several in a text, in lists, as names of entries, and inside prose', () => {
+    const other = (at: number): string => BOATS[(at + 3) % BOATS.length]!;
+    const cases: [string, (code: string, at: number) => unknown, string[]][] = [
+      ['a sign', (code) => `#${code}`, ['$.all[*].for id rows ^#(.+)$']],
+      ['a word and a sign', (code) => `boats:${code}`, ['$.all[*].for id rows ^boats:(.+)$']],
+      ['a list', (code, at) => [code, other(at)], ['$.all[*].for[*] id rows']],
+      ['entries', (code, at) => ({ [code]: 1, [other(at)]: 2 }), ['$.all[*].for.* key id rows']],
+      ['an object', (code) => ({ of: code }), ['$.all[*].for.of id rows']],
+    ];
+    for (const [what, field, wanted] of cases)
+      expect(references(told({ 'data/boats.json': boats, 'data/tolls.json': naming(field) })))
+        .withContext(what)
+        .toEqual(wanted);
+    const joined = references(
+      told({ 'data/boats.json': boats, 'data/tolls.json': naming((code, at) => `${code}; ${other(at)}`) }),
+    );
+    expect(joined.length).toBe(1);
+    expect(joined[0]).toMatch(/^\$\.all\[\*\]\.for id rows \[\^/);
+    const prose = naming((code) => `Ask the keeper for {boat:${code}} before dusk.`);
+    expect(references(told({ 'data/boats.json': boats, 'data/tolls.json': prose }))).toEqual([
+      '$.all[*].for id rows \\{boat:([^\\s\\}]+)\\}',
+    ]);
+  });
+  it('when records are entries of a map, files of their own, or told apart by numbers', () => {
+    const map = { boats: Object.fromEntries(BOATS.map((code, at) => [code, { length: at, crew: 2 }])) };
+    expect(references(told({ 'data/boats.json': map, 'data/tolls.json': naming((code) => code) }))).toEqual([
+      '$.all[*].for id boats',
+    ]);
+    const files = Object.fromEntries(BOATS.map((code, at) => [`data/boats/${code}.json`, { length: at, crew: 2 }]));
+    const byFile = told({ ...files, 'data/tolls.json': naming((code) => code) });
+    expect(references(byFile)).toEqual(['$.all[*].for id boats']);
+    expect(byFile.files['boats']!['id']).toEqual({ file: 'stem' });
+    const numbered = { rows: BOATS.map((name, at) => ({ id: 4100 + 7 * at, name })) };
+    expect(
+      references(told({ 'data/boats.json': numbered, 'data/tolls.json': naming((_, at) => 4100 + 7 * at) })),
+    ).toEqual(['$.all[*].for id rows']);
+  });
+  it('as paths, however they are written', () => {
+    const pictures = Object.fromEntries(BOATS.map((code) => [`art/boats/${code}.svg`, '<svg/>']));
+    const cases: [string, (code: string) => string, Rule][] = [
+      ['from the root', (code) => `art/boats/${code}.svg`, { by: 'path' }],
+      ['from the file', (code) => `../art/boats/${code}.svg`, { by: 'path', from: 'file' }],
+      ['below a folder', (code) => `boats/${code}.svg`, { by: 'path', roots: ['art'] }],
+      ['without an ending', (code) => `art/boats/${code}`, { by: 'path', endings: ['.svg'] }],
+      ['with a scheme', (code) => `reach://boats/${code}.svg`, { by: 'path', schemes: { 'reach://': 'art' } }],
+    ];
+    for (const [what, path, wanted] of cases) {
+      const { files } = told({ ...pictures, 'data/tolls.json': naming(path) });
+      expect(files['tolls']!.references)
+        .withContext(what)
+        .toEqual({ for: { at: '$.all[*].for', ...wanted } });
+    }
+  });
+  it('wherever the files stand, the nearest first, when many folders hold files of a name', () => {
+    const files = Object.fromEntries(
+      BOATS.flatMap((code) => [
+        [`reaches/${code}/boat.svg`, '<svg/>'],
+        [`reaches/${code}/reach.json`, { title: code, picture: 'boat.svg' }],
+      ]),
+    );
+    const { references: found } = Object.values(told(files).files).find(({ match }) => match === '**/*.json')!;
+    expect(found).toEqual({ picture: { at: '$.picture', by: 'path', from: 'file' } });
+  });
+  it('as records of two sorts, which then share a space', () => {
+    const crew = { crew: ['lad', 'keeper', 'pilot', 'clerk', 'warden'].map((code) => ({ code, wage: 3 })) };
+    const both = (code: string, at: number): string => (at % 2 ? code : crew.crew[at % 5]!.code);
+    const one = told({ 'data/boats.json': boats, 'data/crew.json': crew, 'data/tolls.json': naming(both) });
+    expect(references(one).length).toBe(1);
+    expect(one.files['boats']!.pieces!['rows']!['space']).toBe(one.files['crew']!.pieces!['crew']!['space']);
+  });
+  it('in every format, and in text of the team’s own', () => {
+    const rows = BOATS.map((code, at) => `boat: code="${code}" length=${at + 10}`).join('\n');
+    const toll = BOATS.map((code, at) => `[toll${at}]\nboat = ${code}\npence = ${at}\n`).join('\n');
+    const xml = `<tolls>${BOATS.map((code) => `<toll boat="${code}" pence="3"/>`).join('')}</tolls>`;
+    const one = told({ 'data/boats.list': rows, 'data/tolls.ini': toll, 'data/fees.xml': xml });
+    expect(references(one).sort()).toEqual(['$.*.boat id boat', '$.tolls[*].toll[*].boat id boat']);
+    expect(Object.values(one.files).find(({ format }) => format === 'lines')!['lines']).toBeDefined();
+  });
+  it('by what stands in a file when its ending says nothing', () => {
+    const one = told({ 'data/boats.berth': boats, 'data/tolls.fee': naming((code) => code) });
+    expect(Object.values(one.files).map(({ format }) => format)).toEqual(['json', 'json']);
+    expect(references(one)).toEqual(['$.all[*].for id rows']);
+  });
+  it('and never from what is alike by chance', () => {
+    const words = { rows: ['red', 'blue', 'green', 'old', 'new'].map((name) => ({ name, weight: 3 })) };
+    const prose = {
+      all: BOATS.map((code, at) => ({
+        id: `x${at}`,
+        hue: at === 0 ? 'red' : `mixed ${code}`,
+        about: `The ${code} is old.`,
+      })),
+    };
+    expect(references(told({ 'data/hues.json': words, 'data/notes.json': prose }))).toEqual([]);
+  });
+});
+
+describe('kinds of files are learned', () => {
+  beforeAll(useGrammars);
+  const globs = (files: Record<string, unknown>): unknown[] =>
+    Object.values(told(files).files).map(({ match }) => match);
+
+  it('by their endings, by their folders, and by name where a folder holds two', () => {
+    const row = (at: number): object => ({ pence: at, from: 'x', until: 'y' });
+    const other = (at: number): object => ({ steps: [at], title: 'z', sound: 'q' });
+    expect(globs({ 'a/one.toll.json': row(1), 'b/two.toll.json': row(2), 'b/hint.json': other(1) }).sort()).toEqual([
+      '**/*.toll.json',
+      'b/hint.json',
+    ]);
+    expect(
+      globs({
+        'tolls/a.json': row(1),
+        'tolls/b.json': row(2),
+        'hints/c.json': other(1),
+        'hints/d.json': other(2),
+      }).sort(),
+    ).toEqual(['hints/*.json', 'tolls/*.json']);
+  });
+});
+
+const SCENES = Object.fromEntries(
+  ['quay', 'basin', 'weir'].map((name, at) => [
+    `scenes/${name}.json`,
+    {
+      scene: name,
+      objects: [
+        {
+          id: `${name}-crane`,
+          name: `${name} Crane`,
+          parts: [{ type: 'Crane', slots: { hook: `#${name}-hook`, reach: 4 + at } }],
+          objects: [{ id: `${name}-hook`, name: 'Hook', parts: [{ type: 'Hook', slots: {} }] }],
+        },
+        { id: `${name}-bell`, name: `${name} Bell`, prefab: 'prefabs/bell.json', labels: ['ringing'] },
+        { id: `${name}-horn`, name: `${name} Horn`, prefab: 'prefabs/bell.json', labels: ['ringing', 'brass'] },
+      ],
+      wires: [{ when: 'fog.rose', to: `#${name}-crane`, do: 'lift' }],
+    },
+  ]),
+);
+const GAME = {
+  ...SCENES,
+  'prefabs/bell.json': {
+    objects: [{ name: 'Bell', parts: [{ type: 'Bell', slots: {} }], objects: [{ name: 'Clapper' }] }],
+  },
+  'data/boats.json': boats,
+  'scripts/crane.ts': `export class Crane extends Behaviour {
+    @slot() hook;
+    @slot() reach;
+    begin() {
+      bells.hear('fog.rose', this.lift);
+      bells.hear('fog.fell', () => this.lower());
+      this.child('Hook').show();
+      this.child('Hook').part(Hook).swing();
+    }
+    lift() { spawnFrom('prefabs/bell.json'); book.row('barge'); book.row('punt'); }
+    lower() { stage.enter('weir'); stage.enter('quay'); }
+    end() { bells.forget('fog.rose'); }
+  }`,
+  'scripts/hook.ts': `export class Hook extends Behaviour {
+    begin() { bells.hear('tide.turned', this.swing); this.holder.holder.hide(); for (const one of stage.labelled('ringing')) one.show(); }
+    everyFrame(seconds) { this.swing(); }
+    swing() { bells.ring('fog.rose'); bells.ring('fog.fell', 3); }
+    end() {}
+  }`,
+  'scripts/bell.ts': `export class Bell extends Behaviour {
+    begin() { stage.find('quay Crane').show(); stage.find('basin Bell').show(); }
+    everyFrame(seconds) { bells.ring('tide.turned'); book.row('raft'); }
+    end() {}
+  }`,
+};
+
+describe('what scripts and scenes mean is learned', () => {
+  beforeAll(useGrammars);
+  let one: Told;
+  beforeAll(() => (one = told(GAME)));
+
+  it('from what calls are given: names of objects, paths, scenes, records, types, labels', () => {
+    expect(calls(one)).toEqual(
+      jasmine.arrayContaining([
+        'stage.find($name) find',
+        '*.child($name) child',
+        '*.part($type) part',
+        'spawnFrom($path) spawn',
+        'stage.enter($scene) load',
+        'book.row($id) refer',
+        'stage.labelled($label) find label',
+      ]),
+    );
+  });
+  it('from texts that two calls share and nothing else holds: events, with the end that takes a function', () => {
+    expect(calls(one)).toEqual(
+      jasmine.arrayContaining([
+        'bells.hear($event, $handler) listen',
+        'bells.ring($event, ...) send',
+        'bells.forget($event) let go',
+      ]),
+    );
+  });
+  it('from what follows itself: a step up', () => expect(calls(one)).toContain('*.holder step up'));
+  it('from functions that all types have and nobody calls, and from the fields that files fill', () => {
+    expect(one.scripts['ts']).toEqual(
+      jasmine.objectContaining({
+        moments: { start: ['begin'], everyFrame: ['everyFrame'], leave: ['end'] },
+        exposed: { decorators: ['slot'] },
+      }),
+    );
+  });
+  it('as trees of objects with parts, prefabs, labels and wires', () => {
+    const scenes = Object.values(one.files).find(({ as }) => as === 'scene')!;
+    expect(scenes.pieces!['objects']).toEqual(
+      jasmine.objectContaining({
+        at: '$..objects[*]',
+        kind: 'object',
+        id: '$.id',
+        named: '$.name',
+        madeFrom: { field: '$.prefab', by: 'path' },
+        parts: { at: '$.parts[*]', type: '$.type', values: '$.slots' },
+        labels: '$.labels[*]',
+      }),
+    );
+    expect(scenes.events).toEqual({
+      wires: { at: '$.wires[*]', event: '$.when', to: { select: '$.to', pattern: '^#(.+)$' }, handler: '$.do' },
+    });
+    expect(Object.values(one.files).some(({ as }) => as === 'prefab')).toBeTrue();
+  });
+  it('in rows of texts, in tables of code, and when events are members of one thing', () => {
+    const nodes = `return { ${BOATS.map((code) => `{ id = "${code}", weight = 3 }`).join(', ')} }`;
+    const shown = Array.from(
+      { length: 6 },
+      (_, at) => `show("${BOATS[at]!}", "${BOATS[at + 1]!}"${at % 2 ? `, "${BOATS[at + 2]!}"` : ''})`,
+    );
+    const lua = told({ 'data/boats.lua': nodes, 'scripts/show.lua': shown.join('\n') });
+    expect(calls(lua)).toEqual(['show($id...) refer']);
+    expect(lua.scripts['lua']!['tables']).toEqual({
+      returned: jasmine.objectContaining({ returned: '' }),
+    });
+    const members = told({
+      'scripts/a.py':
+        'class A(Behaviour):\n    def begin(self):\n        bells.fogRose.hear(self.lift)\n        bells.tideFell.hear(self.lift)\n    def lift(self):\n        bells.dusk.ring()\n',
+      'scripts/b.py':
+        'class B(Behaviour):\n    def begin(self):\n        bells.dusk.hear(self.go)\n    def go(self):\n        bells.fogRose.ring()\n        bells.tideFell.ring(3)\n',
+    });
+    expect(calls(members)).toEqual(
+      jasmine.arrayContaining(['bells.$event.hear($handler) listen', 'bells.$event.ring(...) send']),
+    );
+  });
+  it('as flat lists of objects that name what holds them', () => {
+    const flat = (name: string): object => ({
+      scene: name,
+      all: BOATS.map((code, at) => ({
+        id: `${name}-${code}`,
+        name: code,
+        ...(at > 0 && { in: `${name}-${BOATS[at >> 1]!}` }),
+        parts: [{ type: 'Crane' }],
+      })),
+    });
+    const files = {
+      'scenes/a.json': flat('a'),
+      'scenes/b.json': flat('b'),
+      'scripts/crane.ts': GAME['scripts/crane.ts'],
+    };
+    const pieces = Object.values(told(files).files).flatMap((rule) => Object.values(rule.pieces ?? {}));
+    expect(pieces[0]!['parent']).toEqual({ field: '$.in', by: 'id' });
+  });
+});
+
+describe('a learned plan as text', () => {
+  beforeAll(useGrammars);
+  const files = [
+    { path: 'data/boats.json', text: JSON.stringify(boats) },
+    { path: 'data/tolls.json', text: JSON.stringify(naming((code, at) => (at === 0 ? 'tneder' : code))) },
+  ];
+
+  it('says in comments how many lead somewhere, and keeps what nobody has looked at', () => {
+    const text = planText(planOf('Flight', learn(files)));
+    expect(text).toMatch(/\/\/ 7 of 8 lead somewhere, \d+ % sure: “barge”, “punt”; not “tneder”/);
+    const { learned } = readPlan(text, CHECK_IDS);
+    expect(learned.rules['files.tolls.references.for']).toEqual(jasmine.objectContaining({ of: 8, leads: 7 }));
+  });
+  it('leaves out what is less sure than is asked for', () => {
+    const { plan, evidence } = planOf('Flight', learn(files));
+    const { sure } = evidence.find(({ key }) => key === 'files.tolls.references.for')!;
+    expect(planText({ plan, evidence }, sure + 0.001)).not.toContain('$.all[*].for');
+    expect(planText({ plan, evidence }, sure)).toContain('$.all[*].for');
+  });
+});
