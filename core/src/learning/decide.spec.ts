@@ -1,0 +1,64 @@
+/** Learned rules that people take or refuse, in the text of a plan. */
+import { CHECK_IDS } from '../checks/registry.js';
+import { readPlan } from '../reading/plan/read-plan.js';
+import { decide, ruleAt } from './decide.js';
+
+const TEXT = `{
+  // Ours.
+  "version": 1,
+  "name": "Flight",
+  "files": {
+    "old boats.v2": {
+      "match": "data/*.json",
+      "as": "data asset",
+      "references": {
+        "crew": {
+          // 7 of 8 lead somewhere
+          "at": "$.crew", "by": "id"
+        },
+        "berth": { "at": "$.berth", "by": "id" } // by hand
+      }
+    }
+  },
+  "calls": [
+    { "call": "stage.find($name)", "means": "find" },
+    { "call": "stage.enter($scene)", "means": "load" }
+  ],
+  "learned": {
+    "rules": {
+      "files.old boats.v2.references.crew": { "sure": 0.97, "of": 8, "leads": 7 },
+      "calls: stage.enter($scene)": { "sure": 0.8, "of": 3, "leads": 3 }
+    }
+  }
+}
+`;
+const CREW = 'files.old boats.v2.references.crew';
+const ENTER = 'calls: stage.enter($scene)';
+
+describe('learned rules', () => {
+  it('that are taken are rules like any other, and nothing else changes', () => {
+    const text = decide(TEXT, { take: [CREW], refuse: [] });
+    const plan = readPlan(text, CHECK_IDS);
+    expect(Object.keys(plan.learned.rules)).toEqual([ENTER]);
+    expect(text.slice(0, text.indexOf('"learned"'))).toBe(TEXT.slice(0, TEXT.indexOf('"learned"')));
+  });
+  it('that are refused go, with what was said of them, and are remembered once', () => {
+    const text = decide(decide(TEXT, { take: [], refuse: [CREW, ENTER] }), { take: [], refuse: [CREW] });
+    const plan = readPlan(text, CHECK_IDS);
+    expect(Object.keys(plan.files['old boats.v2']!.references)).toEqual(['berth']);
+    expect(plan.calls.map(({ call }) => call)).toEqual(['stage.find($name)']);
+    expect(plan.learned).toEqual({ rules: {}, refused: [CREW, ENTER] });
+    expect(text).toContain('// Ours.');
+    expect(text).toContain('// by hand');
+    expect(text).not.toContain('7 of 8');
+  });
+  it('are passed over when the plan does not have them', () => {
+    expect(decide(TEXT, { take: ['files.gone'], refuse: [] })).toBe(TEXT);
+  });
+  it('are found by their keys, whatever stands in their names', () => {
+    const plan = JSON.parse(TEXT.replace(/\/\/.*$/gm, '')) as unknown;
+    expect(ruleAt(plan, CREW)).toEqual({ at: '$.crew', by: 'id' });
+    expect(ruleAt(plan, ENTER)).toEqual({ call: 'stage.enter($scene)', means: 'load' });
+    expect(ruleAt(plan, 'files.old boats.v2.references.gone')).toBeUndefined();
+  });
+});

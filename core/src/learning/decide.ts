@@ -1,0 +1,65 @@
+/**
+ * What people say of learned rules, written into the plan: what they take is a rule like any other from then on, what they
+ * refuse goes and is not proposed again. All else in the text stays as it is, comments too.
+ */
+import { applyEdits, modify, parse, type JSONPath } from 'jsonc-parser';
+
+export interface Decisions {
+  /** Keys of rules, as under `learned`. */
+  take: readonly string[];
+  refuse: readonly string[];
+}
+
+const FORMAT = { formattingOptions: { insertSpaces: true, tabSize: 2 } };
+
+/** The text of a plan once some of its learned rules are taken or refused. Keys that it does not have are passed over. */
+export function decide(text: string, { take, refuse }: Decisions): string {
+  let now = text;
+  const change = (path: JSONPath, value: unknown): void => {
+    now = applyEdits(now, modify(now, path, value, FORMAT));
+  };
+  for (const key of refuse) {
+    const at = placeOf(parse(now), key);
+    if (at) change(at, undefined);
+  }
+  for (const key of [...take, ...refuse])
+    if (valueAt(parse(now), ['learned', 'rules', key]) !== undefined) change(['learned', 'rules', key], undefined);
+  const known = (valueAt(parse(now), ['learned', 'refused']) ?? []) as string[];
+  const more = refuse.filter((key) => !known.includes(key));
+  if (more.length > 0) change(['learned', 'refused'], [...known, ...more]);
+  return now;
+}
+
+/** A rule of a plan by its key, as it is written: `files.boats.references.crew`, `calls: stage.find($name)`. */
+export function ruleAt(plan: unknown, key: string): unknown {
+  const at = placeOf(plan, key);
+  return at && valueAt(plan, at);
+}
+
+const CALLS = 'calls: ';
+
+/** Where in a plan the rule of a key stands. Names of rules may hold dots. */
+function placeOf(plan: unknown, key: string): JSONPath | undefined {
+  if (key.startsWith(CALLS)) {
+    const calls = (valueAt(plan, ['calls']) ?? []) as { call?: unknown }[];
+    const at = calls.findIndex(({ call }) => call === key.slice(CALLS.length));
+    return at < 0 ? undefined : ['calls', at];
+  }
+  const found: JSONPath[] = [];
+  const look = (value: unknown, rest: string, path: JSONPath): void => {
+    if (rest === '') found.push(path);
+    if (typeof value !== 'object' || value === null || Array.isArray(value)) return;
+    for (const [name, inner] of Object.entries(value))
+      if (rest === name) look(inner, '', [...path, name]);
+      else if (rest.startsWith(`${name}.`)) look(inner, rest.slice(name.length + 1), [...path, name]);
+  };
+  look(plan, key, []);
+  return found[0];
+}
+
+function valueAt(value: unknown, path: JSONPath): unknown {
+  return path.reduce<unknown>(
+    (at, step) => (typeof at === 'object' && at !== null ? (at as Record<string | number, unknown>)[step] : undefined),
+    value,
+  );
+}
