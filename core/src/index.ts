@@ -48,6 +48,7 @@ export { toText } from './reports/text.js';
 export { languageOf as languageOfScript, learn, type Learned, type LearnFile } from './learning/learn.js';
 export { planOf, type LearnedPlan } from './learning/plan-of.js';
 export { SURE_ENOUGH } from './checks/learned.js';
+export { decide, rulesOf, type Decisions } from './learning/decide.js';
 export { planText } from './learning/plan-text.js';
 export type { Evidence } from './learning/rules.js';
 export * from './trace/finding-view.js';

@@ -57,7 +57,8 @@ export interface ProjectView {
   folder: string;
   openedAt: string;
   /** `ready`: there is a plan that can be read. Otherwise what the project needs first. */
-  plan: 'ready' | 'missing' | 'broken' | 'folder gone';
+  /** `learned`: there is none; it is scanned by one that is learned from its files. */
+  plan: 'ready' | 'learned' | 'broken' | 'folder gone';
   planError: Pick<ScanError, 'title' | 'detail' | 'mistakes'> | null;
   running: { scanId: number; progress: Progress } | null;
   lastScan: ScanSummary | null;
@@ -268,6 +269,35 @@ export interface PlanPage {
   isBuiltIn: boolean;
   /** Texts of the plans that it builds on, by the path it gives. */
   bases: Record<string, string>;
+}
+
+/** What was learned of a project's files and nobody has looked at yet. */
+export interface LearnedPage {
+  /** Whether the plan is a file; else it was learned just now and is written with the first decision. */
+  isWritten: boolean;
+  /** The plan, and its SHA-256: given back with a decision, to tell whether it changed meanwhile. */
+  text: string;
+  hash: string;
+  /** Text files of the project, and of them those that some rule reads. */
+  textFiles: number;
+  readFiles: number;
+  /** Learned rules, those that are used most first. */
+  rules: LearnedRow[];
+}
+
+/** A learned rule with what speaks for it. */
+export interface LearnedRow {
+  key: string;
+  /** From 0 to 1. */
+  sure: number;
+  of: number;
+  leads: number;
+  says: string;
+  examples: string[];
+  /** Texts that lead nowhere, a few. */
+  misses: string[];
+  /** As it is written in the plan. */
+  rule: string;
 }
 
 /** A file of the project as text. */

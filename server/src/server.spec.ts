@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { get } from 'node:http';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
@@ -8,6 +8,7 @@ import Database from 'better-sqlite3';
 import type {
   FilePage,
   FindingPage,
+  LearnedPage,
   FolderListing,
   PlanPage,
   Problem,
@@ -467,19 +468,42 @@ describe('the server, opening folders', () => {
     expect((await server.read<PlanPage>(`/api/projects/${id}/plan`)).bases).toEqual({ 'shared.json': shared });
   });
 
-  it('offers a plan where there is none, writes it once, and then scans', async () => {
+  it('scans a folder without a plan by one that is learned, and writes that with the first decision', async () => {
     const bare = join(server.base, 'bare');
     mkdirSync(join(bare, 'data'), { recursive: true });
-    writeFileSync(join(bare, 'data/a.json'), '{"rows": [{"id": "x"}]}');
+    const rows = ['lad', 'keeper', 'pilot', 'clerk'].map((code) => ({ code, wage: 3 }));
+    const boats = rows.map(({ code }, at) => ({ id: `b${at}`, crew: code, with: 'none' }));
+    writeFileSync(join(bare, 'data/crew.json'), JSON.stringify({ rows }));
+    writeFileSync(join(bare, 'data/boats.json'), JSON.stringify({ boats: [...boats, { id: 'b9', crew: 'piolt' }] }));
     const { status, body: project } = await server.call<ProjectView>('POST', '/api/projects', { folder: bare });
-    expect([status, project.plan]).toEqual([201, 'missing']);
-    const { text } = await server.read<{ text: string }>(`/api/projects/${project.id}/learned-plan`);
-    expect((await server.call('POST', `/api/projects/${project.id}/learned-plan`, { text })).status).toBe(201);
-    expect((await server.call<Problem>('POST', `/api/projects/${project.id}/learned-plan`, { text })).body.code).toBe(
-      'plan/exists',
-    );
-    await server.call('POST', '/api/projects', { folder: bare });
+    expect([status, project.plan]).toEqual([201, 'learned']);
     expect((await server.settled(project.id)).lastScan!.state).toBe('done');
+    const at = `/api/projects/${project.id}/learned`;
+    const page = await server.read<LearnedPage>(at);
+    const crew = page.rules.find(({ key }) => key.endsWith('references.crew'))!;
+    expect([page.isWritten, page.textFiles, page.readFiles, crew.leads, crew.of, crew.misses]).toEqual([
+      false,
+      2,
+      2,
+      4,
+      5,
+      ['piolt'],
+    ]);
+    expect(JSON.parse(crew.rule)).toEqual(jasmine.objectContaining({ at: '$.boats[*].crew', by: 'id' }));
+    expect(existsSync(join(bare, 'glue-trace.json'))).toBeFalse();
+    const { body: after } = await server.call<LearnedPage>('POST', at, { take: [crew.key], hash: page.hash });
+    expect([after.isWritten, after.rules.length]).toEqual([true, page.rules.length - 1]);
+    expect(existsSync(join(bare, 'glue-trace.json'))).toBeTrue();
+    const late = await server.call<Problem>('POST', at, { refuse: [crew.key], hash: page.hash });
+    expect(late.body.code).toBe('plan/changed');
+    expect((await server.settled(project.id)).plan).toBe('ready');
+  });
+
+  it('says so when nothing can be learned', async () => {
+    const bare = join(server.base, 'empty');
+    mkdirSync(bare);
+    const { body: project } = await server.call<ProjectView>('POST', '/api/projects', { folder: bare });
+    expect((await server.settled(project.id)).lastScan!.error!.code).toBe('plan/missing');
   });
 
   it('opens nothing outside of the start folder and the home, also through a link', async () => {

@@ -1,7 +1,7 @@
 /** Learned rules that people take or refuse, in the text of a plan. */
 import { CHECK_IDS } from '../checks/registry.js';
 import { readPlan } from '../reading/plan/read-plan.js';
-import { decide, ruleAt } from './decide.js';
+import { decide, rulesOf } from './decide.js';
 
 const TEXT = `{
   // Ours.
@@ -56,9 +56,9 @@ describe('learned rules', () => {
     expect(decide(TEXT, { take: ['files.gone'], refuse: [] })).toBe(TEXT);
   });
   it('are found by their keys, whatever stands in their names', () => {
-    const plan = JSON.parse(TEXT.replace(/\/\/.*$/gm, '')) as unknown;
-    expect(ruleAt(plan, CREW)).toEqual({ at: '$.crew', by: 'id' });
-    expect(ruleAt(plan, ENTER)).toEqual({ call: 'stage.enter($scene)', means: 'load' });
-    expect(ruleAt(plan, 'files.old boats.v2.references.gone')).toBeUndefined();
+    const ruleAt = rulesOf(TEXT);
+    expect(ruleAt(CREW)).toEqual({ at: '$.crew', by: 'id' });
+    expect(ruleAt(ENTER)).toEqual({ call: 'stage.enter($scene)', means: 'load' });
+    expect(ruleAt('files.old boats.v2.references.gone')).toBeUndefined();
   });
 });

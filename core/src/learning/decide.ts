@@ -30,10 +30,13 @@ export function decide(text: string, { take, refuse }: Decisions): string {
   return now;
 }
 
-/** A rule of a plan by its key, as it is written: `files.boats.references.crew`, `calls: stage.find($name)`. */
-export function ruleAt(plan: unknown, key: string): unknown {
-  const at = placeOf(plan, key);
-  return at && valueAt(plan, at);
+/** Gives rules of a plan by their keys, as they are written: `files.boats.references.crew`, `calls: stage.find($name)`. */
+export function rulesOf(text: string): (key: string) => unknown {
+  const plan: unknown = parse(text);
+  return (key) => {
+    const at = placeOf(plan, key);
+    return at && valueAt(plan, at);
+  };
 }
 
 const CALLS = 'calls: ';

@@ -5,10 +5,10 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { GlueError, itemAt } from '@glue-trace/core';
-import type { PlanPage, ProjectView } from '../api.js';
-import { basesOf, loadPlan, parsePlan, planTextOf } from '../plans/plan-files.js';
-import { learnFolder, writePlan } from '../plans/learn-plan.js';
+import { decide, GlueError, itemAt, rulesOf, type Decisions } from '@glue-trace/core';
+import type { LearnedPage, LearnedRow, PlanPage, ProjectView } from '../api.js';
+import { basesOf, loadPlan, parsePlan, planPath, planTextOf } from '../plans/plan-files.js';
+import { learnFolder, type LearnedFolder } from '../plans/learn-plan.js';
 import { planRepair, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
 import { undoRepair, writeRepair } from '../repairs/repairs.js';
 import type { ProjectRow, Store } from '../store/store.js';
@@ -25,20 +25,20 @@ export const WORK = {
   'plan page': (_: Store, project: Project): PlanPage => planPage(project),
   /** Saves a plan over the one with a hash. @throws GlueError `plan/changed`, `plan/invalid`, `file/unwritable` */
   'save plan': (_: Store, { project, text, hash }: { project: Project; text: string; hash: string }): PlanPage => {
-    const { path, hash: now } = planPage(project);
-    if (now !== hash)
-      throw new GlueError(
-        'plan/changed',
-        `${path} is no longer as it was when you opened it. Load it again; your text stays here until you do.`,
-      );
-    parsePlan(text, path);
-    if (project.planFile) writeWhole(path, text);
-    else writeInside(dirname(path), basename(path), text);
+    savePlan(project, text, hash, planPage(project).hash);
     return planPage(project);
   },
-  'learn plan': async (_: Store, folder: string): Promise<string> => (await learnFolder(folder)).text,
-  'write learned plan': (_: Store, { folder, text }: { folder: string; text: string }): string =>
-    writePlan(folder, text),
+  'learned page': (_: Store, project: Project): Promise<LearnedPage> => learnedPage(project),
+  /** @throws GlueError `plan/changed`, `plan/invalid`, `file/unwritable` */
+  'decide learned': async (
+    _: Store,
+    { project, hash, take, refuse }: { project: Project; hash: string } & Decisions,
+  ): Promise<LearnedPage> => {
+    const { text, hash: now } = await planNow(project);
+    savePlan(project, decide(text, { take, refuse }), hash, now);
+    return learnedPage(project);
+  },
+
   /** @param hashes of the files that are touched, as they were scanned */
   'plan repair': (
     _: Store,
@@ -59,6 +59,54 @@ export type WorkName = keyof typeof WORK;
 export type Asked<Name extends WorkName> = Parameters<(typeof WORK)[Name]>[1];
 export type Answered<Name extends WorkName> = Awaited<ReturnType<(typeof WORK)[Name]>>;
 
+/** Writes the plan of a project over the one with a hash. @param now the hash of the one that stands there */
+function savePlan({ folder, planFile }: Project, text: string, hash: string, now: string): void {
+  const path = planPath(folder, planFile ?? undefined);
+  if (now !== hash)
+    throw new GlueError(
+      'plan/changed',
+      `${path} is no longer as it was when you opened it. Load it again; your text stays here until you do.`,
+    );
+  parsePlan(text, path);
+  if (planFile) writeWhole(path, text);
+  else writeInside(dirname(path), basename(path), text);
+}
+
+/** The text of the plan that a project is scanned by: its own, or the one that is learned where it has none. */
+async function planNow(project: Project): Promise<{ text: string; hash: string; learned?: LearnedFolder }> {
+  try {
+    return planPage(project);
+  } catch (error) {
+    if (!(error instanceof GlueError) || error.code !== 'plan/missing' || project.planFile) throw error;
+    const learned = await learnFolder(project.folder);
+    return { text: learned.text, hash: hashOf(learned.text), learned };
+  }
+}
+
+async function learnedPage(project: Project): Promise<LearnedPage> {
+  const { text, hash, learned } = await planNow(project);
+  const plan = parsePlan(text, planPath(project.folder, project.planFile ?? undefined));
+  const open = Object.entries(plan.learned.rules);
+  // The sentences are not kept in the plan: they are what the files say today.
+  const { rules, textFiles, readFiles } =
+    learned ?? (open.length > 0 ? await learnFolder(project.folder, 0) : NOTHING_LEARNED);
+  const known = new Map(rules.map((rule) => [rule.key, rule]));
+  const ruleAt = rulesOf(text);
+  const rows = open.map(([key, { sure, of, leads }]): LearnedRow => {
+    const { says = key, examples = [], misses = [] } = known.get(key) ?? {};
+    return { key, sure, of, leads, says, examples, misses, rule: JSON.stringify(ruleAt(key), null, 2) };
+  });
+  return { isWritten: !learned, text, hash, textFiles, readFiles, rules: rows.sort((a, b) => b.of - a.of) };
+}
+
+const NOTHING_LEARNED: Pick<LearnedFolder, 'rules' | 'textFiles' | 'readFiles'> = {
+  rules: [],
+  textFiles: 0,
+  readFiles: 0,
+};
+
+const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex');
+
 function planState({ folder, planFile }: Project): PlanState {
   try {
     loadPlan(folder, planFile ?? undefined);
@@ -67,7 +115,8 @@ function planState({ folder, planFile }: Project): PlanState {
     if (!(error instanceof GlueError)) throw error;
     const planError = { title: itemAt(error.message.split(': '), 0), detail: error.detail, mistakes: error.mistakes };
     if (error.code !== 'plan/missing') return { plan: 'broken', planError };
-    if (existsSync(folder)) return { plan: 'missing', planError };
+    if (existsSync(folder) && !planFile) return { plan: 'learned', planError: null };
+    if (existsSync(folder)) return { plan: 'broken', planError };
     return {
       plan: 'folder gone',
       planError: {
@@ -81,7 +130,7 @@ function planState({ folder, planFile }: Project): PlanState {
 
 function planPage({ folder, planFile }: Project): PlanPage {
   const { path, text, isBuiltIn } = planTextOf(folder, planFile ?? undefined);
-  return { path, text, hash: createHash('sha256').update(text).digest('hex'), isBuiltIn, bases: basesOf(text, path) };
+  return { path, text, hash: hashOf(text), isBuiltIn, bases: basesOf(text, path) };
 }
 
 /** Bytes arrive from another thread without what makes them a buffer. */

@@ -62,7 +62,8 @@ export async function learnFolder(folder: string, least = LEAST_SURE): Promise<L
     text: planText(written, least),
     rules: kept.map(({ reading: _, ...rule }) => rule).sort((a, b) => b.of - a.of),
     textFiles,
-    readFiles: learned.code.files.size + learned.kinds.reduce((sum, kind) => sum + (kind.table ? 0 : kind.files.length), 0),
+    readFiles:
+      learned.code.files.size + learned.kinds.reduce((sum, kind) => sum + (kind.table ? 0 : kind.files.length), 0),
   };
 }
 

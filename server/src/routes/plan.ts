@@ -1,12 +1,18 @@
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { PlanPage, TextPage } from '../api.js';
+import type { LearnedPage, PlanPage, TextPage } from '../api.js';
 import { valid } from '../problems.js';
 import { projectOf, type Context } from './context.js';
 import { projectFile } from './project-file.js';
 
 const planBody = Joi.object<{ text: string; hash: string }>({
   text: Joi.string().max(4_000_000).required(),
+  hash: Joi.string().length(64).required(),
+});
+const keys = Joi.array().items(Joi.string().max(1000)).max(20_000).default([]);
+const decisionsBody = Joi.object<{ take: string[]; refuse: string[]; hash: string }>({
+  take: keys,
+  refuse: keys,
   hash: Joi.string().length(64).required(),
 });
 const fileQuery = Joi.object<{ file: string }>({ file: Joi.string().max(4096).required() });
@@ -22,6 +28,17 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
   app.put('/api/projects/:project/plan', async (request): Promise<PlanPage> => {
     const project = projectOf(context, request.params);
     const page = await aside.writing('save plan', { project, ...valid(planBody, request.body) });
+    await context.scans.start(project);
+    return page;
+  });
+
+  app.get('/api/projects/:project/learned', (request) =>
+    aside.reading('learned page', projectOf(context, request.params)),
+  );
+
+  app.post('/api/projects/:project/learned', async (request): Promise<LearnedPage> => {
+    const project = projectOf(context, request.params);
+    const page = await aside.writing('decide learned', { project, ...valid(decisionsBody, request.body) });
     await context.scans.start(project);
     return page;
   });

@@ -11,10 +11,9 @@ import { projectOf, type Context } from './context.js';
 
 const openBody = Joi.object<{ folder: string }>({ folder: Joi.string().max(4096).required() });
 const folderQuery = Joi.object<{ path?: string }>({ path: Joi.string().max(4096) });
-const planBody = Joi.object<{ text: string }>({ text: Joi.string().max(4_000_000).required() });
 
 export function projectRoutes(app: FastifyInstance, context: Context): void {
-  const { store, scans, gate, aside } = context;
+  const { store, scans, gate } = context;
 
   app.get('/api/projects', () => Promise.all(store.projects().map((project) => viewOf(context, project))));
 
@@ -22,7 +21,8 @@ export function projectRoutes(app: FastifyInstance, context: Context): void {
     const { folder } = valid(openBody, request.body);
     const real = gate.admit(folder);
     const project = await whenFree(() => store.addProject(real, basename(real) || real, null));
-    if ((await planStateOf(context, project)).plan === 'ready') await scans.start(project);
+    const { plan } = await planStateOf(context, project);
+    if (plan === 'ready' || plan === 'learned') await scans.start(project);
     return reply.status(201).send(await viewOf(context, project));
   });
 
@@ -33,17 +33,6 @@ export function projectRoutes(app: FastifyInstance, context: Context): void {
     await scans.forget(project.id);
     await whenFree(() => store.forgetProject(project.id));
     return reply.status(204).send();
-  });
-
-  app.get('/api/projects/:project/learned-plan', async (request) => ({
-    text: await aside.reading('learn plan', projectOf(context, request.params).folder),
-  }));
-
-  app.post('/api/projects/:project/learned-plan', async (request, reply) => {
-    const { folder } = projectOf(context, request.params);
-    const { text } = valid(planBody, request.body);
-    const path = await aside.writing('write learned plan', { folder, text });
-    return reply.status(201).send({ path });
   });
 
   app.get('/api/folders', (request) => gate.list(valid(folderQuery, request.query).path));

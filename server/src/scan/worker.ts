@@ -17,7 +17,7 @@ const send = (message: FromWorker, transfer: ArrayBuffer[] = []): void => port.p
 
 const store = openStore(storePath);
 const cache = store.factsCache(projectId);
-const session = openSession({ folder, planFile, cache });
+const session = openSession({ folder, planFile, learns: true, cache });
 
 /** Texts and losses that are handed over at a time: what takes some milliseconds. */
 const [TEXTS, LOSSES] = [20_000, 1000];
