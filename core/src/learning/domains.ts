@@ -5,7 +5,7 @@
  */
 import { baseName, folderOf, stem } from '../reading/source.js';
 import type { Kind } from './kinds.js';
-import { calledBy, isItem, selectorOf, shapesIn, type Shape } from './shapes.js';
+import { calledBy, isItem, shapesIn, type Shape } from './shapes.js';
 import { Bag, makeOf, type Texts } from './texts.js';
 import { isIdentityName, wordsOf } from './words.js';
 
@@ -28,7 +28,7 @@ export interface Domain {
   words: readonly string[];
   /** Words of the folders, which say less. */
   around?: readonly string[];
-  /** In plain words: `code in boats`. */
+  /** What is named by it, as it follows “names”: `one of boats by its code`. */
   title: string;
 }
 
@@ -81,7 +81,7 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
         isNumeric: isNumeric(member.texts, texts),
         quality,
         words: [...own, ...wordsOf(nameOf(member))],
-        title: `${selectorOf(member, piece).slice(1).replace(/^\./, '')} in ${called}`,
+        title: isFile ? `a file of ${called} by its ${nameOf(member)}` : `one of ${called} by its ${nameOf(member)}`,
       });
     }
     if (isItem(piece) && piece.parent?.keys) {
@@ -134,7 +134,7 @@ function filesDomains(kind: Kind, paths: readonly string[], texts: Texts): Domai
     quality,
     words: [...wordsOf(kind.name), ...wordsOf(kind.tag)],
     around: [...words].slice(0, 12),
-    title: `${naming === 'stem' ? 'files' : 'folders'} of ${kind.name}`,
+    title: naming === 'stem' ? `a file of ${kind.name} by its name` : `a file of ${kind.name} by its folder`,
   });
   const different = byStem.size / kind.files.length;
   const found: Domain[] = [];
@@ -162,7 +162,7 @@ function keysDomain(
     isNumeric: isNumeric(keys, texts),
     quality: quality * (unique > 0.9 ? 1 : 0.35),
     words,
-    title: `names in ${called}`,
+    title: `one of ${called} by its key`,
   };
 }
 

@@ -237,7 +237,7 @@ function typesDomain({ types }: Code, texts: Texts): Domain[] {
       isNumeric: false,
       quality: 0.9,
       words: ['type', 'class', 'script'],
-      title: 'types in scripts',
+      title: 'a type of the scripts',
     },
   ];
 }

@@ -135,7 +135,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       chance: 0,
       examples: [...filled].slice(0, 3),
       misses: [],
-      says: `fields marked ${JSON.stringify(found.rule)} are filled in files${required ? ', and must be' : ''}`,
+      says: `fields with the ${'decorators' in found.rule ? 'mark' : 'type'} ${Object.values(found.rule).flat().join(', ')} are filled in files${required ? ', and must be' : ''}`,
     });
     return required ? found.rule : { ...found.rule, required: false };
   };

@@ -2,7 +2,7 @@
 import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import type { Language } from '../reading/plan/plan.js';
-import type { Domain } from './domains.js';
+import { nameOf as memberName, type Domain } from './domains.js';
 import { ruleGroups, type RuleGroup } from './globs.js';
 import type { Kind } from './kinds.js';
 import type { PathForm } from './paths.js';
@@ -317,7 +317,7 @@ function fileRule(
         examples: reading.examples,
         misses: reading.misses,
         reading,
-        says: saysOf(reading, `${key} in ${name}`),
+        says: saysOf(reading, `“${memberName(shape)}” in ${name}`),
       });
     }
   }
@@ -339,11 +339,11 @@ function pieceEvidence(key: string, read: readonly Reading[], id: Domain | undef
   const says = [
     ...(apart
       ? [
-          `${own} are told apart by ${apart.title}: ${count(apart.texts.size)} of ${count(apart.texts.total)} are different`,
+          `“${own}” are told apart by their ${apart.member ? memberName(apart.member) : 'keys'}: ${count(apart.texts.size)} of ${count(apart.texts.total)} are different`,
         ]
       : []),
     ...(read.length > 0
-      ? [`${own} name their prefabs and scripts: ${count(leads)} of ${count(of)} lead somewhere`]
+      ? [`${apart ? 'they' : `“${own}”`} name prefabs and scripts: ${count(leads)} of ${count(of)} lead somewhere`]
       : []),
   ];
   return {
@@ -358,7 +358,7 @@ function pieceEvidence(key: string, read: readonly Reading[], id: Domain | undef
     chance: 0,
     examples: read.flatMap(({ examples }) => examples).slice(0, 3),
     misses: read.flatMap(({ misses }) => misses),
-    says: says.join('; ') || `${own} are things of their own`,
+    says: says.join('; ') || `“${own}” are things of their own`,
   };
 }
 

@@ -25,6 +25,7 @@ import type {
   FilePage,
   FindingPage,
   FolderListing,
+  LearnedPage,
   PlanPage,
   Problem,
   ProjectView,
@@ -110,11 +111,11 @@ export class Api {
   folders(path?: string): Observable<FolderListing> {
     return this.http.get<FolderListing>('/api/folders', { params: path ? { path } : {} });
   }
-  learnedPlan(id: number): Observable<{ text: string }> {
-    return this.http.get<{ text: string }>(`/api/projects/${id}/learned-plan`);
+  learned(id: number): Observable<LearnedPage> {
+    return this.http.get<LearnedPage>(`/api/projects/${id}/learned`);
   }
-  writeLearnedPlan(id: number, text: string): Observable<{ path: string }> {
-    return this.http.post<{ path: string }>(`/api/projects/${id}/learned-plan`, { text });
+  decideLearned(id: number, decisions: { take: string[]; refuse: string[]; hash: string }): Observable<LearnedPage> {
+    return this.http.post<LearnedPage>(`/api/projects/${id}/learned`, decisions);
   }
   scan(id: number): Observable<{ scanId: number }> {
     return this.http.post<{ scanId: number }>(`/api/projects/${id}/scans`, {});

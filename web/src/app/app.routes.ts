@@ -14,6 +14,11 @@ export const routes: Routes = [
     loadComponent: () => import('./reading/reading').then((m) => m.Reading),
   },
   {
+    path: 'p/:project/reading/learn',
+    title: 'Learned rules · Glue Trace',
+    loadComponent: () => import('./learn/learn').then((m) => m.Learn),
+  },
+  {
     path: 'p/:project/reading/plan',
     title: 'The plan · Glue Trace',
     loadComponent: () => import('./plan/plan').then((m) => m.PlanEditor),

@@ -5,6 +5,8 @@ import { familiesEffects } from './families/families.effects';
 import { familiesFeature } from './families/families.state';
 import { findingsEffects } from './findings/findings.effects';
 import { findingsFeature } from './findings/findings.state';
+import { learnEffects } from './learn/learn.effects';
+import { learnFeature } from './learn/learn.state';
 import { planEffects } from './plan/plan.effects';
 import { planFeature } from './plan/plan.state';
 import { projectsEffects } from './projects/projects.effects';
@@ -32,6 +34,7 @@ export const provideState = () => [
       [SHOWN]: shownReducer,
       [projectsFeature.name]: projectsFeature.reducer,
       [planFeature.name]: planFeature.reducer,
+      [learnFeature.name]: learnFeature.reducer,
       [readingFeature.name]: readingFeature.reducer,
       [readinessFeature.name]: readinessFeature.reducer,
       [traceFeature.name]: traceFeature.reducer,
@@ -47,6 +50,7 @@ export const provideState = () => [
   provideEffects(
     projectsEffects,
     planEffects,
+    learnEffects,
     readingEffects,
     readinessEffects,
     traceEffects,

@@ -49,12 +49,12 @@ export const projectsEffects = {
     { functional: true },
   ),
 
-  /** A project with a plan is shown at once; one without stays on Projects, where it says what it needs. */
+  /** A project that can be read is shown at once; another stays on Projects, where it says what it needs. */
   show: createEffect(
     (actions = inject(Actions), router = inject(Router)) =>
       actions.pipe(
         ofType(projectsActions.opened),
-        filter(({ project }) => project.plan === 'ready'),
+        filter(({ project }) => project.plan === 'ready' || project.plan === 'learned'),
         tap(({ project }) => void router.navigate(['/p', project.id, 'readiness'])),
       ),
     { functional: true, dispatch: false },

@@ -7,7 +7,6 @@ import { Store } from '@ngrx/store';
 import { TroubleBox } from '../shared/trouble';
 import { FolderChooser } from './folder-chooser';
 import { projectsActions, projectsFeature } from './projects.state';
-import { LearnedPlan } from './learned-plan';
 
 /** Projects that were opened, what each needs, and the way to open another. */
 @Component({
@@ -29,9 +28,13 @@ export class Projects {
     this.store.dispatch(projectsActions.load());
   }
 
+  /** Whether there is a plan to scan by, or one is learned. */
+  protected isOpen({ plan }: ProjectView): boolean {
+    return plan === 'ready' || plan === 'learned';
+  }
+
   /** What a project needs before it can be scanned. */
   protected need({ plan, planError }: ProjectView): string {
-    if (plan === 'missing') return 'needs a plan';
     if (plan === 'folder gone') return 'folder gone';
     return planError?.mistakes.length ? 'plan has mistakes' : 'plan cannot be read';
   }
@@ -49,13 +52,6 @@ export class Projects {
       .open<FolderChooser, void, string>(FolderChooser, { width: '620px' })
       .afterClosed()
       .subscribe((folder) => folder && this.open(folder));
-  }
-
-  protected writePlan(project: ProjectView): void {
-    this.dialog
-      .open<LearnedPlan, ProjectView, boolean>(LearnedPlan, { width: '760px', data: project })
-      .afterClosed()
-      .subscribe((written) => written && this.open(project.folder));
   }
 
   protected forget(project: ProjectView): void {

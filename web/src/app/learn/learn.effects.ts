@@ -1,0 +1,35 @@
+import { inject } from '@angular/core';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { map } from 'rxjs';
+import { change, latest } from '../shared/request';
+import { learnActions } from './learn.state';
+
+export const learnEffects = {
+  load: latest({
+    on: learnActions.load,
+    ask: (api, { project }) => api.learned(project),
+    done: (page) => learnActions.loaded({ page }),
+    failed: (trouble) => learnActions.failed({ trouble }),
+  }),
+  decide: change({
+    on: learnActions.decide,
+    ask: (api, { project, take, refuse, hash }) => api.decideLearned(project, { take, refuse, hash }),
+    done: (page, { words, text }) => learnActions.decided({ page, decided: { words, text } }),
+    failed: (trouble) => learnActions.saveFailed({ trouble }),
+  }),
+  takeBack: change({
+    on: learnActions.takeBack,
+    ask: (api, { project, text, hash }) => api.savePlan(project, text, hash),
+    done: (_, { project }) => learnActions.takenBack({ project }),
+    failed: (trouble) => learnActions.saveFailed({ trouble }),
+  }),
+  /** What is open again is asked for anew. */
+  again: createEffect(
+    (actions = inject(Actions)) =>
+      actions.pipe(
+        ofType(learnActions.takenBack),
+        map(({ project }) => learnActions.load({ project })),
+      ),
+    { functional: true },
+  ),
+};

@@ -1,0 +1,139 @@
+import { itemAt } from '@glue-trace/core/browser';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  ElementRef,
+  inject,
+  input,
+  numberAttribute,
+  signal,
+  untracked,
+} from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { Router, RouterLink } from '@angular/router';
+import type { LearnedRow } from '@glue-trace/server/api';
+import { Store } from '@ngrx/store';
+import { injectAddress } from '../shared/address';
+import { Keys } from '../shared/keys';
+import { TroubleBox } from '../shared/trouble';
+import { learnActions, learnFeature } from './learn.state';
+
+/** From here on a rule is sure enough to be taken with others. */
+const LINES = [0.99, 0.95, 0.9, 0.8];
+
+/** Rules that were learned from the files: sentence by sentence, to be taken or refused. */
+@Component({
+  selector: 'glue-learn',
+  imports: [MatButtonModule, RouterLink, TroubleBox],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  templateUrl: './learn.html',
+  styleUrl: './learn.scss',
+})
+export class Learn {
+  readonly project = input.required({ transform: numberAttribute });
+  /** Key of the rule in the pane. */
+  readonly rule = input<string>();
+
+  private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  private readonly address = injectAddress();
+  private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
+  protected readonly state = this.store.selectSignal(learnFeature.selectLearnState);
+  protected readonly lines = LINES;
+  protected readonly line = signal(0.95);
+
+  protected readonly rows = computed(() => this.state().page?.rules ?? []);
+  protected readonly at = computed(() => {
+    const rows = this.rows();
+    const found = rows.findIndex(({ key }) => key === this.rule());
+    return found < 0 ? Math.min(this.last(), rows.length - 1) : found;
+  });
+  protected readonly open = computed((): LearnedRow | undefined => this.rows()[this.at()]);
+  protected readonly sure = computed(() => this.rows().filter(({ sure }) => sure >= this.line()));
+  protected readonly heading = computed(() => {
+    const count = this.rows().length;
+    return count === 0
+      ? 'No learned rule is left to look at'
+      : `${count} learned ${count === 1 ? 'rule' : 'rules'} to look at`;
+  });
+  /** Where the rule stood that was decided last: the next one stands there now. */
+  private readonly last = signal(0);
+
+  constructor() {
+    effect(() => this.store.dispatch(learnActions.load({ project: this.project() })));
+    effect(() => {
+      this.open();
+      untracked(() => this.element.nativeElement.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
+    });
+    inject(Keys).bind([
+      { key: 'j', does: 'next rule', run: () => this.move(1) },
+      { key: 'k', does: 'previous rule', run: () => this.move(-1) },
+      { key: 'y', does: 'take the rule', run: () => this.decide('take') },
+      { key: 'n', does: 'refuse the rule', run: () => this.decide('refuse') },
+      { key: 'c', does: 'change the rule in the plan', run: () => this.change() },
+      { key: 'a', does: 'take all that are surer than the line', run: () => this.takeSure() },
+      { key: 'u', does: 'take the last decision back', run: () => this.takeBack() },
+    ]);
+  }
+
+  protected percent(share: number): string {
+    return `${Math.round(100 * share)} %`;
+  }
+
+  protected show(key: string): void {
+    this.address.go({ rule: key });
+  }
+
+  protected decide(how: 'take' | 'refuse'): void {
+    const row = this.open();
+    if (!row) return;
+    this.last.set(this.at());
+    this.send(
+      how === 'take' ? [row.key] : [],
+      how === 'refuse' ? [row.key] : [],
+      `${how === 'take' ? 'Taken' : 'Refused'}: ${row.says}`,
+    );
+  }
+
+  protected takeSure(): void {
+    const keys = this.sure().map(({ key }) => key);
+    if (keys.length === 0) return;
+    this.last.set(0);
+    this.send(
+      keys,
+      [],
+      `Taken: ${keys.length} ${keys.length === 1 ? 'rule' : 'rules'} that ${keys.length === 1 ? 'is' : 'are'} surer than ${this.percent(this.line())}`,
+    );
+  }
+
+  protected takeBack(): void {
+    const { decided, page, isSaving } = this.state();
+    if (decided && page && !isSaving)
+      this.store.dispatch(learnActions.takeBack({ project: this.project(), text: decided.text, hash: page.hash }));
+  }
+
+  protected reload(): void {
+    this.store.dispatch(learnActions.load({ project: this.project() }));
+  }
+
+  private send(take: string[], refuse: string[], words: string): void {
+    const { page, isSaving } = this.state();
+    if (!page || isSaving) return;
+    const { hash, text } = page;
+    this.store.dispatch(learnActions.decide({ project: this.project(), take, refuse, hash, words, text }));
+  }
+
+  /** Nothing is changed in a plan that is no file yet. */
+  private change(): void {
+    if (this.state().page?.isWritten) void this.router.navigate(['/p', this.project(), 'reading', 'plan']);
+  }
+
+  private move(by: number): void {
+    const rows = this.rows();
+    if (rows.length === 0) return;
+    const to = Math.max(0, Math.min(rows.length - 1, this.at() + by));
+    this.show(itemAt(rows, to).key);
+  }
+}
