@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
 import { openStage, type Stage } from './stage.js';
@@ -25,20 +25,43 @@ describe('opening a project', () => {
     await stage.page.getByRole('heading', { name: plantedFaults().verdict }).waitFor();
   });
 
-  it('offers a plan for a folder without one, learned from what it finds', async () => {
+  it('reads a folder without a plan by what it learns, and writes the plan as it is looked through, by keyboard alone', async () => {
     const { page, sample } = stage;
-    rmSync(join(sample, 'glue-trace.json'));
-    await open(sample);
-    await page.getByText('needs a plan').waitFor();
-    await page.getByRole('button', { name: 'Learn a plan…' }).click();
-    const plan = page.getByRole('textbox', { name: 'The plan' });
-    await plan.waitFor();
-    expect(await plan.inputValue()).toContain('**/*.scene.json');
-    expect(existsSync(join(sample, 'glue-trace.json'))).toBeFalse();
-    await page.getByRole('button', { name: 'Write glue-trace.json and scan' }).click();
-    await page.waitForURL(/readiness/);
+    const plan = join(sample, 'glue-trace.json');
+    rmSync(plan);
+    const folder = page.getByRole('textbox', { name: 'Folder of a project' });
+    await folder.focus();
+    await page.keyboard.insertText(sample);
+    await page.keyboard.press('Enter');
     await page.getByText('How the glue holds').waitFor();
-    expect(existsSync(join(sample, 'glue-trace.json'))).toBeTrue();
+    await page.getByText('fee-board').first().waitFor();
+    expect(existsSync(plan)).toBeFalse();
+    await page.getByRole('link', { name: 'Look through what was learned' }).focus();
+    await page.keyboard.press('Enter');
+    const heading = page.getByRole('heading', { level: 1 });
+    await page.getByText(/\d+ learned rules to look at/).waitFor();
+    const left = async (): Promise<number> => parseInt(await heading.innerText(), 10);
+    const before = await left();
+    const gone = async (count: number): Promise<void> => {
+      await page.getByRole('heading', { level: 1, name: `${before - count} learned rules to look at` }).waitFor();
+    };
+    for (let answer = 1; answer <= 9; answer++) {
+      await page.keyboard.press('y');
+      await gone(answer);
+    }
+    await page.keyboard.press('j');
+    await page.keyboard.press('n');
+    await gone(10);
+    expect(existsSync(plan)).toBeTrue();
+    const { learned } = JSON.parse(readFileSync(plan, 'utf8').replace(/^\s*\/\/.*$/gm, '')) as {
+      learned: { rules: object; refused: string[] };
+    };
+    expect([Object.keys(learned.rules).length, learned.refused.length]).toEqual([before - 10, 1]);
+    await page.keyboard.press('u');
+    await gone(9);
+    await page.keyboard.press('a');
+    await page.getByText(/^Taken: \d+ rules that are surer than 95 %$/).waitFor();
+    expect(await left()).toBeLessThan(before - 9);
   });
 
   it('names the mistakes of a broken plan, and goes on once they are mended', async () => {

@@ -52,7 +52,7 @@ describe('Projects', () => {
       error: { code: 'x', title: 'x', detail: 'disk full', mistakes: [] },
     };
     const page = await open(
-      project({ id: 1, plan: 'missing', planError: { ...planError, mistakes: [] } }),
+      project({ id: 1, plan: 'learned' }),
       project({ id: 2, plan: 'broken', planError }),
       project({ id: 3, plan: 'folder gone', planError: { ...planError, mistakes: [] } }),
       project({ id: 4, lastScan: failed }),
@@ -60,14 +60,13 @@ describe('Projects', () => {
       project({ id: 6, plan: 'broken', planError: { ...planError, mistakes: [] } }),
     );
     expect(page.texts('.need .tag')).toEqual([
-      'needs a plan',
       'plan has mistakes',
       'folder gone',
       'scan failed',
       'plan cannot be read',
     ]);
     expect(page.text('.mistakes')).toBe('line 3 filse Did you mean “files”?');
-    expect(page.text('.list > li:first-child button:first-child')).toBe('Learn a plan…');
+    expect(page.texts('.list > li:first-child .actions a')).toEqual(['Look through the learned plan', 'Show']);
     expect(page.text('.list > li:nth-child(5) p')).toBe('Not scanned yet.');
   });
 

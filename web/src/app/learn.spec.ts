@@ -1,0 +1,79 @@
+import type { LearnedPage, LearnedRow } from '@glue-trace/server/api';
+import { openPage, type Page } from './testing/page';
+
+const row = (key: string, sure: number, more: Partial<LearnedRow> = {}): LearnedRow => ({
+  key,
+  sure,
+  of: 8,
+  leads: 7,
+  says: `${key} names a boat`,
+  examples: ['tender'],
+  misses: ['tneder'],
+  rule: '{ "at": "$.for" }',
+  ...more,
+});
+const learned = (...rules: LearnedRow[]): LearnedPage => ({
+  isWritten: true,
+  text: 'the plan',
+  hash: 'a'.repeat(64),
+  textFiles: 10,
+  readFiles: 9,
+  rules,
+});
+const ADDRESS = '/api/projects/1/learned';
+
+describe('Learned rules', () => {
+  const open = async (page: LearnedPage): Promise<Page> => {
+    const found = await openPage('/p/1/reading/learn');
+    await found.answer(ADDRESS, page);
+    return found;
+  };
+  const three = learned(row('crew', 0.99), row('berth', 0.7), row('cargo', 0.96));
+
+  it('stand with what speaks for each, the first one open', async () => {
+    const page = await open(three);
+    expect(page.text('h1')).toBe('3 learned rules to look at');
+    expect(page.texts('.row')).toEqual([
+      '99 % crew names a boat',
+      '70 % berth names a boat',
+      '96 % cargo names a boat',
+    ]);
+    expect(page.text('aside')).toContain('It is 99 % sure. 7 of 8 lead somewhere.');
+    expect(page.text('aside .lost')).toBe('These lead nowhere: tneder');
+    expect(page.text('pre')).toBe('{ "at": "$.for" }');
+  });
+  it('are taken and refused by keys, and the next one is open', async () => {
+    const page = await open(three);
+    await page.press('j');
+    await page.press('n');
+    await page.answer(ADDRESS, learned(row('crew', 0.99), row('cargo', 0.96)));
+    expect(page.text('.row.on')).toBe('96 % cargo names a boat');
+    expect(page.text('.note')).toContain('Refused: berth names a boat');
+    await page.press('a');
+    await page.answer(ADDRESS, learned());
+    expect(page.text('h1')).toBe('No learned rule is left to look at');
+    expect(page.text('.card b')).toBe('Everything that was learned is decided.');
+  });
+  it('that are taken together are those surer than the line', async () => {
+    const page = await open(three);
+    expect(page.text('.bar button')).toBe('Take all 2 a');
+    const line = page.element.querySelector<HTMLSelectElement>('.bar select')!;
+    line.value = '0.99';
+    line.dispatchEvent(new Event('change'));
+    await page.settle();
+    expect(page.text('.bar button')).toBe('Take all 1 a');
+  });
+  it('stay as they are when a decision cannot be written, and say why', async () => {
+    const page = await open(three);
+    await page.press('y');
+    const problem = { code: 'plan/changed', title: 'The plan changed', detail: 'Load it again', mistakes: [] };
+    await page.answer(ADDRESS, problem, 409);
+    expect(page.text('[role=alert] b')).toBe('The plan changed');
+    expect(page.text('h1')).toBe('3 learned rules to look at');
+  });
+  it('of a project without a plan say that the first decision writes it', async () => {
+    const page = await open({ ...three, isWritten: false });
+    expect(page.text('.intro')).toContain('This project has no plan');
+    expect(page.text('.intro')).toContain('90 % of 10 text files are read.');
+  });
+});
