@@ -1,5 +1,5 @@
 // Takes the pictures of docs/screenshots from the sample: node tools/pictures.mjs [FOLDER] [NAME …]
-import { mkdtempSync, mkdirSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, mkdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
@@ -15,14 +15,23 @@ const folder = resolve(process.argv[2] ?? join(root, 'docs/screenshots'));
 const only = process.argv.slice(3);
 mkdirSync(folder, { recursive: true });
 const data = mkdtempSync(join(tmpdir(), 'glue-pictures-'));
-const app = await createServer({
-  storePath: join(data, 'glue-trace.db'),
-  folders: [{ folder: join(root, 'samples/sluicekeeper') }],
-  startFolder: join(root, 'samples'),
-  webFolder: join(root, 'web/dist/browser'),
-  version: '0.1.0',
-});
-const address = await listen(app, 0);
+const SAMPLE = join(root, 'samples/sluicekeeper');
+// The same without its plan, for what is learned.
+const bare = join(data, 'bare', 'sluicekeeper');
+cpSync(SAMPLE, bare, { recursive: true });
+rmSync(join(bare, 'glue-trace.json'));
+const serving = async (name, project) => {
+  const app = await createServer({
+    storePath: join(data, `${name}.db`),
+    folders: [{ folder: project }],
+    startFolder: project,
+    webFolder: join(root, 'web/dist/browser'),
+    version: '0.1.0',
+  });
+  return { app, address: await listen(app, 0) };
+};
+const whole = await serving('whole', SAMPLE);
+const planless = await serving('bare', bare);
 const browser = await chromium.launch({
   executablePath,
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
@@ -46,6 +55,15 @@ const VIEWS = [
       await page.locator('[data-line="24"] code').click({ position: { x: 120, y: 8 } });
       await page.getByText('This is …').waitFor();
     },
+  ],
+  [
+    'learned',
+    '/p/1/reading/learn',
+    async (page) => {
+      await page.locator('.row').nth(12).click();
+    },
+    'light',
+    planless,
   ],
   ['readiness', '/p/1/readiness'],
   [
@@ -144,14 +162,15 @@ const VIEWS = [
 
 try {
   // Two scans, so that Readiness has something to compare.
-  await settled();
-  await fetch(`${address}/api/projects/1/scans`, {
+  await settled(planless);
+  await settled(whole);
+  await fetch(`${whole.address}/api/projects/1/scans`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: '{}',
   });
-  await settled();
-  for (const [name, path, prepare, colorScheme = 'light'] of VIEWS) {
+  await settled(whole);
+  for (const [name, path, prepare, colorScheme = 'light', { address } = whole] of VIEWS) {
     if (only.length > 0 && !only.includes(name)) continue;
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
     page.on('console', (message) => message.type() === 'error' && process.stderr.write(`${name}: ${message.text()}\n`));
@@ -166,11 +185,12 @@ try {
   }
 } finally {
   await browser.close();
-  await app.close();
+  await whole.app.close();
+  await planless.app.close();
   rmSync(data, { recursive: true, force: true });
 }
 
-async function settled() {
+async function settled({ address }) {
   for (;;) {
     const project = await (await fetch(`${address}/api/projects/1`)).json();
     if (!project.running && project.lastScan?.state !== 'running') return;

@@ -37,7 +37,7 @@ export function planText({ plan, evidence }: LearnedPlan, least = 0): string {
     ...(plan.calls !== undefined && { calls }),
     learned: { rules },
   };
-  return `${JSON.stringify(whole, null, 2).replace(/^(\s*)"\$note": "(.*)",$/gm, (_, space: string, text: string) => `${space}// ${unquoted(text)}`)}\n`;
+  return `${laidOut(whole, '')}\n`;
 }
 
 function noted(evidence: Evidence | undefined, rule: object): object {
@@ -51,15 +51,35 @@ function noted(evidence: Evidence | undefined, rule: object): object {
           .map((text) => `“${text}”`)
           .join(', ')}`
       : '';
-  const words = `${leads} of ${of} lead somewhere, ${Math.round(sure * 100)} % sure${shown.length > 0 ? `: ${shown.join(', ')}` : ''}${lost}`;
+  const fares = examples.length > 0 ? `${leads} of ${of} lead somewhere` : `${of} ${of === 1 ? 'place' : 'places'}`;
+  const words = `${fares}, ${Math.round(sure * 100)} % sure${shown.length > 0 ? `: ${shown.join(', ')}` : ''}${lost}`;
   // What stands in a comment must stay on its line.
   return { [NOTE]: words.replace(/\s+/g, ' '), ...rule };
 }
 
-function unquoted(text: string): string {
-  try {
-    return JSON.parse(`"${text}"`) as string;
-  } catch {
-    return text;
+/** What fits on a line stands on one. */
+const WIDTH = 110;
+
+/** A value as JSON, laid out as people write plans; notes are comments. */
+function laidOut(value: unknown, indent: string): string {
+  const inner = `${indent}  `;
+  if (Array.isArray(value)) {
+    const line = `[${value.map((one) => laidOut(one, inner)).join(', ')}]`;
+    if (fits(line, indent)) return line;
+    return `[\n${value.map((one) => inner + laidOut(one, inner)).join(',\n')}\n${indent}]`;
   }
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value);
+  const { [NOTE]: note, ...rest } = value as Record<string, unknown>;
+  const entries = Object.entries(rest).filter(([, one]) => one !== undefined);
+  if (entries.length === 0) return '{}';
+  const written = entries.map(([key, one]) => `${JSON.stringify(key)}: ${laidOut(one, inner)}`);
+  const line = `{ ${written.join(', ')} }`;
+  if (note === undefined && indent !== '' && fits(line, indent)) return line;
+  const comment = typeof note === 'string' ? `${inner}// ${note}\n` : '';
+  // Under a comment, what fits on a line stays on one.
+  const whole = `${inner}${written.join(', ')}`;
+  if (note !== undefined && indent !== '' && fits(whole, '')) return `{\n${comment}${whole}\n${indent}}`;
+  return `{\n${comment}${written.map((one) => inner + one).join(',\n')}\n${indent}}`;
 }
+
+const fits = (line: string, indent: string): boolean => !line.includes('\n') && indent.length + line.length <= WIDTH;

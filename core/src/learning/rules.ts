@@ -124,7 +124,8 @@ export class Naming {
 
   /** Whether things are called by this domain, and not known by it. */
   isNameOf(domain: Domain): boolean {
-    return domain.piece !== undefined && this.of(domain.piece)?.named === domain;
+    const rule = domain.piece && this.of(domain.piece);
+    return rule !== undefined && (rule.named ?? rule.id) === domain;
   }
 
   /** How a plan says that a text names a thing of one of these domains. */

@@ -38,7 +38,7 @@ export function treesOf(kinds: readonly Kind[], readings: ByShape, code: Code, f
   for (const kind of kinds)
     for (const piece of shapesIn(kind.shape)) {
       if (!isItem(piece) || piece.objects === 0) continue;
-      const parts = partsOf(piece, readings, code, texts);
+      const parts = [...partsOf(piece, readings, code, texts), ...ownScript(piece, readings, code)];
       if (parts.length === 0 && !(piece.parent?.isNested && hasName(piece))) continue;
       objects.push({
         kind,
@@ -140,6 +140,18 @@ function partsOf(piece: Shape, readings: ByShape, code: Code, texts: Texts): Obj
     if (values !== undefined) part.values = values;
     return [part];
   });
+}
+
+/** An object that names the script it runs itself. */
+function ownScript(piece: Shape, readings: ByShape, code: Code): ObjectTree['parts'] {
+  if (!piece.parent?.isNested) return [];
+  for (const member of piece.members.values()) {
+    const reading = readings.get(member);
+    if (!reading || !('path' in reading.to) || !leadsToScripts(reading)) continue;
+    const values = valuesIn(piece, code);
+    return [{ at: '$', item: piece, script: reading, ...(values !== undefined && { values }) }];
+  }
+  return [];
 }
 
 const SCRIPT = /\.(?:ts|js|mjs|cjs|lua|cs|py)$/;
