@@ -36,11 +36,9 @@ export function formsOf(code: Code, passedOver: ReadonlySet<CallPattern>): CallF
       forms.push({ head: `${main.receiver}.${main.member}`, pattern: main });
       continue;
     }
-    const chains = on.filter(({ receiver }) => receiver !== '*');
     // On services and on anything: what is made on a service alone stands for itself.
-    const whole = copyOf(on[0]!);
-    for (const one of on.slice(1)) joinPatterns(whole, one);
-    void chains;
+    const whole = copyOf(main);
+    for (const one of on) if (one !== main) joinPatterns(whole, one);
     forms.push({ head: `*.${whole.member}`, pattern: { ...whole, receiver: '*' } });
   }
   return forms;

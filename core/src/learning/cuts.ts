@@ -12,7 +12,7 @@ export interface Cut {
   weight: number;
 }
 
-export const WHOLE: Cut = { pattern: undefined, every: false, of: (text) => [text], isPartial: false, weight: 1 };
+const WHOLE: Cut = { pattern: undefined, every: false, of: (text) => [text], isPartial: false, weight: 1 };
 
 const MOST_SAMPLES = 400;
 /** A sign in front of what is named, alone or behind a word. */
@@ -22,7 +22,7 @@ const LEAST = 2;
 /** And of all texts of the field. */
 const LEAST_SHARE = 0.03;
 
-export function escaped(text: string): string {
+function escaped(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&').replace(/\\\//g, '/');
 }
 

@@ -39,7 +39,7 @@ const PRESENT = 0.6;
 const UNIQUE = 0.9;
 
 /** Values that stand once in each thing, near it, with how deep. */
-export function* valuesOf(piece: Shape, depth = 0): Generator<{ member: Shape; depth: number }> {
+function* valuesOf(piece: Shape, depth = 0): Generator<{ member: Shape; depth: number }> {
   for (const member of piece.members.values()) {
     if (member.values > 0 && member.members.size === 0) yield { member, depth };
     const inner = member.lists > 0 ? member.item : member;
@@ -54,7 +54,7 @@ export function* valuesOf(piece: Shape, depth = 0): Generator<{ member: Shape; d
 }
 
 /** Things that can be pieces: files, items of lists, entries of maps. */
-export function* piecesIn(kind: Kind): Generator<Shape> {
+function* piecesIn(kind: Kind): Generator<Shape> {
   for (const shape of shapesIn(kind.shape))
     if (shape === kind.shape ? shape.objects > 0 : isItem(shape) && shape.objects > 0) yield shape;
 }
@@ -245,7 +245,7 @@ export function nameOf(member: Shape): string {
   return at?.key ?? called;
 }
 
-export function isNumeric(texts: Bag, all: Texts): boolean {
+function isNumeric(texts: Bag, all: Texts): boolean {
   let numbers = 0;
   let looked = 0;
   for (const text of texts.numbers()) {
@@ -256,7 +256,7 @@ export function isNumeric(texts: Bag, all: Texts): boolean {
 }
 
 /** A file's name without one ending, without two, and so on. */
-export function stemsOf(path: string): string[] {
+function stemsOf(path: string): string[] {
   const base = baseName(path);
   const stems: string[] = [];
   for (let dot = base.lastIndexOf('.'); dot > 0; dot = base.lastIndexOf('.', dot - 1)) stems.push(base.slice(0, dot));

@@ -55,7 +55,7 @@ function countGlobs(groups: readonly RuleGroup[], paths: readonly string[]): Cou
       for (const file of files)
         for (const glob of globsOf(itemAt(paths, file))) {
           let of = counts.get(glob);
-          if (!of) counts.set(glob, (of = new Map()));
+          if (!of) counts.set(glob, (of = new Map<number, number>()));
           of.set(at, (of.get(at) ?? 0) + 1);
         }
   });

@@ -58,12 +58,12 @@ describe('what files name is learned', () => {
   it('as identities of records, and enumerations and numbers are left alone', () => {
     const one = told({ 'data/boats.json': boats, 'data/tolls.json': naming((code) => code) });
     expect(references(one)).toEqual(['$.all[*].for id rows']);
-    expect(one.files['boats']!.pieces).toEqual({
+    expect(one.files['boats'].pieces).toEqual({
       rows: { at: '$.rows[*]', kind: 'record', id: '$.code', named: '$.name', space: 'rows' },
     });
   });
   it('with a sign in front, several in a text, in lists, as names of entries, and inside prose', () => {
-    const other = (at: number): string => BOATS[(at + 3) % BOATS.length]!;
+    const other = (at: number): string => BOATS[(at + 3) % BOATS.length];
     const cases: [string, (code: string, at: number) => unknown, string[]][] = [
       ['a sign', (code) => `#${code}`, ['$.all[*].for id rows ^#(.+)$']],
       ['a word and a sign', (code) => `boats:${code}`, ['$.all[*].for id rows ^boats:(.+)$']],
@@ -93,7 +93,7 @@ describe('what files name is learned', () => {
     const files = Object.fromEntries(BOATS.map((code, at) => [`data/boats/${code}.json`, { length: at, crew: 2 }]));
     const byFile = told({ ...files, 'data/tolls.json': naming((code) => code) });
     expect(references(byFile)).toEqual(['$.all[*].for id boats']);
-    expect(byFile.files['boats']!['id']).toEqual({ file: 'stem' });
+    expect(byFile.files['boats']['id']).toEqual({ file: 'stem' });
     const numbered = { rows: BOATS.map((name, at) => ({ id: 4100 + 7 * at, name })) };
     expect(
       references(told({ 'data/boats.json': numbered, 'data/tolls.json': naming((_, at) => 4100 + 7 * at) })),
@@ -110,14 +110,14 @@ describe('what files name is learned', () => {
     ];
     for (const [what, path, wanted] of cases) {
       const { files } = told({ ...pictures, 'data/tolls.json': naming(path) });
-      expect(files['tolls']!.references)
+      expect(files['tolls'].references)
         .withContext(what)
         .toEqual({ for: { at: '$.all[*].for', ...wanted } });
     }
   });
   it('wherever the files stand, the nearest first, when many folders hold files of a name', () => {
-    const files = Object.fromEntries(
-      BOATS.flatMap((code) => [
+    const files: Record<string, unknown> = Object.fromEntries(
+      BOATS.flatMap((code): [string, unknown][] => [
         [`reaches/${code}/boat.svg`, '<svg/>'],
         [`reaches/${code}/reach.json`, { title: code, picture: 'boat.svg' }],
       ]),
@@ -127,10 +127,10 @@ describe('what files name is learned', () => {
   });
   it('as records of two sorts, which then share a space', () => {
     const crew = { crew: ['lad', 'keeper', 'pilot', 'clerk', 'warden'].map((code) => ({ code, wage: 3 })) };
-    const both = (code: string, at: number): string => (at % 2 ? code : crew.crew[at % 5]!.code);
+    const both = (code: string, at: number): string => (at % 2 ? code : crew.crew[at % 5].code);
     const one = told({ 'data/boats.json': boats, 'data/crew.json': crew, 'data/tolls.json': naming(both) });
     expect(references(one).length).toBe(1);
-    expect(one.files['boats']!.pieces!['rows']!['space']).toBe(one.files['crew']!.pieces!['crew']!['space']);
+    expect(one.files['boats'].pieces!['rows']['space']).toBe(one.files['crew'].pieces!['crew']['space']);
   });
   it('in every format, and in text of the team’s own', () => {
     const rows = BOATS.map((code, at) => `boat: code="${code}" length=${at + 10}`).join('\n');
@@ -290,11 +290,11 @@ describe('what scripts and scenes mean is learned', () => {
     const nodes = `return { ${BOATS.map((code) => `{ id = "${code}", weight = 3 }`).join(', ')} }`;
     const shown = Array.from(
       { length: 6 },
-      (_, at) => `show("${BOATS[at]!}", "${BOATS[at + 1]!}"${at % 2 ? `, "${BOATS[at + 2]!}"` : ''})`,
+      (_, at) => `show("${BOATS[at]}", "${BOATS[at + 1]}"${at % 2 ? `, "${BOATS[at + 2]}"` : ''})`,
     );
     const lua = told({ 'data/boats.lua': nodes, 'scripts/show.lua': shown.join('\n') });
     expect(calls(lua)).toEqual(['show($id...) refer']);
-    expect(lua.scripts['lua']!['tables']).toEqual({
+    expect(lua.scripts['lua']['tables']).toEqual({
       returned: jasmine.objectContaining({ returned: '' }),
     });
     const members = told({
@@ -313,7 +313,7 @@ describe('what scripts and scenes mean is learned', () => {
       all: BOATS.map((code, at) => ({
         id: `${name}-${code}`,
         name: code,
-        ...(at > 0 && { in: `${name}-${BOATS[at >> 1]!}` }),
+        ...(at > 0 && { in: `${name}-${BOATS[at >> 1]}` }),
         parts: [{ type: 'Crane' }],
       })),
     });
@@ -323,7 +323,7 @@ describe('what scripts and scenes mean is learned', () => {
       'scripts/crane.ts': GAME['scripts/crane.ts'],
     };
     const pieces = Object.values(told(files).files).flatMap((rule) => Object.values(rule.pieces ?? {}));
-    expect(pieces[0]!['parent']).toEqual({ field: '$.in', by: 'id' });
+    expect(pieces[0]['parent']).toEqual({ field: '$.in', by: 'id' });
   });
 });
 

@@ -61,7 +61,7 @@ export type { CallField, CallRow };
 const LOOKED_AT = 4000;
 
 /** The format of a text whose ending says nothing; undefined where it is none of them. */
-export function formatIn(text: string): Format | undefined {
+function formatIn(text: string): Format | undefined {
   const start = text
     .slice(0, LOOKED_AT)
     .replace(/^\uFEFF/, '')

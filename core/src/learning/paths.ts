@@ -72,7 +72,7 @@ function plain(text: string): { scheme: string; rest: string } {
 }
 
 /** Resolves a path in a folder; undefined where it leads out of the project. */
-export function within(folder: string, path: string): string | undefined {
+function within(folder: string, path: string): string | undefined {
   const steps = folder ? folder.split('/') : [];
   for (const step of path.split('/')) {
     if (step === '' || step === '.') continue;

@@ -206,7 +206,7 @@ function chances(variants: readonly Variant[], count: number): Chance {
 }
 
 /** Evidence for a domain, in nats: how much likelier the hits are when the field names it than by chance. */
-export function gainOf(hits: number, texts: number, chance: number): number {
+function gainOf(hits: number, texts: number, chance: number): number {
   const share = (hits + 0.5) / (texts + 1);
   const p = Math.min(0.99, Math.max(1e-4, chance));
   if (share <= p) return 0;

@@ -133,7 +133,7 @@ export function join(into: Shape, other: Shape): void {
 // Folding -----------------------------------------------------------------------------------------------------------
 
 /** Under this the samples of a map's entries hold their names. */
-export const KEY = '#key';
+const KEY = '#key';
 
 /** Fewer entries do not show that their names are data. */
 const FEWEST_ENTRIES = 3;

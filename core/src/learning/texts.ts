@@ -34,9 +34,6 @@ export function makeOf(text: string): Make {
   return 'mixed';
 }
 
-/** Whether a text of this make can name something at all. */
-export const canName = (make: Make): boolean => make !== 'word for nothing';
-
 /** Texts under numbers, counted from 0 in the order in which they came. */
 export class Texts {
   private readonly numbers = new Map<string, number>();

@@ -31,7 +31,7 @@ export function affinity(some: readonly string[], others: readonly string[]): nu
 }
 
 /** Names that people give to what tells things apart. */
-export const IDENTITY = /^(?:id|uid|uuid|guid|key|name|code|ident|identifier|identity|slug|tag|handle|ref)$/i;
+const IDENTITY = /^(?:id|uid|uuid|guid|key|name|code|ident|identifier|identity|slug|tag|handle|ref)$/i;
 const ENDS_AS_IDENTITY = /(?:[-_](?:id|key|name|code)|Id|Key|Name|Code)$/;
 
 /** Whether a name says that what stands there tells things apart. */

@@ -266,8 +266,7 @@ class Writer {
       const other = this.world.tables.find(({ name }) => name === near.to);
       const [open, end] = form.mention;
       const id = other && this.chance.one(other.entries).id;
-      if (id !== undefined)
-        record.about = `${String(record.about as string)} Ask for ${open}${this.named(this.idOf(id))}${end}.`;
+      if (id !== undefined) record.about = `${String(record.about)} Ask for ${open}${this.named(this.idOf(id))}${end}.`;
     }
     if (entry.picture !== undefined) record[table.picture] = this.picture(entry.picture);
     return record;

@@ -145,7 +145,7 @@ export function luaTable(name: string, rows: readonly { [key: string]: Value }[]
 export function csv(rows: readonly { [key: string]: Value }[]): string {
   const heads = [...new Set(rows.flatMap((row) => Object.keys(row)))];
   const cell = (value: Value | undefined): string => {
-    const text = value === undefined ? '' : String(value as string);
+    const text = value === undefined ? '' : String(value);
     return /[",\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
   };
   return [heads.join(','), ...rows.map((row) => heads.map((head) => cell(row[head])).join(','))].join('\n') + '\n';

@@ -63,7 +63,7 @@ export function speechOf(chance: Chance): Speech {
   const begin = chance.one(['begin', 'setUp', 'awaken', 'onStart']);
   const frame = chance.one(['everyFrame', 'tick', 'beat', 'onTurn']);
   const end = chance.one(['leave', 'onEnd', 'farewell']);
-  const speech = {
+  const speech: Speech = {
     languages,
     folder,
     stage: chance.one(['stage', 'reach', 'scenery']),
@@ -92,7 +92,7 @@ export function speechOf(chance: Chance): Speech {
       `${folder}/${type.replace(/(?<=[a-z])(?=[A-Z])/g, '-').toLowerCase()}.${ENDINGS[languageOf(type)]}`,
     eventText: (event: string) => (speech.events === 'member' ? asMember(event) : event),
     engine: {},
-  } satisfies Speech as Speech;
+  };
   speech.engine = {
     types: [speech.base],
     members: [speech.up, speech.child, speech.part, 'shift', 'show', 'extend'],

@@ -314,7 +314,7 @@ function makeThings(
   return make;
 }
 
-export function* thingsIn(
+function* thingsIn(
   things: readonly Thing[],
   parent?: Thing,
 ): Generator<{ thing: Thing; parent: Thing | undefined }> {

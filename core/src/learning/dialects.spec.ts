@@ -1,0 +1,61 @@
+/** Learning measured: made-up dialects that it was not built on, and the sample without its plan. */
+import { dialectOf } from '../testing/dialects/dialect.js';
+import { measureLearning, type Measured, type Share } from '../testing/measure-learning.js';
+import { useGrammars } from '../testing/project.js';
+import { sampleFiles } from '../testing/sample.js';
+import { PLAN_FILE } from '../reading/plan/plan.js';
+
+/** Not among the seeds that the bench measures on. */
+const SEEDS = Array.from({ length: 12 }, (_, at) => 501 + at);
+
+const share = ({ of, found }: Share): number => (of === 0 ? 1 : found / of);
+
+describe('learning', () => {
+  beforeAll(useGrammars);
+
+  describe('made-up dialects', () => {
+    let all: Measured[];
+    beforeAll(() => {
+      all = SEEDS.map((seed) => {
+        const { files, plan, broken } = dialectOf(seed);
+        const texts = Object.entries(files).map(([path, text]) => ({ path, text }));
+        return measureLearning(texts, JSON.stringify(plan), broken);
+      });
+    });
+    const whole = (pick: (one: Measured) => Share): number =>
+      share({
+        of: all.reduce((sum, one) => sum + pick(one).of, 0),
+        found: all.reduce((sum, one) => sum + pick(one).found, 0),
+      });
+
+    it('finds their links in data and in scripts', () => {
+      expect(whole(({ data }) => data)).toBeGreaterThan(0.96);
+      expect(whole(({ scripts }) => scripts)).toBeGreaterThan(0.95);
+    });
+    it('tells hardly any that are not there', () => expect(whole(({ right }) => right)).toBeGreaterThan(0.97));
+    it('finds what was planted broken, and tells hardly any other errors', () => {
+      expect(whole(({ broken }) => broken)).toBeGreaterThan(0.9);
+      expect(whole(({ errors }) => errors)).toBeGreaterThan(0.95);
+    });
+    it('is right of most rules that it calls sure', () => {
+      const sure = all.flatMap(({ rules }) => rules).filter(({ evidence }) => evidence.sure >= 0.95);
+      expect(sure.length).toBeGreaterThan(80);
+      const right = sure.filter((one) => one.share.found >= one.share.of / 2).length;
+      expect(right / sure.length).toBeGreaterThan(0.97);
+    });
+    it('is the same for the same files', () => {
+      const { files, plan, broken } = dialectOf(501);
+      const texts = Object.entries(files).map(([path, text]) => ({ path, text }));
+      const again = measureLearning(texts, JSON.stringify(plan), broken);
+      expect(again.written.plan).toEqual(all[0].written.plan);
+    });
+  });
+
+  it('the sample without its plan gives most of the links that its own plan gives', () => {
+    const { texts } = sampleFiles();
+    const files = [...texts].filter(([path]) => path !== PLAN_FILE).map(([path, text]) => ({ path, text }));
+    const { data, scripts, right } = measureLearning(files, texts.get(PLAN_FILE)!, []);
+    expect(share({ of: data.of + scripts.of, found: data.found + scripts.found })).toBeGreaterThan(0.85);
+    expect(share(right)).toBeGreaterThan(0.93);
+  });
+});
