@@ -96,6 +96,8 @@ export function cutsOf(all: readonly string[]): Cut[] {
     ['«', '»'],
     ['*', '*'],
     ['`', '`'],
+    ['"', '"'],
+    ["'", "'"],
   ] as const) {
     const inner = new RegExp(
       `${escaped(open)}([^${escaped(end)}${escaped([...open][0] ?? '')}\\s]+)${escaped(end)}`,

@@ -110,6 +110,24 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
   return found;
 }
 
+/** The domain of a member by which things are told apart; undefined when it does not tell them. */
+export function domainAt(kind: Kind, piece: Shape, member: Shape, texts: Texts): Domain | undefined {
+  const quality = qualityOf(piece, member, 0, false, new Set(), texts);
+  if (quality <= 0) return undefined;
+  const called = nameOf(member);
+  return {
+    naming: 'member',
+    kind,
+    piece,
+    member,
+    texts: member.texts,
+    isNumeric: isNumeric(member.texts, texts),
+    quality,
+    words: wordsOf(called),
+    title: `what is called so under ${called}`,
+  };
+}
+
 /** Files of a kind by their names; where they are all called the same, by the names of their folders. */
 function filesDomains(kind: Kind, paths: readonly string[], texts: Texts): Domain[] {
   // Scripts are named by their paths.

@@ -25,6 +25,7 @@ import { fieldsOf } from './fields.js';
 import { endingsOf, Kinds, type Kind } from './kinds.js';
 import { lineKinds } from './line-kinds.js';
 import { Files } from './paths.js';
+import { pooledDomains, pooledFields, settlePools } from './pooled.js';
 import { findReferences, type Field, type Reading } from './references.js';
 import { fold, isItem, type Shape } from './shapes.js';
 import { Bag, Texts } from './texts.js';
@@ -178,12 +179,15 @@ export function learn(files: Iterable<LearnFile>): Learned {
   ownTexts.addTo(kinds);
   const all = [...kinds.kinds(paths), ...tables.all()];
   for (const { shape, format } of all) fold(shape, texts, format === 'xml');
-  const domains = [...all.flatMap((kind) => domainsOf(kind, paths, texts)), ...typesDomain(code, texts)];
+  const domains = [
+    ...all.flatMap((kind) => [...domainsOf(kind, paths, texts), ...pooledDomains(kind, texts)]),
+    ...typesDomain(code, texts),
+  ];
   settle(code, texts);
   const memberEvents = memberChannels(code);
   const forms = formsOf(code, new Set(memberEvents.flatMap(({ from }) => from)));
   const calls = callFields(forms, code);
-  const fields: Field[] = [...all.flatMap((kind) => fieldsOf(kind, texts)), ...calls];
+  const fields: Field[] = [...all.flatMap((kind) => [...fieldsOf(kind, texts), ...pooledFields(kind)]), ...calls];
   const index = new Files(paths);
   const first = findReferences(fields, domains, index, texts);
   // What turns out to name other things tells none of its own apart.
@@ -192,7 +196,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   const channels = channelsOf(calls, new Set(best.filter(isSurely).map(({ field }) => field)));
   // Events are no records, though some file may name each of them once.
   const ends = new Set(channels.flatMap((channel) => channel.fields));
-  const readings = best.filter((one) => !ends.has(one.field as CallField) && !areLabels(one));
+  const readings = settlePools(best).filter((one) => !ends.has(one.field as CallField) && !areLabels(one));
   for (const reading of readings) reading.sure = sureOf(reading);
   const byShape = new Map(
     readings.flatMap((one) =>

@@ -228,7 +228,12 @@ function byDomains(
   const rated = [...hits].flatMap(([at, hit]) => {
     const domain = must(domains[at]);
     if (domain.texts === field.texts || (domain.isNumeric !== isNumeric && !cut.pattern)) return [];
-    if (field.shape !== undefined && domain.member === field.shape) return [];
+    if (
+      field.shape !== undefined &&
+      (domain.member === field.shape ||
+        (domain.member?.key === field.shape.key && (domain.piece?.at ?? field.shape.at) !== undefined))
+    )
+      return [];
     if (saysOwn(variant, domain, files) || saysSame(field, domain)) return [];
     const chance = chanceOf(at, byMake);
     return [{ at, domain, hit, chance, ...scored(variant, domain, hit, chance) }];

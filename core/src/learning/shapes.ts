@@ -7,6 +7,8 @@ import { isLeaf, type TreeNode } from '../reading/tree/node.js';
 import { Bag, type Texts } from './texts.js';
 
 export interface Shape {
+  /** Where it stands, when it stands for several. */
+  at?: string;
   /** The name under which it stands; empty for what lists and maps hold. */
   key: string;
   parent: Shape | undefined;
@@ -255,7 +257,9 @@ export function isItem(shape: Shape): boolean {
 /** The selector of a shape from the root, or from another one above it. */
 export function selectorOf(shape: Shape, from?: Shape): string {
   const steps: string[] = [];
-  for (let at: Shape | undefined = shape; at && at !== from && at.parent; at = at.parent) {
+  for (let at: Shape | undefined = shape; at && at !== from; at = at.parent) {
+    if (at.at !== undefined) return `${at.at}${steps.reverse().join('')}`;
+    if (!at.parent) break;
     if (isItem(at)) steps.push(at.parent.keys && at.parent.lists === 0 ? '.*' : '[*]');
     else steps.push(at.isNested ? `.${step(at.key).replace(/^(?=\[)/, '.')}` : step(at.key));
   }
