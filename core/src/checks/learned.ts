@@ -33,7 +33,7 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     const isFirm = rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH;
     const severity = isFirm ? finding.severity : severityBelow(finding.severity, rule.sure < GUESS ? 2 : 1);
     const told = `The rule was learned and nobody has looked at it: ${isAboutFields(finding) ? '' : `${leads} of ${of} lead somewhere, `}it is ${Math.round(rule.sure * 100)} % sure.`;
-    return { ...finding, severity, sure: `${finding.sure} ${told}` };
+    return { ...finding, severity, sure: `${finding.sure} ${told}`, isLearned: true };
   });
 }
 

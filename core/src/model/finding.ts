@@ -49,6 +49,8 @@ export interface Finding {
   /** Files that its places stand in, the first place's first. */
   files: string[];
   repairs: Repair[];
+  /** It rests on a rule that was learned and that nobody has looked at. */
+  isLearned?: true;
   /** Survives line moves, re-ordering and renames of unrelated pieces. */
   fingerprint: string;
 }

@@ -1,5 +1,7 @@
 /** The verdict: whether the project is ready to be played, in one sentence, with what speaks against it. */
 import { cellAt, itemAt, knownIn } from '../helpers/at.js';
+import { SURE_ENOUGH } from '../checks/learned.js';
+import type { Plan } from '../reading/plan/plan.js';
 import { GRIPS, VERBS, type Grip, type Verb } from '../model/link.js';
 import { SEVERITIES, type Finding, type Severity } from '../model/finding.js';
 import { keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
@@ -20,6 +22,8 @@ export interface Readiness {
   wouldHurt: { key: string; kind: PieceKind; title: string; loose: number; all: number }[];
   pieces: number;
   links: number;
+  /** Rules of the plan that were learned and that nobody has looked at, and findings that rest on them. */
+  learned?: { rules: number; unsure: number; findings: number };
 }
 
 const MOST_HURTING = 5;
@@ -27,7 +31,7 @@ const MEDIA = PIECE_KINDS.indexOf('media');
 /** A map of nothing but files that are listed speaks of the plan, not of the project. */
 const NOTHING_READ = 'Nothing can be said: the plan reads none of the files here';
 
-export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
+export function readinessOf(graph: Graph, findings: Finding[], learned: Plan['learned']['rules'] = {}): Readiness {
   const bySeverity = countSeverities(findings);
   const houseErrors = findings.filter(({ severity, check }) => severity === 'error' && HOUSE_CHECKS.has(check)).length;
   // Files that are known by their names alone say nothing.
@@ -47,7 +51,15 @@ export function readinessOf(graph: Graph, findings: Finding[]): Readiness {
     wouldHurt: wouldHurt(graph),
     pieces: graph.pieceCount,
     links: graph.linkCount,
+    ...learnedIn(learned, findings),
   };
+}
+
+function learnedIn(rules: Plan['learned']['rules'], findings: Finding[]): Pick<Readiness, 'learned'> {
+  const all = Object.values(rules);
+  if (all.length === 0) return {};
+  const unsure = all.filter(({ sure }) => sure < SURE_ENOUGH).length;
+  return { learned: { rules: all.length, unsure, findings: findings.filter(({ isLearned }) => isLearned).length } };
 }
 
 /** What these checks find, the team has ruled out; play does not fail by it. */

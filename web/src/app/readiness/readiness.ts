@@ -35,6 +35,16 @@ export class ReadinessView {
     const most = Math.max(1, ...GRIPS.map((grip) => byGrip[grip]));
     return GRIPS.map((grip) => ({ grip, count: byGrip[grip], width: (100 * byGrip[grip]) / most }));
   });
+  /** Rules that were learned and that nobody has looked at, and what rests on them. */
+  protected readonly learned = computed(() => {
+    const { rules, unsure, findings } = this.page()?.readiness.learned ?? {};
+    if (!rules) return null;
+    const resting = findings === 1 ? '1 finding rests' : `${findings} findings rest`;
+    return {
+      rules: `Nobody has looked at ${rules} learned ${rules === 1 ? 'rule' : 'rules'}`,
+      rest: `, ${unsure} of them unsure; ${resting} on them.`,
+    };
+  });
   protected readonly readShare = computed(() => {
     const { all, read, listed } = must(this.page()).files;
     return all === 0 ? 100 : Math.round((100 * (read + listed)) / all);

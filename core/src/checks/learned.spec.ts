@@ -1,0 +1,50 @@
+/** Findings that rest on learned rules are told as firmly as those are sure. */
+import { plain } from '../model/finding.js';
+import { PLAN, scan, scene, useGrammars, type Files } from '../testing/project.js';
+
+const RULE = 'files.data.references.boats';
+const data = {
+  match: 'data/*',
+  as: 'data asset',
+  pieces: { rows: { at: '$.rows[*]', kind: 'record', id: '$.id' } },
+  references: { boats: { at: '$.for[*]', by: 'id' } },
+};
+const BOATS = Array.from({ length: 40 }, (_, at) => `b${at}`);
+const files = (...lost: string[]): Files => ({
+  'data/boats.json': { rows: BOATS.map((id) => ({ id })) },
+  'data/tolls.json': { for: [...BOATS, ...lost] },
+  'scenes/a.json': scene({ name: 'Weir' }),
+});
+const scanned = (sure: number | undefined, ...lost: string[]): ReturnType<typeof scan> =>
+  scan(files(...lost), {
+    files: { ...PLAN.files, data },
+    ...(sure !== undefined && { learned: { rules: { [RULE]: { sure, of: 41, leads: 40 } } } }),
+  });
+
+describe('findings that rest on learned rules', () => {
+  beforeAll(useGrammars);
+
+  it('are errors as long as the rule is sure and nearly all of it leads somewhere, and say how they are known', () => {
+    const { findings, readiness } = scanned(0.97, 'b99');
+    expect(findings.map(({ check, severity }) => [check, severity])).toEqual([['broken/missing-object', 'error']]);
+    expect(findings[0].sure).toContain('nobody has looked at it: 40 of 41 lead somewhere, it is 97 % sure.');
+    expect(readiness.learned).toEqual({ rules: 1, unsure: 0, findings: 1 });
+  });
+  it('are warnings where the rule is less sure, or less of it leads somewhere, and notes where it is a guess', () => {
+    expect(scanned(0.9, 'b99').findings.map(({ severity }) => severity)).toEqual(['warning']);
+    expect(scanned(0.97, 'x1', 'x2', 'x3').findings.map(({ severity }) => severity)).toEqual([
+      'warning',
+      'warning',
+      'warning',
+    ]);
+    expect(scanned(0.6, 'b99').findings.map(({ severity }) => severity)).toEqual(['note']);
+    expect(scanned(0.9, 'b99').readiness.learned!.unsure).toBe(1);
+  });
+  it('are as any others once somebody took the rule', () => {
+    const { findings, readiness } = scanned(undefined, 'b99');
+    expect(findings.map(({ severity }) => severity)).toEqual(['error']);
+    expect(findings[0].sure).not.toContain('learned');
+    expect(plain(findings[0].sentence)).toContain('b99');
+    expect(readiness.learned).toBeUndefined();
+  });
+});
