@@ -120,7 +120,7 @@ function destroyed(linked: Linked): Map<number, Gone> {
 function goneWith(linked: Linked, gone: Map<number, Gone>, { part, piece }: Reached): Gone | undefined {
   const { graph } = linked;
   const off = piece === part.piece ? undefined : gone.get(piece);
-  if (off && off.by !== part.piece) return off;
+  if (off?.how === 'takes it off' && off.by !== part.piece) return off;
   for (
     let at = objectOf(linked, piece), steps = 0;
     at >= 0 && steps < 10_000;
