@@ -60,7 +60,7 @@ const VIEWS = [
     'learned',
     '/p/1/reading/learn',
     async (page) => {
-      await page.locator('.row').nth(12).click();
+      await page.getByText('“prefab” in prefab names').click();
     },
     'light',
     planless,

@@ -340,6 +340,23 @@ describe('a learned plan as text', () => {
     const { learned } = readPlan(text, CHECK_IDS);
     expect(learned.rules['files.tolls.references.for']).toEqual(jasmine.objectContaining({ of: 8, leads: 7 }));
   });
+  it('saying which identity stands more than once', () => {
+    const says = (codes: readonly string[]): string | undefined =>
+      planOf(
+        'Flight',
+        learn([
+          { path: 'data/boats.json', text: JSON.stringify({ rows: codes.map((code) => ({ code, length: 4 })) }) },
+          {
+            path: 'data/tolls.json',
+            text: JSON.stringify({ all: BOATS.map((code, at) => ({ toll: at, for: code })) }),
+          },
+        ]),
+      ).evidence.find(({ key }) => key === 'files.boats.pieces.rows')?.says;
+    expect(says([...BOATS, 'punt'])).toBe(
+      '“rows” are told apart by their code: 8 of 9 are different, “punt” stands more than once',
+    );
+    expect(says(BOATS)).toBe('“rows” are told apart by their code: 8 of 8 are different');
+  });
   it('leaves out what is less sure than is asked for', () => {
     const { plan, evidence } = planOf('Flight', learn(files));
     const { sure } = evidence.find(({ key }) => key === 'files.tolls.references.for')!;

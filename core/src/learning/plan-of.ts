@@ -66,7 +66,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     united.push(to.domains);
     to.domains.forEach((domain, at) => uses.set(domain, (uses.get(domain) ?? 0) + (count * (hitsOf[at] ?? 0)) / hits));
   }
-  const naming = new Naming(domains, uses, united, new Set(trees.objects.map(({ piece }) => piece)));
+  const naming = new Naming(domains, uses, united, new Set(trees.objects.map(({ piece }) => piece)), learned.texts);
   const inChannels = new Set(
     channels.flatMap(({ sends, listens, letsGo }) => [...sends, ...listens, ...letsGo].map(({ form }) => form)),
   );

@@ -8,6 +8,7 @@ import type { Kind } from './kinds.js';
 import type { PathForm } from './paths.js';
 import type { Reading } from './references.js';
 import { calledBy, selectorOf, step, type Shape } from './shapes.js';
+import type { Texts } from './texts.js';
 import type { Trees } from './trees.js';
 import type { Wire } from './wires.js';
 
@@ -56,6 +57,7 @@ export class Naming {
     private readonly uses: ReadonlyMap<Domain, number>,
     united: readonly (readonly Domain[])[],
     objects: ReadonlySet<Shape>,
+    private readonly all: Texts,
   ) {
     for (const same of grouped(
       domains.filter((domain) => domain.piece && domain.kind),
@@ -112,6 +114,12 @@ export class Naming {
 
   of(piece: Shape): PieceRule | undefined {
     return this.pieces.get(piece);
+  }
+
+  /** The only text of a domain that stands more than once. */
+  again({ texts }: Domain): string | undefined {
+    const [one, ...others] = [...texts.numbers()].filter((text) => texts.count(text) > 1);
+    return one === undefined || others.length > 0 ? undefined : this.all.text(one);
   }
 
   in(kind: Kind): PieceRule[] {
@@ -291,7 +299,8 @@ function fileRule(
     const read = tree
       ? [tree.madeFrom, ...tree.parts.map(({ script }) => script)].filter((one) => one !== undefined)
       : [];
-    return pieceEvidence(`files.${name}.pieces.${key}`, read, naming.of(piece)?.id);
+    const id = naming.of(piece)?.id;
+    return pieceEvidence(`files.${name}.pieces.${key}`, read, id, id && naming.again(id));
   });
   for (const same of grouped(
     mine,
@@ -329,7 +338,12 @@ function fileRule(
 }
 
 /** How the things of a piece rule are told apart, and how the files fare that they name: prefabs and scripts. */
-function pieceEvidence(key: string, read: readonly Reading[], id: Domain | undefined): Evidence {
+function pieceEvidence(
+  key: string,
+  read: readonly Reading[],
+  id: Domain | undefined,
+  again: string | undefined,
+): Evidence {
   const sum = (of: (one: Reading) => number): number => read.reduce((total, one) => total + of(one), 0);
   const own = key.split('.').at(-1) ?? '';
   const apart = id?.naming === 'member' || id?.naming === 'key' ? id : undefined;
@@ -340,7 +354,7 @@ function pieceEvidence(key: string, read: readonly Reading[], id: Domain | undef
   const says = [
     ...(apart
       ? [
-          `“${own}” are told apart by their ${apart.member ? memberName(apart.member) : 'keys'}: ${count(apart.texts.size)} of ${count(apart.texts.total)} are different`,
+          `“${own}” are told apart by their ${apart.member ? memberName(apart.member) : 'keys'}: ${count(apart.texts.size)} of ${count(apart.texts.total)} are different${again === undefined ? '' : `, “${again}” stands more than once`}`,
         ]
       : []),
     ...(read.length > 0

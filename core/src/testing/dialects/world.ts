@@ -314,10 +314,7 @@ function makeThings(
   return make;
 }
 
-function* thingsIn(
-  things: readonly Thing[],
-  parent?: Thing,
-): Generator<{ thing: Thing; parent: Thing | undefined }> {
+function* thingsIn(things: readonly Thing[], parent?: Thing): Generator<{ thing: Thing; parent: Thing | undefined }> {
   for (const thing of things) {
     yield { thing, parent };
     yield* thingsIn(thing.children, thing);
