@@ -60,7 +60,7 @@ const VIEWS = [
     'learned',
     '/p/1/reading/learn',
     async (page) => {
-      await page.getByText('“prefab” in prefab names').click();
+      await page.getByText('“slots” in scene names one').click();
     },
     'light',
     planless,

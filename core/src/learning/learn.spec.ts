@@ -85,6 +85,27 @@ describe('what files name is learned', () => {
       '$.all[*].for id rows \\{boat:([^\\s\\}]+)\\}',
     ]);
   });
+  it('but not that things are called like others, where each has a name of its own and some of them have no like', () => {
+    const sure = (names: readonly string[]): number => {
+      const named = names.map((name, at) => [
+        `prefabs/thing${at}.prefab.json`,
+        { prefab: { id: name, height: at, layer: 'back' } },
+      ]);
+      const rows = { rows: BOATS.map((id, at) => ({ id, length: at })) };
+      const { evidence } = planOf(
+        'Flight',
+        learn(
+          Object.entries({ ...Object.fromEntries(named), 'data/boats.json': rows }).map(([path, content]) => ({
+            path,
+            text: JSON.stringify(content),
+          })),
+        ),
+      );
+      return Math.max(0, ...evidence.filter(({ reading }) => reading).map((one) => one.sure));
+    };
+    expect(sure(BOATS)).toBeGreaterThan(0.8);
+    expect(sure([...BOATS.slice(0, 7), 'bollard', 'cleat'])).toBeLessThan(0.5);
+  });
   it('when records are entries of a map, files of their own, or told apart by numbers', () => {
     const map = { boats: Object.fromEntries(BOATS.map((code, at) => [code, { length: at, crew: 2 }])) };
     expect(references(told({ 'data/boats.json': map, 'data/tolls.json': naming((code) => code) }))).toEqual([

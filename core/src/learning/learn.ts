@@ -197,7 +197,8 @@ export function learn(files: Iterable<LearnFile>): Learned {
   // Events are no records, though some file may name each of them once.
   const ends = new Set(channels.flatMap((channel) => channel.fields));
   const readings = settlePools(best).filter((one) => !ends.has(one.field as CallField) && !areLabels(one));
-  for (const reading of readings) reading.sure = sureOf(reading);
+  const identities = new Map(own.flatMap((one) => (one.member ? [[one.member, one.quality] as const] : [])));
+  for (const reading of readings) reading.sure = sureOf(reading, identityOf(reading, identities));
   const byShape = new Map(
     readings.flatMap((one) =>
       one.field.shape && one.field.written === 'value' ? [[one.field.shape, one] as const] : [],
@@ -281,6 +282,10 @@ const MOST_LABELS = 12;
 
 /** So many of a domain's texts must be in a better one to be its references. */
 const MOSTLY = 0.8;
+
+/** How likely it is that what stands at a place tells its own things apart, from 0 to 1. */
+const identityOf = ({ field }: Reading, identities: ReadonlyMap<Shape, number>): number =>
+  (field.written === 'value' && field.shape && identities.get(field.shape)) || 0;
 
 /** Domains whose texts are references to a better one. */
 function withoutReferences(domains: readonly Domain[], readings: readonly Reading[]): Domain[] {
