@@ -87,7 +87,7 @@ describe('what files name is learned', () => {
   });
   it('but not that things are called like others, where each has a name of its own and some of them have no like', () => {
     const sure = (names: readonly string[]): number => {
-      const named = names.map((name, at) => [
+      const named = names.map((name, at): [string, unknown] => [
         `prefabs/thing${at}.prefab.json`,
         { prefab: { id: name, height: at, layer: 'back' } },
       ]);
