@@ -11,7 +11,8 @@ const MOST_GAIN = 40;
 
 /** What is as likely to tell its own things apart is called like others by chance, unless all of it leads somewhere. */
 const OWN_IDENTITY = 0.5;
-const BY_CHANCE = 0.5;
+/** What is as sure as can be stays just above what is left out of a plan. */
+const BY_CHANCE = 0.53;
 
 /**
  * How sure it is that a place names what a reading says, from 0 to 1.
