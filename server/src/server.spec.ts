@@ -491,8 +491,11 @@ describe('the server, opening folders', () => {
     ]);
     expect(JSON.parse(crew.rule)).toEqual(jasmine.objectContaining({ at: '$.boats[*].crew', by: 'id' }));
     expect(existsSync(join(bare, 'glue-trace.json'))).toBeFalse();
+    // What was shown is decided on, though a file has changed since.
+    writeFileSync(join(bare, 'data/boats.json'), JSON.stringify({ boats }));
     const { body: after } = await server.call<LearnedPage>('POST', at, { take: [crew.key], hash: page.hash });
     expect([after.isWritten, after.rules.length]).toEqual([true, page.rules.length - 1]);
+    expect(after.rules).toEqual(page.rules.filter((rule) => rule !== crew));
     expect(existsSync(join(bare, 'glue-trace.json'))).toBeTrue();
     const late = await server.call<Problem>('POST', at, { refuse: [crew.key], hash: page.hash });
     expect(late.body.code).toBe('plan/changed');

@@ -72,17 +72,9 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
       const isAlone = isFile || piece.objects <= piece.files;
       const quality = qualityOf(piece, member, depth, isAlone, stems, texts);
       if (quality <= 0) continue;
-      found.push({
-        naming: 'member',
-        kind,
-        piece,
-        member,
-        texts: member.texts,
-        isNumeric: isNumeric(member.texts, texts),
-        quality,
-        words: [...own, ...wordsOf(nameOf(member))],
-        title: isFile ? `a file of ${called} by its ${nameOf(member)}` : `one of ${called} by its ${nameOf(member)}`,
-      });
+      const words = [...own, ...wordsOf(nameOf(member))];
+      const title = `${isFile ? 'a file' : 'one'} of ${called} by its ${nameOf(member)}`;
+      found.push(byMember(kind, piece, member, quality, words, title, texts));
     }
     if (isItem(piece) && piece.parent?.keys) {
       const { keys } = piece.parent;
@@ -115,17 +107,20 @@ export function domainAt(kind: Kind, piece: Shape, member: Shape, texts: Texts):
   const quality = qualityOf(piece, member, 0, false, new Set(), texts);
   if (quality <= 0) return undefined;
   const called = nameOf(member);
-  return {
-    naming: 'member',
-    kind,
-    piece,
-    member,
-    texts: member.texts,
-    isNumeric: isNumeric(member.texts, texts),
-    quality,
-    words: wordsOf(called),
-    title: `what is called so under ${called}`,
-  };
+  return byMember(kind, piece, member, quality, wordsOf(called), `what is called so under ${called}`, texts);
+}
+
+function byMember(
+  kind: Kind,
+  piece: Shape,
+  member: Shape,
+  quality: number,
+  words: readonly string[],
+  title: string,
+  texts: Texts,
+): Domain {
+  const isNumbers = isNumeric(member.texts, texts);
+  return { naming: 'member', kind, piece, member, texts: member.texts, isNumeric: isNumbers, quality, words, title };
 }
 
 /** Files of a kind by their names; where they are all called the same, by the names of their folders. */

@@ -40,13 +40,18 @@ export function createAside(storePath: string, log: FastifyBaseLogger, limitSeco
   return {
     /**
      * Does what only reads.
+     * @param seconds how long it may take, where it reads all files of a project
      * @throws GlueError what the work throws; `request/too-long` when it takes more time or memory than it may
      */
-    async reading<Name extends WorkName>(name: Name, asked: Asked<Name>): Promise<Answered<Name>> {
+    async reading<Name extends WorkName>(
+      name: Name,
+      asked: Asked<Name>,
+      seconds = limitSeconds,
+    ): Promise<Answered<Name>> {
       try {
-        return await run(name, asked, AbortSignal.timeout(limitSeconds * 1000));
+        return await run(name, asked, AbortSignal.timeout(seconds * 1000));
       } catch (error) {
-        const why = limitMet(error, limitSeconds);
+        const why = limitMet(error, seconds);
         if (!why) throw error;
         throw new GlueError('request/too-long', `It took more than ${why}, and was stopped. Nothing was changed.`);
       }

@@ -28,15 +28,18 @@ export const WORK = {
     savePlan(project, text, hash, planPage(project).hash);
     return planPage(project);
   },
-  'learned page': (_: Store, project: Project): Promise<LearnedPage> => learnedPage(project),
-  /** @throws GlueError `plan/changed`, `plan/invalid`, `file/unwritable` */
+  'learned page': (_: Store, { project }: { project: Project }): Promise<LearnedPage> => learnedPage(project),
+  /**
+   * @param shown the page that was decided on, if it is kept
+   * @throws GlueError `plan/changed`, `plan/invalid`, `file/unwritable`
+   */
   'decide learned': async (
     _: Store,
-    { project, hash, take, refuse }: { project: Project; hash: string } & Decisions,
+    { project, shown, hash, take, refuse }: { project: Project; shown?: LearnedPage; hash: string } & Decisions,
   ): Promise<LearnedPage> => {
-    const { text, hash: now } = await planNow(project);
+    const { text, hash: now } = await planNow(project, shown);
     savePlan(project, decide(text, { take, refuse }), hash, now);
-    return learnedPage(project);
+    return learnedPage(project, shown);
   },
 
   /** @param hashes of the files that are touched, as they were scanned */
@@ -72,25 +75,36 @@ function savePlan({ folder, planFile }: Project, text: string, hash: string, now
   else writeInside(dirname(path), basename(path), text);
 }
 
-/** The text of the plan that a project is scanned by: its own, or the one that is learned where it has none. */
-async function planNow(project: Project): Promise<{ text: string; hash: string; learned?: LearnedFolder }> {
+/** The plan that a project is scanned by, and what was learned with it. */
+interface PlanNow {
+  text: string;
+  hash: string;
+  learned?: LearnedFolder;
+}
+
+/** The plan of a project: its own, or where it has none the one that was shown last, or is learned. */
+async function planNow(project: Project, shown?: LearnedPage): Promise<PlanNow> {
   try {
     return planPage(project);
   } catch (error) {
     if (!(error instanceof GlueError) || error.code !== 'plan/missing' || project.planFile) throw error;
+    if (shown && !shown.isWritten) return shown;
     const learned = await learnFolder(project.folder);
     return { text: learned.text, hash: hashOf(learned.text), learned };
   }
 }
 
-async function learnedPage(project: Project): Promise<LearnedPage> {
+/** @param shown the page before: what it says of rules still counts */
+async function learnedPage(project: Project, shown?: LearnedPage): Promise<LearnedPage> {
   const { text, hash, learned } = await planNow(project);
   const plan = parsePlan(text, planPath(project.folder, project.planFile ?? undefined));
   const open = Object.entries(plan.learned.rules);
   // The sentences are not kept in the plan: they are what the files say today.
   const { rules, textFiles, readFiles } =
-    learned ?? (open.length > 0 ? await learnFolder(project.folder, 0) : NOTHING_LEARNED);
-  const known = new Map(rules.map((rule) => [rule.key, rule]));
+    learned ?? shown ?? (open.length > 0 ? await learnFolder(project.folder, 0) : NOTHING_LEARNED);
+  const known = new Map<string, Pick<LearnedRow, 'says' | 'examples' | 'misses'>>(
+    rules.map((rule) => [rule.key, rule]),
+  );
   const ruleAt = rulesOf(text);
   const rows = open.map(([key, { sure, of, leads }]): LearnedRow => {
     const { says = key, examples = [], misses = [] } = known.get(key) ?? {};

@@ -16,6 +16,8 @@ const decisionsBody = Joi.object<{ take: string[]; refuse: string[]; hash: strin
   hash: Joi.string().length(64).required(),
 });
 const fileQuery = Joi.object<{ file: string }>({ file: Joi.string().max(4096).required() });
+/** Learning reads all files of a project, as a scan does: large ones take a while. */
+const LEARNING_SECONDS = 600;
 /** Longer files are shown by their beginning. */
 const LONGEST_TEXT = 400_000;
 
@@ -32,13 +34,25 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
     return page;
   });
 
-  app.get('/api/projects/:project/learned', (request) =>
-    aside.reading('learned page', projectOf(context, request.params)),
-  );
+  // What was learned for the page that was shown last: decisions on it need no learning anew.
+  let shown: { project: number; page: LearnedPage } | undefined;
+
+  app.get('/api/projects/:project/learned', async (request): Promise<LearnedPage> => {
+    const project = projectOf(context, request.params);
+    const page = await aside.reading('learned page', { project }, LEARNING_SECONDS);
+    shown = { project: project.id, page };
+    return page;
+  });
 
   app.post('/api/projects/:project/learned', async (request): Promise<LearnedPage> => {
     const project = projectOf(context, request.params);
-    const page = await aside.writing('decide learned', { project, ...valid(decisionsBody, request.body) });
+    const body = valid(decisionsBody, request.body);
+    const page = await aside.writing('decide learned', {
+      project,
+      ...(shown?.project === project.id && { shown: shown.page }),
+      ...body,
+    });
+    shown = { project: project.id, page };
     await context.scans.start(project);
     return page;
   });
