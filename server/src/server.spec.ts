@@ -506,7 +506,11 @@ describe('the server, opening folders', () => {
     const bare = join(server.base, 'empty');
     mkdirSync(bare);
     const { body: project } = await server.call<ProjectView>('POST', '/api/projects', { folder: bare });
-    expect((await server.settled(project.id)).lastScan!.error!.code).toBe('plan/missing');
+    const { error } = (await server.settled(project.id)).lastScan!;
+    expect([error!.code, error!.detail]).toEqual([
+      'plan/missing',
+      jasmine.stringContaining('no file that one could be learned from'),
+    ]);
   });
 
   it('opens nothing outside of the start folder and the home, also through a link', async () => {

@@ -136,8 +136,11 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       if (!learns || planFile !== undefined || !(error instanceof GlueError) || error.code !== 'plan/missing')
         throw error;
       learned ??= await learnFolder(folder);
-      // Where nothing can be read there is nothing to scan by.
-      if (learned.readFiles === 0) throw error;
+      if (learned.readFiles === 0)
+        throw new GlueError(
+          'plan/missing',
+          `There is no plan in ${folder}, and no file that one could be learned from. Choose the folder that holds the game’s data and scripts, or write a glue-trace.json there.`,
+        );
       return parsePlan(learned.text, planPath(folder));
     }
   };

@@ -38,7 +38,7 @@ describe('Learned rules', () => {
       '70 % berth names a boat',
       '96 % cargo names a boat',
     ]);
-    expect(page.text('aside')).toContain('It is 99 % sure. 7 of 8 lead somewhere.');
+    expect(page.text('aside')).toContain('It is 99 % sure, and counts for 8 places.');
     expect(page.text('aside .lost')).toBe('These lead nowhere: tneder');
     expect(page.text('pre')).toBe('{ "at": "$.for" }');
   });
@@ -70,6 +70,12 @@ describe('Learned rules', () => {
     await page.answer(ADDRESS, problem, 409);
     expect(page.text('[role=alert] b')).toBe('The plan changed');
     expect(page.text('h1')).toBe('3 learned rules to look at');
+  });
+  it('that are none are told apart from those that are decided', async () => {
+    const page = await open({ ...learned(), isWritten: false });
+    expect(page.text('h1')).toBe('No learned rule to look at');
+    expect(page.text('.card b')).toBe('Nothing can be learned from these files.');
+    expect(page.text('.intro')).not.toContain('decision');
   });
   it('of a project without a plan say that the first decision writes it', async () => {
     const page = await open({ ...three, isWritten: false });

@@ -55,7 +55,7 @@ export class Learn {
   protected readonly heading = computed(() => {
     const count = this.rows().length;
     return count === 0
-      ? 'No learned rule is left to look at'
+      ? `No learned rule ${this.state().page?.isWritten ? 'is left ' : ''}to look at`
       : `${count} learned ${count === 1 ? 'rule' : 'rules'} to look at`;
   });
   /** Where the rule stood that was decided last: the next one stands there now. */
