@@ -6,7 +6,7 @@
 import { baseName, folderOf, stem } from '../reading/source.js';
 import type { Kind } from './kinds.js';
 import { calledBy, isItem, shapesIn, type Shape } from './shapes.js';
-import { Bag, makeOf, type Texts } from './texts.js';
+import { Bag, isAmount, isNumber, makeOf, type Make, type Texts } from './texts.js';
 import { isIdentityName, wordsOf } from './words.js';
 
 /** How the things of a domain are told apart. */
@@ -206,7 +206,7 @@ function qualityOf(
     if (looked++ === 300) break;
     const written = all.text(text);
     const make = makeOf(written);
-    if (make !== 'several words' || written.length < 40) names++;
+    if (make !== 'word for nothing' && canName(written, make)) names++;
     if (stems.has(written)) stemsHit++;
   }
   if (names / looked < 0.8) return 0;
@@ -238,6 +238,11 @@ function qualityOf(
   );
 }
 
+/** Whether something may be called so: amounts and sentences are no names. */
+function canName(text: string, make: Make): boolean {
+  return isNumber(make) ? !isAmount(text) : make !== 'several words' || text.length < 40;
+}
+
 /** Lists and maps that a thing stands in, one in the other; elements of which there is one each are none. */
 function levelsOf(piece: Shape): number {
   let levels = 0;
@@ -263,7 +268,7 @@ function isNumeric(texts: Bag, all: Texts): boolean {
   let looked = 0;
   for (const text of texts.numbers()) {
     if (looked++ === 100) break;
-    if (all.make(text) === 'number') numbers++;
+    if (isNumber(all.make(text))) numbers++;
   }
   return numbers > looked / 2;
 }

@@ -7,11 +7,11 @@
 import type { Kind } from './kinds.js';
 import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
 import { isItem, type Shape } from './shapes.js';
-import { MAKES, type Bag, type Texts } from './texts.js';
+import { isNumber, MAKES, type Bag, type Texts } from './texts.js';
 import { affinity, isIdentityName, wordsOf } from './words.js';
 import { cutsOf, type Cut } from './cuts.js';
 import { nameOf, type Domain } from './domains.js';
-import { must } from '../helpers/at.js';
+import { itemAt, must } from '../helpers/at.js';
 
 /** Texts that stand at one place. */
 export interface Field {
@@ -94,7 +94,8 @@ export function findReferences(
 ): Found {
   const index = indexed(domains);
   const variants = fields.flatMap((field) => variantsOf(field, texts, index));
-  const chance = chances(variants, domains.length);
+  const chance = chances(variants, domains);
+  const spread = spreadOf(fields);
   const found: Found = { readings: [], others: new Map() };
   const byField = new Map<Field, Variant[]>();
   for (const variant of variants) {
@@ -104,7 +105,7 @@ export function findReferences(
   }
   for (const [field, cut] of byField) {
     const candidates = cut.flatMap((variant) => [
-      ...byDomains(variant, domains, chance, files, texts),
+      ...byDomains(variant, domains, chance, spread, files, texts),
       ...byPath(variant, files, texts),
     ]);
     candidates.sort((a, b) => b.score - a.score);
@@ -178,19 +179,27 @@ function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, reado
   });
 }
 
+const numbersIn = (byMake: readonly number[]): number =>
+  byMake.reduce((sum, count, make) => (isNumber(itemAt(MAKES, make)) ? sum + count : sum), 0);
+
 type Chance = (domain: number, makes: readonly number[]) => number;
 
+const SMALL = MAKES.indexOf('small number');
+const NUMBER = MAKES.indexOf('number');
+
 /** How often texts of a make are in a domain where it explains nothing. */
-function chances(variants: readonly Variant[], count: number): Chance {
+function chances(variants: readonly Variant[], domains: readonly Domain[]): Chance {
   const whole = variants.filter(({ cut }) => cut.pattern === undefined);
   const all = MAKES.map((_, make) => whole.reduce((sum, { byMake }) => sum + (byMake[make] ?? 0), 0));
-  const foreign = Array.from({ length: count }, () => ({ own: MAKES.map(() => 0), hits: MAKES.map(() => 0) }));
-  for (const { texts, byMake, hits, hitsByMake } of whole)
+  const foreign = domains.map(() => ({ own: MAKES.map(() => 0), hits: MAKES.map(() => 0) }));
+  for (const { field, texts, byMake, hits, hitsByMake } of whole)
     for (const [domain, hit] of hits) {
       const at = must(foreign[domain]);
       const isForeign = hit / texts.length < FOREIGN;
+      // Small numbers are everywhere: those of another name count nothing of a domain, all the same.
+      const isOfOther = affinity(field.words, must(domains[domain]).words) === 0;
       byMake.forEach((number, make) => {
-        if (!isForeign) at.own[make] = (at.own[make] ?? 0) + number;
+        if (!isForeign && !(isOfOther && make === SMALL)) at.own[make] = (at.own[make] ?? 0) + number;
         else at.hits[make] = (at.hits[make] ?? 0) + (hitsByMake.get(domain)?.[make] ?? 0);
       });
     }
@@ -199,7 +208,10 @@ function chances(variants: readonly Variant[], count: number): Chance {
     const total = makes.reduce((sum, number) => sum + number, 0);
     return makes.reduce((sum, number, make) => {
       if (number === 0) return sum;
-      const rate = ((hits[make] ?? 0) + 0.5) / ((all[make] ?? 0) - (own[make] ?? 0) + 10);
+      const held = (at: number): number => (all[at] ?? 0) - (own[at] ?? 0);
+      // Numbers that are not small are rare, and told by all numbers.
+      const foreignTexts = held(make) + (make === NUMBER ? held(SMALL) : 0);
+      const rate = ((hits[make] ?? 0) + 0.5) / (foreignTexts + 10);
       return sum + (number / total) * Math.min(0.98, rate);
     }, 0);
   };
@@ -213,18 +225,38 @@ function gainOf(hits: number, texts: number, chance: number): number {
   return hits * Math.log(share / p) + (texts - hits) * Math.log((1 - share) / (1 - p));
 }
 
+/** Fields with so few different texts are told by how common each of them is. */
+const FEW_TEXTS = 3;
+
+/** In what share of the fields, by their names, each text stands: what stands everywhere says little. */
+function spreadOf(fields: readonly Field[]): (text: number) => number {
+  const names = new Set<string>();
+  const inFields = new Map<number, Set<string>>();
+  for (const { own, texts } of fields) {
+    const name = own.join(' ');
+    names.add(name);
+    if (texts.size > FEW_TEXTS) continue;
+    for (const text of texts.numbers()) {
+      const known = inFields.get(text);
+      if (known) known.add(name);
+      else inFields.set(text, new Set([name]));
+    }
+  }
+  return (text) => ((inFields.get(text)?.size ?? 1) - 1) / names.size;
+}
+
 function byDomains(
   variant: Variant,
   domains: readonly Domain[],
   chanceOf: Chance,
+  spread: (text: number) => number,
   files: Files,
   texts: Texts,
 ): Reading[] {
   const { field, cut, texts: own, byMake, hits } = variant;
   // Words of a name say what a thing is like, and name nothing.
   if (cut.weight < BY_WORDS && field.shape && isIdentityName(nameOf(field.shape))) return [];
-  const numbers = byMake[MAKES.indexOf('number')] ?? 0;
-  const isNumeric = numbers > own.length / 2;
+  const isNumeric = numbersIn(byMake) > own.length / 2;
   const rated = [...hits].flatMap(([at, hit]) => {
     const domain = must(domains[at]);
     if (domain.texts === field.texts || (domain.isNumeric !== isNumeric && !cut.pattern)) return [];
@@ -235,7 +267,8 @@ function byDomains(
     )
       return [];
     if (saysOwn(variant, domain, files) || saysSame(field, domain)) return [];
-    const chance = chanceOf(at, byMake);
+    const common = own.length > FEW_TEXTS ? 0 : own.reduce((sum, text) => sum + spread(text), 0) / own.length;
+    const chance = Math.max(chanceOf(at, byMake), common);
     return [{ at, domain, hit, chance, ...scored(variant, domain, hit, chance) }];
   });
   rated.sort((a, b) => b.score - a.score);
@@ -364,7 +397,7 @@ const QUALITY_OF_BARE = 0.5;
 
 function byPath(variant: Variant, files: Files, texts: Texts): Reading[] {
   const { field, cut, samples, byMake } = variant;
-  if ((byMake[MAKES.indexOf('number')] ?? 0) > samples.length / 2) return [];
+  if (numbersIn(byMake) > samples.length / 2) return [];
   // What is left of a path that was cut leads anywhere.
   if (cut.pattern !== undefined && /[/.]/.test(cut.pattern) && !cut.pattern.startsWith('^(?:[^')) return [];
   const looked = samples

@@ -3,6 +3,7 @@ import { itemAt } from '../helpers/at.js';
 
 /** How a text is made. Which of them lead somewhere by chance is told apart by this. */
 export const MAKES = [
+  'small number',
   'number',
   'word for nothing',
   'path',
@@ -18,11 +19,12 @@ export type Make = (typeof MAKES)[number];
 
 /** Longer texts are prose: nothing is called so. */
 const LONGEST = 200;
-const NOTHING = /^(?:|none|null|nil|nothing|undefined|n\/a|-+|true|false|yes|no|on|off)$/i;
+const NOTHING = /^(?:|none|null|nil|nothing|undefined|n\/a|-+|true|false|yes|no|y|n|on|off)$/i;
 
 export function makeOf(text: string): Make {
   if (NOTHING.test(text)) return 'word for nothing';
-  if (/^[-+]?[\d.,:%eE]+$/.test(text)) return 'number';
+  if (/^\d{1,2}$/.test(text)) return 'small number';
+  if (/^[-+*/]?\d[\d.,:%eE+-]*$|^[-+]?[.,]\d+$/.test(text)) return 'number';
   if (text.length > LONGEST) return 'several words';
   if (/[/\\]/.test(text) && !/\s/.test(text)) return 'path';
   if (/^[^\s]+\.[A-Za-z]\w{0,7}$/.test(text)) return 'file name';
@@ -33,6 +35,12 @@ export function makeOf(text: string): Make {
   if (/^[\p{L}\d]+$/u.test(text)) return 'camelCase';
   return 'mixed';
 }
+
+/** Whether a text is made as numbers are. */
+export const isNumber = (make: Make): boolean => make === 'number' || make === 'small number';
+
+/** Amounts, such as `0.5`, `-3` and `*1.2`: nothing is known by one. */
+export const isAmount = (text: string): boolean => /^[-+*/]|[.,%eE]/.test(text);
 
 /** Texts under numbers, counted from 0 in the order in which they came. */
 export class Texts {
