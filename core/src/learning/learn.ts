@@ -137,7 +137,7 @@ class OwnTexts {
 }
 
 /** In letters: larger texts of no format are no data that people write. */
-const LONGEST_OWN = 4_000_000;
+const LONGEST_OWN = 16_000_000;
 /** Texts that are code of another language, or for people. */
 const NO_DATA =
   /\.(?:md|txt|rst|html?|css|scss|c|cc|cpp|h|hpp|java|rs|go|rb|php|sh|bat|cmake|mk|am|in|po|pot|frag|vert|glsl|hlsl|shader|log|patch|diff|svg|license|gitignore|tex)$/i;

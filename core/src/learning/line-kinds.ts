@@ -15,13 +15,16 @@ interface Pair {
   isQuoted: boolean;
 }
 
-/** More lines say nothing new. */
-const MOST_LINES = 6000;
+/** More lines say nothing new; of more, stretches from everywhere are looked at. */
+const MOST_LINES = 12_000;
+const STRETCH = 60;
 /** A word or name that stands in fewer lines is no kind. */
 const FEWEST = 3;
 /** So much of a text must be of some kind. */
 const COVERED = 0.5;
 const MOST_KINDS = 16;
+/** Rows of numbers, and of letters with numbers: nothing is named there. */
+const NUMBERS = /^(?:\s*[a-z]{0,2}[-+]?[\d.,]+)+\s*$/i;
 const COMMENT = /^\s*(?:#|\/\/|;|--|\*\*)/;
 /** A word in front of names and values: `rope: length=12`. */
 const HEAD = /^\s*([A-Za-z_][\w-]*)\s*(?::\s+|\s+)(?=[A-Za-z_][\w-]*\s*=)/;
@@ -29,8 +32,11 @@ const PAIR = /(?<key>[A-Za-z_][\w-]*(?: [a-z][\w-]*)*)\s*(?<sign>[=:])\s*(?<mark
 
 /** The kinds of lines of some texts that belong together; undefined where they are prose, or something else. */
 export function lineKinds(texts: readonly string[]): LineKinds | undefined {
-  const lines = texts.flatMap((text) => text.split(/\r?\n/).slice(0, MOST_LINES)).slice(0, MOST_LINES);
-  const said = lines.filter((line) => line.trim() !== '' && line.length < 1000);
+  const said = stretches(
+    texts.flatMap((text) =>
+      text.split(/\r?\n/).filter((line) => line.trim() !== '' && line.length < 1000 && !NUMBERS.test(line)),
+    ),
+  );
   const own = said.filter((line) => !COMMENT.test(line));
   if (own.length < FEWEST) return undefined;
   const kinds: LineKinds['kinds'] = {};
@@ -40,7 +46,8 @@ export function lineKinds(texts: readonly string[]): LineKinds | undefined {
     return { line, head: head?.[1] ?? '', pairs: pairsIn(line.slice(head?.[0].length ?? 0)) };
   });
   const many = rows.filter(({ pairs }) => pairs.length >= 2);
-  for (const same of groupedBy(many, ({ head, pairs }) => head || (pairs[0]?.key ?? ''))) {
+  const byHead = groupedBy(many, ({ head, pairs }) => head || (pairs[0]?.key ?? ''));
+  for (const same of byHead.sort((a, b) => b.length - a.length)) {
     if (same.length < FEWEST || Object.keys(kinds).length >= MOST_KINDS) continue;
     const head = same[0]?.head ?? '';
     kinds[named(head || (same[0]?.pairs[0]?.key ?? ''), kinds)] = {
@@ -92,6 +99,14 @@ export function lineKinds(texts: readonly string[]): LineKinds | undefined {
   if (Object.keys(kinds).length === 0 || covered < own.length * COVERED) return undefined;
   const comments = said.filter((line) => /^\s*#/.test(line)).length;
   return { ...(comments > 0 && { skip: '^\\s*#' }), kinds };
+}
+
+/** All lines, or as many as are looked at: stretches of them, evenly over all. */
+function stretches(lines: readonly string[]): readonly string[] {
+  if (lines.length <= MOST_LINES) return lines;
+  const count = MOST_LINES / STRETCH;
+  const apart = Math.floor(lines.length / count);
+  return Array.from({ length: count }, (_, at) => lines.slice(at * apart, at * apart + STRETCH)).flat();
 }
 
 function pairsIn(line: string): Pair[] {
