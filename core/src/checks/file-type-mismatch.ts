@@ -2,7 +2,7 @@ import { scriptRuleOf } from '../reading/plan/content.js';
 import { cellAt, itemAt } from '../helpers/at.js';
 import { sentence } from '../model/finding.js';
 import { groupOf } from '../model/graph.js';
-import type { TypeNaming } from '../reading/plan/plan.js';
+import { isNamedAfter, pascal } from '../reading/scripts/type-names.js';
 import { stem } from '../reading/source.js';
 import type { Linked } from '../linking/linked.js';
 import { sameKey, type Check } from './check.js';
@@ -21,7 +21,7 @@ export const fileTypeMismatch: Check = {
       const types = (fact.script?.types ?? []).filter((type) => type.kind === 'class');
       if (!naming || types.length === 0) return [];
       const name = stem(fact.file);
-      if (types.some((type) => isNamed(naming, name, type.name))) return [];
+      if (types.some((type) => isNamedAfter(naming, name, type.name))) return [];
       const type = itemAt(types, 0);
       const wanted = naming === 'same' ? name : pascal(name);
       const isCapitals = type.name.toLowerCase() === wanted.toLowerCase();
@@ -64,17 +64,6 @@ export const fileTypeMismatch: Check = {
       ];
     }),
 };
-
-function pascal(name: string): string {
-  return name.replace(/(?:^|[^A-Za-z0-9]+)([A-Za-z0-9])/g, (_whole, letter: string) => letter.toUpperCase());
-}
-
-const letters = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]/g, '');
-
-function isNamed(naming: TypeNaming, file: string, type: string): boolean {
-  if (naming === 'same') return type === file;
-  return naming === 'pascal' ? type === pascal(file) : letters(type) === letters(file);
-}
 
 /** Whether the type's name stands nowhere but at its declaration. */
 function isNamedNowhere({ graph, facts, mentions }: Linked, piece: number, name: string): boolean {

@@ -22,9 +22,11 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
   const byPlace = rulesByPlace(linked);
   return findings.map((finding) => {
     const { file, range } = itemAt(finding.evidence, 0);
-    const key = isAboutFields(finding)
-      ? Object.keys(rules).find((one) => /^scripts\.[^.]+$/.test(one))
-      : byPlace.get(`${file}:${range.line}:${range.column}`)?.find((one) => one in rules);
+    const places = byPlace.get(`${file}:${range.line}:${range.column}`);
+    const key =
+      Object.keys(rules).find((one) => RESTS_ON[finding.check]?.test(one)) ??
+      places?.find((one) => one in rules) ??
+      (places ? undefined : Object.keys(rules).find((one) => TAKEN_IN[finding.check]?.test(one)));
     const rule = key === undefined ? undefined : rules[key];
     if (key === undefined || !rule) return finding;
     const { links = 0, lost = 0 } = linked.rules.get(key) ?? {};
@@ -32,13 +34,22 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     const share = of === 0 ? 1 : leads / of;
     const isFirm = rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH;
     const severity = isFirm ? finding.severity : severityBelow(finding.severity, rule.sure < GUESS ? 2 : 1);
-    const told = `The rule was learned and nobody has looked at it: ${isAboutFields(finding) ? '' : `${leads} of ${of} lead somewhere, `}it is ${Math.round(rule.sure * 100)} % sure.`;
+    const told = `The rule was learned and nobody has looked at it: ${links + lost > 0 ? `${leads} of ${of} lead somewhere, ` : ''}it is ${Math.round(rule.sure * 100)} % sure.`;
     return { ...finding, severity, sure: `${finding.sure} ${told}`, isLearned: true };
   });
 }
 
-/** Whether a finding rests on what makes a field one that people fill in. */
-const isAboutFields = ({ check }: Finding): boolean => check === 'broken/empty-slot' || check === 'broken/stale-value';
+/** Findings that rest on what the code goes by, and not on how a place is read; with the keys of such rules. */
+const RESTS_ON: Record<string, RegExp> = {
+  'broken/empty-slot': /^scripts\.[^.]+$/,
+  'broken/stale-value': /^scripts\.[^.]+$/,
+  'broken/file-type-mismatch': /^scripts\.[^.]+\.typeNamed$/,
+  'broken/missing-call': /^engine\.members$/,
+  'broken/missing-member': /^engine\.members$/,
+};
+
+/** Findings about imports, which no rule reads. */
+const TAKEN_IN: Record<string, RegExp> = { 'broken/missing-file': /^scripts\.[^.]+\.imports$/ };
 
 /** Keys of the rules by which what stands at a place is read. */
 function rulesByPlace({ facts, plan }: Linked): Map<string, string[]> {

@@ -6,6 +6,7 @@ import { nameOf } from '../reading/scripts/tables.js';
 import type { Language } from '../reading/plan/plan.js';
 import type { Argument, Expression, FunctionSyntax, ScriptSyntax, Statement } from '../reading/scripts/syntax.js';
 import { eachInner } from '../reading/scripts/syntax.js';
+import { push } from '../helpers/push.js';
 import { Bag, type Texts } from './texts.js';
 
 /** What is given to calls of one pattern at one place. */
@@ -51,6 +52,9 @@ export interface FunctionDefined {
   count: number;
   parameters: number;
   types: Set<string>;
+  languages: Set<Language>;
+  /** Where the first of them stands. */
+  file: number;
 }
 
 export interface FieldDefined {
@@ -74,6 +78,12 @@ export interface Code {
   /** Names of functions that are called somewhere without being told by the engine. */
   called: Set<string>;
   files: Map<number, Language>;
+  /** Names of the classes in each file. */
+  classes: Map<number, string[]>;
+  /** What files take in, as written. */
+  imports: { from: string; file: number; language: Language }[];
+  /** Members that are used or set, on whatever: how often, and a file where. */
+  accessed: Map<string, { count: number; file: number }>;
 }
 
 export function newCode(): Code {
@@ -85,6 +95,9 @@ export function newCode(): Code {
     constants: new Map(),
     called: new Set(),
     files: new Map(),
+    classes: new Map(),
+    imports: [],
+    accessed: new Map(),
   };
 }
 
@@ -115,7 +128,9 @@ class Gatherer {
   script(script: ScriptSyntax): void {
     const { code, file, language } = this;
     code.files.set(file, language);
+    for (const { from } of script.imports) code.imports.push({ from, file, language });
     for (const type of script.types) {
+      if (type.kind === 'class') push(code.classes, file, type.name);
       if (!code.types.has(type.name))
         code.types.set(type.name, { file, parents: type.parents, isMain: script.types.length === 1 });
       for (const field of type.fields) {
@@ -167,8 +182,13 @@ class Gatherer {
   private define({ name, parameters, body }: FunctionSyntax, type: string, outer: Scope): void {
     if (name) {
       let known = this.code.functions.get(name);
-      if (!known) this.code.functions.set(name, (known = { count: 0, parameters: 0, types: new Set() }));
+      if (!known)
+        this.code.functions.set(
+          name,
+          (known = { count: 0, parameters: 0, types: new Set(), languages: new Set(), file: this.file }),
+        );
       known.count++;
+      known.languages.add(this.language);
       known.parameters = Math.max(known.parameters, parameters.length);
       if (type) known.types.add(type);
     }
@@ -251,8 +271,9 @@ class Gatherer {
         return this.define(code.function, scope.type, scope);
       case 'assign':
         this.expression(code.value, scope, 'kept');
-        if (code.target.is === 'member') return this.expression(code.target.of, scope, 'on');
-        return;
+        if (code.target.is !== 'member') return;
+        this.access(code.target.name);
+        return this.expression(code.target.of, scope, 'on');
       case 'test':
         return code.operands.forEach((inner) => this.expression(inner, scope, 'asked'));
       case 'choice':
@@ -285,6 +306,7 @@ class Gatherer {
     if (callee.is !== 'name' && callee.is !== 'member') return;
     const member = callee.name;
     const isProperty = call === undefined;
+    if (callee.is === 'member') this.access(member);
     if (callee.is === 'name' && scope.names.has(member) && scope.names.get(member) === undefined) return;
     let receiver = '';
     let onSelf = false;
@@ -333,6 +355,10 @@ class Gatherer {
       else this.give(pattern, String(position++), argument.value, scope);
     }
     pattern.most = Math.max(pattern.most, position);
+  }
+
+  private access(member: string): void {
+    this.code.accessed.set(member, counted(this.code.accessed.get(member), this.file));
   }
 
   private give(pattern: CallPattern, at: string, value: Expression, scope: Scope): void {

@@ -2,7 +2,11 @@
  * Step 6: how sure a rule is. A logistic function of what tells right rules from wrong ones, fitted on the made-up dialects
  * (`npm run bench -- learn` shows how well it is calibrated).
  */
+import { itemAt } from '../helpers/at.js';
+import { push } from '../helpers/push.js';
+import type { Domain } from './domains.js';
 import type { Reading } from './references.js';
+import { affinity } from './words.js';
 
 /** Weights of the fit. */
 const WEIGHTS = { base: -0.8, score: 6, gain: 0.12 };
@@ -22,4 +26,23 @@ export function sureOf({ score, gain, uses, useHits }: Reading, identity: number
   const weight = WEIGHTS.base + WEIGHTS.score * (score - 0.3) + WEIGHTS.gain * Math.min(gain, MOST_GAIN);
   const sure = Math.min(0.995, 1 / (1 + Math.exp(-weight)));
   return identity >= OWN_IDENTITY && useHits < uses ? sure * BY_CHANCE : sure;
+}
+
+/** What others of its kind are sure of, a place of few texts is as sure of at least. */
+const BY_OTHERS = 0.7;
+const SURE = 0.9;
+
+/**
+ * Places of few texts go with those of like names that surely name the same: `stop-skill` with `move-skill`, `del_item`
+ * with `has_item`.
+ */
+export function agree(readings: readonly Reading[]): void {
+  const sure = new Map<Domain, Reading[]>();
+  for (const one of readings) if (one.sure >= SURE && 'domains' in one.to) push(sure, itemAt(one.to.domains, 0), one);
+  for (const one of readings) {
+    if (one.sure >= BY_OTHERS || one.useHits < one.uses || 'path' in one.to || one.cut.pattern !== undefined) continue;
+    const others = sure.get(itemAt(one.to.domains, 0)) ?? [];
+    if (others.some(({ field }) => field.kind === one.field.kind && affinity(field.own, one.field.own) > 0))
+      one.sure = BY_OTHERS;
+  }
 }

@@ -23,6 +23,8 @@ export interface Domain {
   texts: Bag;
   /** Mostly numbers. */
   isNumeric: boolean;
+  /** Things of different sorts together, which carry an identity under one name. */
+  isPooled?: true;
   /** How likely it is that things are named by this, from 0 to 1. */
   quality: number;
   words: readonly string[];

@@ -18,7 +18,7 @@ import {
   type Channel,
 } from './calls.js';
 import { CodeTables } from './code-tables.js';
-import { sureOf } from './confidence.js';
+import { agree, sureOf } from './confidence.js';
 import { addScript, newCode, settle, type Code } from './code.js';
 import { domainsOf, type Domain } from './domains.js';
 import { fieldsOf } from './fields.js';
@@ -182,6 +182,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   const domains = [
     ...all.flatMap((kind) => [...domainsOf(kind, paths, texts), ...pooledDomains(kind, texts)]),
     ...typesDomain(code, texts),
+    ...functionsDomain(code, texts),
   ];
   settle(code, texts);
   const memberEvents = memberChannels(code);
@@ -199,6 +200,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   const readings = settlePools(best).filter((one) => !ends.has(one.field as CallField) && !areLabels(one));
   const identities = new Map(own.flatMap((one) => (one.member ? [[one.member, one.quality] as const] : [])));
   for (const reading of readings) reading.sure = sureOf(reading, identityOf(reading, identities));
+  agree(readings);
   const byShape = new Map(
     readings.flatMap((one) =>
       one.field.shape && one.field.written === 'value' ? [[one.field.shape, one] as const] : [],
@@ -247,6 +249,30 @@ function typesDomain({ types }: Code, texts: Texts): Domain[] {
   ];
 }
 
+/** Functions of one name that are still told apart by it. */
+const MOST_ALIKE = 2;
+
+/** Functions that scripts declare, by their names. */
+function functionsDomain({ functions }: Code, texts: Texts): Domain[] {
+  if (functions.size < 2) return [];
+  const names = new Bag();
+  // What many types have is told by whose it is, and not by its name.
+  for (const [name, { file, count }] of functions) if (count <= MOST_ALIKE) names.add(texts.number(name), file);
+  return [
+    {
+      naming: 'function',
+      kind: undefined,
+      piece: undefined,
+      member: undefined,
+      texts: names,
+      isNumeric: false,
+      quality: 0.5,
+      words: ['function', 'call', 'callback', 'handler', 'method', 'action', 'run', 'script', 'command'],
+      title: 'a function of the scripts',
+    },
+  ];
+}
+
 /** Whether a call is about files, types or objects, and not about texts of its own. */
 function isSurely({ to, score, cut }: Reading): boolean {
   if (cut.pattern !== undefined && cut.weight < 0.97) return false;
@@ -254,6 +280,7 @@ function isSurely({ to, score, cut }: Reading): boolean {
   const [domain] = to.domains;
   return (
     domain?.naming === 'type' ||
+    (domain?.naming === 'function' && score > 0.45) ||
     (score > 0.45 && domain !== undefined && domain.naming !== 'member') ||
     (score > 0.5 && domain?.member !== undefined && isIdentityName(domain.member.key))
   );

@@ -47,11 +47,22 @@ function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): Cal
   const [domain] = to.domains;
   if (isObjects(sight.trees, domain) && domain?.naming === 'member') {
     const isName = (sight.naming.target(to.domains) as { by?: string }).by === 'name' || sight.naming.isNameOf(domain);
-    const { head } = form;
+    const { head, pattern } = form;
     if (isName && cut.pattern === undefined)
       return head.startsWith('*.')
-        ? { ...base, call: written(form, roles(at, '$name')), means: 'child', more: {} }
+        ? {
+            ...base,
+            call: written(form, roles(at, '$name')),
+            means: 'child',
+            more: {},
+            // Where the name of the call says it as well, few texts do.
+            sure: CHILD.test(pattern.member) ? Math.max(base.sure, BY_NAME) : base.sure,
+          }
         : { ...base, call: written(form, roles(at, '$name')), means: 'find', more: {} };
+  }
+  if (domain?.naming === 'function') {
+    const sure = CALLED.test(form.pattern.member) ? Math.max(base.sure, BY_NAME) : base.sure;
+    return { ...base, sure, call: written(form, roles(at, '$function')), means: 'call', more: OWN };
   }
   const target = { ...sight.naming.target(to.domains), ...pattern };
   if (domain && domain.piece === domain.kind?.shape) {
@@ -60,6 +71,14 @@ function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): Cal
   }
   return { ...base, call: written(form, roles(at, '$id')), means: 'refer', more: { target } };
 }
+
+/** Names that say that an object below is looked up, or that a function is called later. */
+const CHILD = /child|^(?:get_?|find_?)?(?:node|below|inner|sub)/i;
+const CALLED = /^(?:call|invoke|run|timer|after|later|delay|wait|every|schedule|defer|repeat|callback)/i;
+/** So sure is what the name of a call and some of its texts say. */
+const BY_NAME = 0.75;
+/** A function that a text names is the own one first. */
+const OWN = { target: { by: 'function', in: ['type', 'file', 'project'] } };
 
 const roles = (at: string, role: string): Map<string, string> => new Map([[at, role]]);
 

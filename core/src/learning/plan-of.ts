@@ -1,5 +1,6 @@
 /** The plan that was learned. */
 import { grouped } from '../helpers/grouped.js';
+import { must } from '../helpers/at.js';
 import { baseName } from '../reading/source.js';
 import type { Domain } from './domains.js';
 import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
@@ -9,6 +10,8 @@ import type { Language } from '../reading/plan/plan.js';
 import { languageOf, type Learned } from './learn.js';
 import { rowsByTexts, rowsOfChannels, rowsOfMembers } from './means.js';
 import { callKey } from '../linking/rule-counts.js';
+import { enginesEvents, enginesOwn, importForm, namedHandlers, typeNaming, type Convention } from './conventions.js';
+import { shapesIn } from './shapes.js';
 import { fileRules, Naming, saysOf, tableRules, type Evidence } from './rules.js';
 
 function scriptHabits(
@@ -116,6 +119,12 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     })),
     ...rowsByTypes(learned.forms, code, learned.texts),
   ];
+  const handlers = namedHandlers(
+    code,
+    learned.calls.filter((field) => !explained.has(field)),
+    learned.texts,
+  );
+  for (const { sends } of handlers) if (!rows.some(({ call }) => sameHead(call, sends.call))) rows.push(sends);
   rows.push(...rowsByUse(learned.forms, code, new Set(rows.map(({ call }) => call.replace(/[<(].*$/, '')))));
   const moments = momentsOf(code, learned.forms, channels);
   const filled = filledFields(trees, learned.texts);
@@ -147,17 +156,31 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     learned.wires,
     (language) => scriptNames.get(language) ?? language,
   );
+  const conventions = (language: Language, name: string): Record<string, unknown> => {
+    const naming = typeNaming(code, language, learned.files);
+    const imports = importForm(code, language, learned.files);
+    const heard = handlers.filter(({ languages }) => languages.has(language));
+    if (naming) habits.push(habit(`scripts.${name}.typeNamed`, naming, `types of ${name} are named after their files`));
+    if (imports) habits.push(habit(`scripts.${name}.imports`, imports, `imports of ${name} lead to files`));
+    return {
+      ...(naming && { typeNamed: naming.value }),
+      ...(imports && { imports: imports.value }),
+      ...(heard.length > 0 && { handlers: heard.map(({ functions, event }) => ({ functions, event })) }),
+    };
+  };
   const scripts = Object.fromEntries(
     endings.map(([path]) => [
       endingOf(path).slice(1),
       {
         match: `**/*${endingOf(path)}`,
         language: languageOf(path),
+        ...conventions(must(languageOf(path)), endingOf(path).slice(1)),
         ...scriptHabits(moments, exposed(languageOf(path) ?? '')),
         ...tablesOf(tables, languageOf(path)),
       },
     ]),
   );
+  const engine = engineRule(learned, habits);
   const calls = rows.map(({ call, means, more }) => ({ call, means, ...more }));
   return {
     plan: {
@@ -166,6 +189,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       files,
       ...(endings.length > 0 && { scripts }),
       ...(calls.length > 0 && { calls }),
+      ...(engine && { engine }),
     },
     evidence: [
       ...rules.flatMap((one) => one.evidence),
@@ -174,4 +198,40 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       ...habits,
     ],
   };
+}
+
+const sameHead = (one: string, other: string): boolean => one.replace(/[<(].*$/, '') === other.replace(/[<(].*$/, '');
+
+function habit<T>(key: string, { of, leads, sure, misses }: Convention<T>, says: string): Evidence {
+  return { key, sure, of, leads, chance: 0, examples: [], misses, says: `${says}: ${leads} of ${of} keep to it` };
+}
+
+/** That all the engine gives is used somewhere is no more than likely. */
+const ENGINE_SURE = 0.8;
+
+/** What comes from the engine, as a plan says it. */
+function engineRule(
+  { code, channels, kinds, calls, texts }: Learned,
+  habits: Evidence[],
+): Record<string, unknown> | undefined {
+  const own = enginesOwn(code);
+  const ends = new Set(channels.flatMap(({ fields }) => fields));
+  const places = [
+    ...kinds.flatMap(({ shape }) => [...shapesIn(shape)].map((one) => one.texts)),
+    ...calls.filter((field) => !ends.has(field)).map((field) => field.texts),
+  ];
+  const events = enginesEvents(channels, (text) => places.some((place) => place.has(text)), texts);
+  if (!own && events.length === 0) return undefined;
+  if (own)
+    habits.push({
+      key: 'engine.members',
+      sure: ENGINE_SURE,
+      of: own.members.length + own.slips.length,
+      leads: own.members.length,
+      chance: 0,
+      examples: own.members.slice(0, 3),
+      misses: own.slips,
+      says: `${own.members.length} members that scripts use and no script declares are the engine’s`,
+    });
+  return { ...(events.length > 0 && { events }), ...(own && { types: own.types, members: own.members }) };
 }

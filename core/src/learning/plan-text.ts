@@ -6,8 +6,11 @@ import type { Evidence } from './rules.js';
 const NOTE = '$note';
 const MOST_EXAMPLES = 2;
 
-/** @param least rules that are less sure are left out */
-export function planText({ plan, evidence }: LearnedPlan, least = 0): string {
+/** Rules that are less sure are no more than a guess. */
+export const LEAST_SURE = 0.5;
+
+/** @param least rules that are less sure are left out, from 0 to 1 */
+export function planText({ plan, evidence }: LearnedPlan, least = LEAST_SURE): string {
   const kept = new Map(evidence.map((one) => [one.key, one]));
   const isIn = (key: string): boolean => (kept.get(key)?.sure ?? 1) >= least;
   const files = Object.fromEntries(

@@ -109,6 +109,7 @@ export function findReferences(
       ...byPath(variant, files, texts),
     ]);
     candidates.sort((a, b) => b.score - a.score);
+    nameOneSort(candidates);
     // Where whole texts lead somewhere, their words do not.
     if (candidates.some(({ cut: by, hits, texts: of }) => by.pattern === undefined && hits >= of * MOSTLY)) {
       const whole = candidates.filter(({ cut: by }) => by.weight >= BY_WORDS);
@@ -119,6 +120,19 @@ export function findReferences(
     found.readings.push(...chosen(candidates, textsOf(field, texts)));
   }
   return found;
+}
+
+/** Where things of one sort explain as much as those of all sorts together, they are meant. */
+function nameOneSort(candidates: Reading[]): void {
+  const [best] = candidates;
+  if (!best || 'path' in best.to || best.to.domains[0]?.isPooled !== true) return;
+  const isOfOne = ({ to }: Reading): boolean =>
+    'domains' in to && to.domains.length === 1 && to.domains[0]?.isPooled !== true && to.domains[0]?.kind !== undefined;
+  const at = candidates.findIndex((one) => isOfOne(one) && one.cut === best.cut && one.hits >= best.hits);
+  const one = candidates[at];
+  if (!one) return;
+  candidates.splice(at, 1);
+  candidates.unshift({ ...one, score: best.score });
 }
 
 /** Domains by the texts in them. */
@@ -155,7 +169,9 @@ function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, reado
       hitsByMake: new Map(),
     };
     const seen = new Set<number>();
-    for (const { text, number } of all)
+    for (const { text, number } of all) {
+      // What stands around the point of a number names nothing.
+      if (cut.pattern !== undefined && isNumber(texts.make(number))) continue;
       for (const part of cut.of(text)) {
         const own = cut.pattern === undefined ? number : texts.number(part);
         const make = texts.make(own);
@@ -175,6 +191,7 @@ function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, reado
           makes[at] = (makes[at] ?? 0) + 1;
         }
       }
+    }
     return variant.texts.length === 0 ? [] : [variant];
   });
 }
@@ -332,7 +349,7 @@ function saysOwn({ field, texts, samples }: Variant, domain: Domain, files: File
     const same = samples.filter(({ text, file }) => (files.paths[file] ?? '').split(/[/.]/).includes(text)).length;
     return same > texts.length * 0.5;
   }
-  if (domain.kind !== field.kind) return false;
+  if (domain.kind === undefined || domain.kind !== field.kind) return false;
   const levels = isInList(field.shape) ? 1 : 0;
   const same = texts.filter(
     (text, at) => domain.texts.has(text) && domain.texts.file(text) === samples[at]?.file,

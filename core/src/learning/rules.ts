@@ -291,6 +291,8 @@ function fileRule(
         trees.objects.some(({ parts }) => parts.some(({ item }) => item === field.shape?.parent)),
     ),
     ...trees.objects.flatMap(({ madeFrom, parts }) => [madeFrom, ...parts.map(({ script }) => script)]),
+    // What a wire calls is looked for where it leads.
+    ...all.filter(({ field, to }) => namesFunction(to) && wires.some(({ item }) => isWithin(field.shape, item))),
   ]);
   const mine = all.filter((one) => !own.has(one));
   const references: Record<string, unknown> = {};
@@ -335,6 +337,13 @@ function fileRule(
   if (Object.keys(references).length > 0) rule.references = references;
   if (Object.keys(events).length > 0) rule.events = events;
   return { name, rule, evidence };
+}
+
+const namesFunction = (to: Reading['to']): boolean => 'domains' in to && to.domains[0]?.naming === 'function';
+
+function isWithin(shape: Shape | undefined, outer: Shape): boolean {
+  for (let at = shape; at; at = at.parent) if (at === outer) return true;
+  return false;
 }
 
 /** How the things of a piece rule are told apart, and how the files fare that they name: prefabs and scripts. */

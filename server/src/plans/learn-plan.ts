@@ -3,6 +3,7 @@ import {
   GlueError,
   languageOfScript,
   learn,
+  LEAST_SURE,
   planOf,
   planText,
   type Evidence,
@@ -28,9 +29,6 @@ export interface LearnedFolder {
 
 /** A learned rule, as it is shown. */
 export type LearnedRuleView = Omit<Evidence, 'reading'>;
-
-/** Rules that are less sure are no more than a guess. */
-export const LEAST_SURE = 0.5;
 
 /**
  * Learns a plan from the files of a folder.

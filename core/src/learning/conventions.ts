@@ -1,0 +1,251 @@
+/**
+ * What the code of a team goes by without saying so: how types are named after their files, which functions hear an event
+ * by their name, how imports lead to files, and what comes from the engine. Rules are what most of the code does, departures
+ * are what is looked for: Engler et al., “Bugs as deviant behavior” (2001).
+ */
+import { grouped } from '../helpers/grouped.js';
+import { distance } from '../helpers/nearest.js';
+import { isNamedAfter } from '../reading/scripts/type-names.js';
+import { folderOf, stem } from '../reading/source.js';
+import { TYPE_NAMINGS, type Language, type TypeNaming } from '../reading/plan/plan.js';
+import type { CallField, CallForm, CallRow, Channel } from './calls.js';
+import { written } from './calls.js';
+import type { Code } from './code.js';
+import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
+import type { Texts } from './texts.js';
+
+/** Something that most of the code keeps to. */
+export interface Convention<T> {
+  value: T;
+  of: number;
+  leads: number;
+  sure: number;
+  misses: string[];
+}
+
+/** A convention is kept by so many, and by no fewer than this share. */
+const FEWEST = 6;
+const MOSTLY = 0.9;
+const MOST_MISSES = 12;
+
+/** So many kept it and so many did not: Laplace's rule of succession. */
+const sureBy = (of: number, leads: number): number => Math.min(0.97, (leads + 1) / (of + 2));
+
+// Types after files -------------------------------------------------------------------------------------------------
+
+/** How types are named after their files in a language. */
+export function typeNaming(code: Code, language: Language, files: Files): Convention<TypeNaming> | undefined {
+  const all = [...code.classes].filter(([file, names]) => code.files.get(file) === language && names.length === 1);
+  const rated = TYPE_NAMINGS.map((value): Convention<TypeNaming> => {
+    const misses = all.filter(([file, [name]]) => !isNamedAfter(value, stem(files.paths[file] ?? ''), name ?? ''));
+    const leads = all.length - misses.length;
+    return {
+      value,
+      of: all.length,
+      leads,
+      sure: sureBy(all.length, leads),
+      misses: misses.slice(0, MOST_MISSES).map(([file, [name]]) => `${name ?? ''} in ${files.paths[file] ?? ''}`),
+    };
+  });
+  // Of two that most keep to, the stricter one comes first.
+  return rated.find(({ of, leads }) => leads >= FEWEST && leads >= of * MOSTLY);
+}
+
+// Handlers by name --------------------------------------------------------------------------------------------------
+
+/** Functions that hear an event by their name, with the calls that send it. */
+export interface NamedHandlers {
+  functions: string;
+  event: string;
+  languages: ReadonlySet<Language>;
+  sends: CallRow;
+}
+
+const HANDLERS = ['^on_(\\w+)$', '^on([A-Z]\\w*)$', '^handle_(\\w+)$', '^handle([A-Z]\\w*)$', '^(on_?[A-Za-z]\\w*)$'];
+const LEAST_HANDLERS = 2;
+
+/** @param open places in calls whose texts nothing else explains, those of events among them */
+export function namedHandlers(code: Code, open: readonly CallField[], texts: Texts): NamedHandlers[] {
+  const free = [...code.functions].filter(([name]) => !code.called.has(name) && !code.accessed.has(name));
+  const found: NamedHandlers[] = [];
+  for (const field of open) {
+    const sent = [...field.texts.numbers()].map((number) => texts.text(number));
+    // `pilot.fog`: what stands in front is the same for many.
+    const beginnings = new Set(['', ...sent.map((text) => /^(?:.*[.:/_-])?/.exec(text)?.[0] ?? '')]);
+    const rated = [...beginnings].flatMap((beginning) => {
+      const ends = new Set(
+        sent.filter((text) => text.startsWith(beginning)).map((text) => text.slice(beginning.length)),
+      );
+      return HANDLERS.map((functions) => {
+        const shape = new RegExp(functions);
+        const named = free.flatMap(([name, defined]) => {
+          const event = shape.exec(name)?.[1];
+          return event === undefined ? [] : [{ event, defined }];
+        });
+        const heard = named.filter(({ event }) => ends.has(event));
+        return { beginning, functions, named, heard, ends };
+      });
+    });
+    const [best] = rated
+      .filter(
+        ({ named, heard, ends }) =>
+          heard.length >= LEAST_HANDLERS && heard.length >= named.length * 0.5 && heard.length >= ends.size * 0.5,
+      )
+      .sort((a, b) => b.heard.length - a.heard.length);
+    if (!best) continue;
+    const { form, at } = field.place;
+    found.push({
+      functions: best.functions,
+      event: `${best.beginning}*`,
+      languages: new Set(best.heard.flatMap(({ defined }) => [...defined.languages])),
+      sends: {
+        call: written(form, new Map([[at, '$event']])),
+        means: 'send',
+        more: {},
+        reading: undefined,
+        count: form.pattern.count,
+        sure: best.heard.length > LEAST_HANDLERS ? 0.95 : 0.85,
+        why: `${best.heard.length} of its texts are what functions are called that nobody calls`,
+      },
+    });
+  }
+  return found;
+}
+
+// Imports -----------------------------------------------------------------------------------------------------------
+
+/** How imports lead to files, where it is not as the language has it. */
+export function importForm(
+  code: Code,
+  language: Language,
+  files: Files,
+): Convention<Record<string, unknown>> | undefined {
+  const all = code.imports.filter((one) => one.language === language && !one.from.startsWith('.'));
+  const rated = grouped(all, ({ from }) => firstName(from)).flatMap((same) => {
+    const [{ from: first }] = same;
+    const name = firstName(first);
+    const sign = first.charAt(name.length);
+    // A name alone is a module of the engine's, or from outside.
+    const below = same.filter(({ from }) => from.length > name.length + 1);
+    if (sign === '' || below.length < LEAST_IMPORTS) return [];
+    const slashed = (from: string): string => from.slice(name.length + 1).replace(sign === '.' ? /\./g : /\/+/g, '/');
+    const samples = below.map(({ from, file }) => ({ text: slashed(from), file: files.paths[file] ?? '' }));
+    const form = fromRoot(pathForm(samples, files), samples);
+    if (form?.roots.length !== 1) return [];
+    const lost = below.filter(({ from, file }) => fileOf(form, slashed(from), files.paths[file] ?? '', files) < 0);
+    const leads = below.length - lost.length;
+    if (leads < below.length * 0.6 || byItself(name, form)) return [];
+    return [{ name, sign, form, of: below.length, leads, misses: lost.map(({ from }) => from) }];
+  });
+  const [best] = rated.sort((a, b) => b.leads - a.leads);
+  if (!best) return undefined;
+  const { name, form, of, leads, misses } = best;
+  return {
+    value: {
+      pattern: `^${name.replace(/[^\w]/g, '\\$&')}/(.+)$`,
+      roots: form.roots,
+      endings: form.endings,
+    },
+    of,
+    leads,
+    sure: sureBy(of, leads),
+    misses: misses.slice(0, MOST_MISSES),
+  };
+}
+
+/** What is taken in from one folder alone is taken in from a root, not from beside. */
+function fromRoot(form: PathForm | undefined, samples: readonly { file: string }[]): PathForm | undefined {
+  if (form?.from !== 'file') return form;
+  const folders = new Set(samples.map(({ file }) => folderOf(file)));
+  return folders.size === 1 ? { ...form, from: 'project', roots: [...folders] } : undefined;
+}
+
+const LEAST_IMPORTS = 3;
+/** The first of the names that an import consists of: `crew` of `crew.stores`, `@` of `@/boats/hull`. */
+const firstName = (from: string): string => /^[^./]*/.exec(from)?.[0] ?? '';
+/** The folder is called as the import begins: the language has it so. */
+const byItself = (name: string, { roots }: PathForm): boolean => roots[0] === name;
+
+// The engine's ------------------------------------------------------------------------------------------------------
+
+export interface EnginesOwn {
+  types: string[];
+  members: string[];
+  /** Names that stand once and differ by one letter from what is there. */
+  slips: string[];
+}
+
+/** More are nobody's list. */
+const MOST_MEMBERS = 400;
+const SHORTEST_SLIP = 4;
+
+/** What scripts use that the project does not define; undefined where they descend from nothing of the kind. */
+export function enginesOwn(code: Code): EnginesOwn | undefined {
+  const types = new Set<string>();
+  for (const { parents } of code.types.values())
+    for (const parent of parents) {
+      const name =
+        parent
+          .replace(/[<[(].*$/s, '')
+          .split('.')
+          .at(-1)
+          ?.trim() ?? '';
+      if (name && !code.types.has(name)) types.add(name);
+    }
+  if (types.size === 0) return undefined;
+  const own = new Set([...code.functions.keys(), ...code.fields.map(({ name }) => name)]);
+  const others = [...code.accessed].filter(([name]) => !own.has(name));
+  if (others.length > MOST_MEMBERS) return undefined;
+  const slips = others
+    .filter(
+      ([name, { count, file }]) =>
+        count === 1 &&
+        name.length >= SHORTEST_SLIP &&
+        membersIn(code, file).some((other) => distance(name, other, 1) === 1),
+    )
+    .map(([name]) => name);
+  return {
+    types: [...types].sort(),
+    members: others
+      .map(([name]) => name)
+      .filter((name) => !slips.includes(name))
+      .sort(),
+    slips,
+  };
+}
+
+/**
+ * Events that come from the engine: those of one beginning, of which some are listened to and none is sent or stands
+ * anywhere else, as patterns.
+ */
+export function enginesEvents(
+  channels: readonly Channel[],
+  standsElsewhere: (text: number) => boolean,
+  texts: Texts,
+): string[] {
+  const textsAt = ({ pattern }: CallForm, at: string): number[] => [...(pattern.given.get(at)?.texts.numbers() ?? [])];
+  const heard = new Set(channels.flatMap(({ listens }) => listens.flatMap(({ form, at }) => textsAt(form, at))));
+  const sent = new Set(channels.flatMap(({ sends }) => sends.flatMap(({ form, at }) => textsAt(form, at))));
+  const beginning = (text: string): string => /^.+?[.:/_-]/.exec(text)?.[0] ?? '';
+  const named = (numbers: Iterable<number>): string[] => [...numbers].map((number) => texts.text(number));
+  const sentBeginnings = new Set(named(sent).map(beginning));
+  const open = [...heard].filter((number) => !sent.has(number) && !standsElsewhere(number));
+  return grouped(named(open), beginning).flatMap((same) => {
+    const [first] = same;
+    return beginning(first) !== '' && same.length >= LEAST_EVENTS && !sentBeginnings.has(beginning(first))
+      ? [`${beginning(first)}*`]
+      : [];
+  });
+}
+
+const LEAST_EVENTS = 2;
+
+/** Members that the types of a file declare, or have from their parents. */
+function membersIn(code: Code, file: number): string[] {
+  const names = new Set(code.classes.get(file));
+  for (const name of names) for (const parent of code.types.get(name)?.parents ?? []) names.add(parent);
+  return [
+    ...code.fields.filter(({ type }) => names.has(type)).map(({ name }) => name),
+    ...[...code.functions].filter(([, { types }]) => [...types].some((type) => names.has(type))).map(([name]) => name),
+  ];
+}
