@@ -67,7 +67,13 @@ export function analysed(plan: Plan, files: Iterable<LearnFile>): Analysis {
   return analyse(facts, others, plan);
 }
 
-export function measureLearning(files: readonly LearnFile[], truePlan: string, broken: readonly string[]): Measured {
+/** @param among files whose links count; all of them unless given */
+export function measureLearning(
+  files: readonly LearnFile[],
+  truePlan: string,
+  broken: readonly string[],
+  among: (file: string) => boolean = () => true,
+): Measured {
   const truth = analysed(readPlan(truePlan, CHECK_IDS), files);
   const start = Date.now();
   const learned = learn(files);
@@ -81,7 +87,8 @@ export function measureLearning(files: readonly LearnFile[], truePlan: string, b
   const data: Share = { of: 0, found: 0 };
   const scripts: Share = { of: 0, found: 0 };
   const missed: string[] = [];
-  for (const link of own) {
+  const counts = ({ place }: Told): boolean => among(place.replace(/:\d+.*$/, ''));
+  for (const link of own.filter(counts)) {
     const share = SCRIPT.test(link.place) || /\.(?:ts|js|lua|cs|py):/.test(link.place) ? scripts : data;
     share.of++;
     if (has(byPlace, link)) share.found++;
@@ -89,7 +96,7 @@ export function measureLearning(files: readonly LearnFile[], truePlan: string, b
   }
   const right: Share = { of: 0, found: 0 };
   const wrong: string[] = [];
-  for (const link of other) {
+  for (const link of other.filter(counts)) {
     right.of++;
     if (has(byTruePlace, link)) right.found++;
     else wrong.push(link.words);

@@ -17,6 +17,7 @@ import {
   type Value,
   type Written,
 } from './formats.js';
+import { HABITS } from './habits.js';
 import { callsIn, scriptsIn, type Speech, speechOf } from './speech.js';
 import { worldOf, type Entry, type Place, type Table, type Thing, type World } from './world.js';
 
@@ -98,6 +99,28 @@ export function dialectOf(seed: number, size = 2): Dialect {
   const speech = speechOf(chance);
   const writer = new Writer(chance, world, speech);
   return writer.dialect(seed);
+}
+
+/** A dialect with files of a habit that it lacks. */
+export function withHabit(dialect: Dialect, name: string): Dialect & { added: Set<string> } {
+  const habit = HABITS[name];
+  if (!habit) throw new RangeError(`no habit ${name}`);
+  const { files, rules, scripts, calls, broken } = habit(chanceOf(dialect.seed * 31 + name.length));
+  const { plan } = dialect;
+  return {
+    ...dialect,
+    files: { ...dialect.files, ...files },
+    plan: {
+      ...plan,
+      // Where both match, the habit's rule is the narrower one.
+      files: { ...rules, ...(plan.files as object) },
+      scripts: { ...scripts, ...(plan.scripts as object) },
+      calls: [...(calls ?? []), ...(plan.calls as object[])],
+    },
+    broken: [...dialect.broken, ...broken],
+    choices: [...dialect.choices, name],
+    added: new Set(Object.keys(files)),
+  };
 }
 
 class Writer {

@@ -106,7 +106,7 @@ const VERBS = [
 const capital = (word: string): string => word.slice(0, 1).toUpperCase() + word.slice(1);
 
 /** Names that come once only. */
-class Names {
+export class Names {
   private readonly taken = new Set<string>();
 
   constructor(private readonly chance: Chance) {}
