@@ -63,7 +63,9 @@ export function cutsOf(all: readonly string[]): Cut[] {
   // Several in one text.
   for (const sign of [',', ';', '|', ' ', '+', '/', '&']) {
     const count = texts.filter((text) => text.includes(sign)).length;
-    if (count < Math.max(LEAST, texts.length * 0.1) || (arePaths && sign === '/')) continue;
+    // These stand in no name.
+    const least = sign === '|' || sign === ';' ? 1 : LEAST;
+    if (count < Math.max(least, texts.length * 0.1) || (arePaths && sign === '/')) continue;
     // Each of them may have a sign in front.
     const parts = texts.flatMap((text) => text.split(sign).map((part) => part.trim())).filter((part) => part !== '');
     const marks = counted(parts.flatMap((part) => MARK.exec(part)?.[0] ?? []));

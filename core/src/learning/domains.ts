@@ -167,7 +167,8 @@ function keysDomain(
   quality: number,
   texts: Texts,
 ): Domain {
-  const unique = keys.size / Math.max(1, keys.total);
+  // The same texts stand under one key in each language.
+  const unique = (piece.objects === 0 ? keys.total - keys.again : keys.size) / Math.max(1, keys.total);
   return {
     naming: 'key',
     kind,

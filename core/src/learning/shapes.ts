@@ -147,7 +147,7 @@ export function fold(shape: Shape, texts: Texts, isXml: boolean): void {
   const open = [shape];
   for (let at = open.pop(); at; at = open.pop()) {
     // What elements are called says their kind.
-    if (!isXml && isMap(at)) foldMap(at, texts);
+    if (!isXml && isMap(at, texts)) foldMap(at, texts);
     if (at.item) absorb(at, texts);
     open.push(...at.members.values());
     if (at.item) open.push(at.item);
@@ -155,11 +155,12 @@ export function fold(shape: Shape, texts: Texts, isXml: boolean): void {
 }
 
 /** Whether the names of an object's members are data: many, seldom the same, and what they hold is alike. */
-function isMap({ members, objects, key }: Shape): boolean {
+function isMap({ members, objects, key }: Shape, texts: Texts): boolean {
   const count = members.size;
   if (count < FEWEST_ENTRIES || objects === 0) return false;
   const all = [...members.values()];
   if ([...members.keys()].some((name) => name === '#text')) return false;
+  if (count >= FEWEST_SENTENCES && areSentences(all, texts)) return true;
   // A record mostly has the same members each time.
   const entries = all.reduce((sum, one) => sum + one.objects + one.lists + one.values, 0);
   const likely = entries / (count * objects);
@@ -173,6 +174,23 @@ function isMap({ members, objects, key }: Shape): boolean {
   // Values alone look alike: only many names that hardly come again are data.
   const isNamed = /s$|map|table|texts|lang/i.test(key);
   return objects <= 2 ? count >= (isNamed ? 8 : 16) * objects : likely < 0.2 && count >= 8;
+}
+
+/** As many sentences under one object are texts for people, by keys, and no record. */
+const FEWEST_SENTENCES = 8;
+const MOSTLY = 0.6;
+
+function areSentences(all: readonly Shape[], texts: Texts): boolean {
+  let sentences = 0;
+  let count = 0;
+  for (const one of all) {
+    if (one.values === 0 || one.objects > 0 || one.lists > 0) return false;
+    for (const text of one.texts.numbers()) {
+      count++;
+      if (texts.make(text) === 'several words') sentences++;
+    }
+  }
+  return sentences > count * MOSTLY;
 }
 
 /** Whether objects have members in common. */

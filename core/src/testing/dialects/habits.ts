@@ -395,7 +395,7 @@ const ownBlocks: Habit = (chance) => {
         as: 'data asset',
         pieces: { wares: { at: '$.wares[*]', kind: 'record', id: '$.id', named: '$.name', space: 'wares' } },
       },
-      orders: {
+      doings: {
         match: 'data/*.orders',
         as: 'data asset',
         format: 'lines',
@@ -407,10 +407,10 @@ const ownBlocks: Habit = (chance) => {
             after: { pattern: `^  ${after} (?<order>\\S+)$` },
           },
         },
-        pieces: { orders: { at: '$.order[*]', kind: 'record', id: '$.id', named: '$.id', space: 'orders' } },
+        pieces: { orders: { at: '$.order[*]', kind: 'record', id: '$.id', named: '$.id', space: 'doings' } },
         references: {
           takes: { at: '$.order[*].takes[*].ware', by: 'id', space: 'wares' },
-          after: { at: '$.order[*].after[*].order', by: 'id', space: 'orders' },
+          after: { at: '$.order[*].after[*].order', by: 'id', space: 'doings' },
         },
       },
     },
