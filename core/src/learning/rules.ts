@@ -66,7 +66,9 @@ export class Naming {
       const rated = [...same].sort(
         (a, b) => (this.uses.get(b) ?? 0) - (this.uses.get(a) ?? 0) || b.quality - a.quality,
       );
-      const worth = rated.filter((one) => (uses.get(one) ?? 0) > 0 || one.quality >= GOOD_ENOUGH);
+      const worth = rated.filter(
+        (one) => (uses.get(one) ?? 0) > 0 || (one.quality >= GOOD_ENOUGH && one.isPooled !== true),
+      );
       const isName = ({ member }: Domain): boolean =>
         member !== undefined && /name|title|label/i.test(calledBy(member));
       // Objects have names that several may have; what is theirs alone is their identity.
@@ -81,7 +83,14 @@ export class Naming {
       if (first)
         this.pieces.set(must(first.piece), { kind: must(first.kind), piece: must(first.piece), id, named, space: '' });
     }
-    this.giveSpaces(united);
+    const pooled = domains.filter((one) => one.isPooled === true && (uses.get(one) ?? 0) > 0);
+    const sorts = pooled.map((one) => [
+      one,
+      ...domains.filter(
+        ({ kind, member, isPooled }) => isPooled !== true && kind === one.kind && member?.key === one.member?.key,
+      ),
+    ]);
+    this.giveSpaces([...united, ...sorts]);
   }
 
   /** Things that one field names together share a space. */
