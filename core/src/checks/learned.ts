@@ -60,6 +60,9 @@ function rulesByPlace({ facts, plan }: Linked): Map<string, string[]> {
     for (const { rule, range, handlerAt, fromAt, toAt } of fact.events)
       for (const place of [range, handlerAt, fromAt, toAt])
         if (place) push(found, at(place), ruleKey(fact, 'events', rule));
+    for (const written of fact.extends ?? []) push(found, at(written.range), `files.${fact.rule}.extends`);
+    for (const { rule, extends: bases } of fact.pieces)
+      for (const written of bases ?? []) push(found, at(written.range), `${ruleKey(fact, 'pieces', rule)}.extends`);
     for (const { rule, madeFrom, parts } of fact.pieces)
       for (const written of [madeFrom, ...parts.map(({ script }) => script)])
         if (written) push(found, at(written.range), ruleKey(fact, 'pieces', rule));

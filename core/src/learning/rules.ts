@@ -7,7 +7,7 @@ import { ruleGroups, type RuleGroup } from './globs.js';
 import type { Kind } from './kinds.js';
 import type { PathForm } from './paths.js';
 import type { Reading } from './references.js';
-import { calledBy, selectorOf, step, type Shape } from './shapes.js';
+import { calledBy, isItem, KEY, selectorOf, step, type Shape } from './shapes.js';
 import type { Texts } from './texts.js';
 import type { Trees } from './trees.js';
 import type { Wire } from './wires.js';
@@ -303,7 +303,8 @@ function fileRule(
     // What a wire calls is looked for where it leads.
     ...all.filter(({ field, to }) => namesFunction(to) && wires.some(({ item }) => isWithin(field.shape, item))),
   ]);
-  const mine = all.filter((one) => !own.has(one));
+  const derived = all.filter((one) => !own.has(one) && isDerived(one, trees));
+  const mine = all.filter((one) => !own.has(one) && !derived.includes(one));
   const references: Record<string, unknown> = {};
   const evidence: Evidence[] = [...keys].map(([piece, key]) => {
     const tree = trees.objects.find((one) => one.piece === piece);
@@ -313,6 +314,22 @@ function fileRule(
     const id = naming.of(piece)?.id;
     return pieceEvidence(`files.${name}.pieces.${key}`, read, id, id && naming.again(id));
   });
+  for (const reading of derived) {
+    const { field, cut } = reading;
+    const piece = must(domainOf(reading)?.piece);
+    const key = keys.get(piece);
+    const holder = key === undefined ? rule : (pieces[key] as Record<string, unknown>);
+    holder.extends = {
+      field: selectorOf(must(field.shape), piece),
+      ...targetOf(reading, naming),
+      ...(cut.pattern !== undefined && { pattern: cut.pattern }),
+      ...((cut.every || isItem(must(field.shape))) && { every: true }),
+    };
+    evidence.push({
+      ...evidenceOf(reading, `“${memberName(must(field.shape))}” in ${name}`),
+      key: `files.${name}${key === undefined ? '' : `.pieces.${key}`}.extends`,
+    });
+  }
   for (const same of grouped(
     mine,
     (reading) =>
@@ -330,15 +347,8 @@ function fileRule(
         ...(reading.cut.every && { every: true }),
       };
       evidence.push({
+        ...evidenceOf(reading, `“${memberName(shape)}” in ${name}`),
         key: `files.${name}.references.${key}`,
-        sure: reading.sure,
-        of: reading.uses,
-        leads: reading.useHits,
-        chance: reading.chance,
-        examples: reading.examples,
-        misses: reading.misses,
-        reading,
-        says: saysOf(reading, `“${memberName(shape)}” in ${name}`),
       });
     }
   }
@@ -346,6 +356,59 @@ function fileRule(
   if (Object.keys(references).length > 0) rule.references = references;
   if (Object.keys(events).length > 0) rule.events = events;
   return { name, rule, evidence };
+}
+
+function evidenceOf(reading: Reading, place: string): Omit<Evidence, 'key'> {
+  const { sure, uses, useHits, chance, examples, misses } = reading;
+  return { sure, of: uses, leads: useHits, chance, examples, misses, reading, says: saysOf(reading, place) };
+}
+
+/** Names that people give to what a record is derived from, and those that may mean something else as well. */
+const DERIVED =
+  /^(?:extends?|inherits?(?:_?from)?|base(?:_?(?:class|type|record|id|name))?|derive[sd]?_?(?:from)?|proto(?:type)?|parent_?(?:class|type|template)|super)$/i;
+const MAY_BE_DERIVED = /^(?:like|template|copy_?(?:of|from)|copies|based_?on|variant_?of|archetype|parent)$/i;
+
+const domainOf = ({ to }: Reading): Domain | undefined => ('domains' in to ? to.domains[0] : undefined);
+
+/** Whether a record says by a reading what it is derived from: another of its kind. */
+function isDerived(reading: Reading, trees: Trees): boolean {
+  const piece = domainOf(reading)?.piece;
+  const { shape, written } = reading.field;
+  return (
+    piece !== undefined &&
+    shape !== undefined &&
+    written === 'value' &&
+    !('places' in reading.field) &&
+    reading.field.kind?.table === undefined &&
+    isWithin(shape, piece) &&
+    (DERIVED.test(memberName(shape)) || (MAY_BE_DERIVED.test(memberName(shape)) && isWithoutCircles(reading, piece))) &&
+    (reading.to as { domains: Domain[] }).domains.every((one) => one.piece === piece) &&
+    !trees.objects.some((one) => one.piece === piece)
+  );
+}
+
+/** Whether nothing comes back to itself by a reading; what goes in circles is no descent. */
+function isWithoutCircles({ field, cut, to }: Reading, piece: Shape): boolean {
+  const [domain] = 'domains' in to ? to.domains : [];
+  const id = domain?.naming === 'key' ? KEY : domain?.member?.key;
+  const { shape } = field;
+  if (id === undefined || shape === undefined || (shape.parent !== piece && shape.parent?.parent !== piece))
+    return false;
+  const bases = new Map<string, string[]>();
+  for (const { values } of piece.samples) {
+    const [own, base] = [values.get(id), values.get(shape.key)];
+    if (own !== undefined && base !== undefined) bases.set(own, cut.of(base));
+  }
+  if (bases.size < field.texts.total / 2) return false;
+  const done = new Set<string>();
+  const comesBack = (one: string, way: ReadonlySet<string>): boolean => {
+    if (way.has(one)) return true;
+    if (done.has(one)) return false;
+    done.add(one);
+    const further = new Set([...way, one]);
+    return (bases.get(one) ?? []).some((base) => comesBack(base, further));
+  };
+  return ![...bases.keys()].some((one) => comesBack(one, new Set()));
 }
 
 const namesFunction = (to: Reading['to']): boolean => 'domains' in to && to.domains[0]?.naming === 'function';

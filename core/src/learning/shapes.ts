@@ -135,7 +135,7 @@ export function join(into: Shape, other: Shape): void {
 // Folding -----------------------------------------------------------------------------------------------------------
 
 /** Under this the samples of a map's entries hold their names. */
-const KEY = '#key';
+export const KEY = '#key';
 
 /** Fewer entries do not show that their names are data. */
 const FEWEST_ENTRIES = 3;

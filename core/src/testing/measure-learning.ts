@@ -43,7 +43,8 @@ export interface Measured {
 
 const SCRIPT = /\.(?:ts|js|lua|cs|py)$/;
 /** What follows from other links, or from the tree alone. */
-const PASSED_OVER = new Set(['holds', 'extends']);
+const passedOver = (verb: string, place: string): boolean =>
+  verb === 'holds' || (verb === 'extends' && SCRIPT.test(place.replace(/:.*$/, '')));
 
 interface Told {
   place: string;
@@ -171,8 +172,8 @@ function linksOf({ linked }: Analysis): Told[] {
   return Array.from({ length: graph.linkCount }, (_, at) => at).flatMap((at): Told[] => {
     const to = cellAt(links.to, at);
     const verb = itemAt(VERBS, cellAt(links.verb, at));
-    if (to < 0 || PASSED_OVER.has(verb)) return [];
     const place = `${itemAt(texts, cellAt(links.file, at))}:${cellAt(links.line, at)}`;
+    if (to < 0 || passedOver(verb, place)) return [];
     const ends = endsOf(graph, to);
     return [{ place, verb, ends, words: `${verb} ${place} → ${ends.join(' / ')}` }];
   });

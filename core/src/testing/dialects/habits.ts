@@ -106,7 +106,9 @@ const derived: Habit = (chance) => {
   }));
   const written = chance.is(0.5);
   return {
-    files: { [written ? 'data/hulls.json' : 'data/hulls.yaml']: written ? JSON.stringify({ rows }, null, 2) : yaml({ rows }) },
+    files: {
+      [written ? 'data/hulls.json' : 'data/hulls.yaml']: written ? JSON.stringify({ rows }, null, 2) : yaml({ rows }),
+    },
     broken: makes.broken,
     rules: {
       hulls: {
@@ -191,7 +193,10 @@ const byKind: Habit = (chance) => {
         match: 'data/yard.json',
         as: 'data asset',
         pieces: Object.fromEntries(
-          sorts.map((sort) => [sort, { at: `$.${sort}s[*]`, kind: 'record', id: '$.id', named: '$.name', space: sort }]),
+          sorts.map((sort) => [
+            sort,
+            { at: `$.${sort}s[*]`, kind: 'record', id: '$.id', named: '$.name', space: sort },
+          ]),
         ),
       },
       gifts: {
@@ -230,7 +235,10 @@ const talks: Habit = (chance) => {
         id: line,
         [say]: `The ${line} of the keeper is short, and holds well.`,
         ...(at + 1 < own.length && {
-          answers: Array.from({ length: chance.whole(1, 3) }, () => ({ [say]: 'Yes, I will.', [next]: makes.ref(own) })),
+          answers: Array.from({ length: chance.whole(1, 3) }, () => ({
+            [say]: 'Yes, I will.',
+            [next]: makes.ref(own),
+          })),
         }),
       })),
     };
@@ -258,7 +266,11 @@ const texts: Habit = (chance) => {
   const keys = all.map(({ id }) => ({ id: `${chance.one(['menu', 'hint', 'title'])}${sign}${id}`, name: id }));
   const mark = chance.one(['', '', '@', 'text:']);
   const in2 = (language: string): string =>
-    JSON.stringify(Object.fromEntries(keys.map(({ id, name }) => [id, `${language} ${name.replace('-', ' ')} of the reach`])), null, 2);
+    JSON.stringify(
+      Object.fromEntries(keys.map(({ id, name }) => [id, `${language} ${name.replace('-', ' ')} of the reach`])),
+      null,
+      2,
+    );
   const screens = makes.things(8, 12).map(({ id, name }) => ({
     id,
     name,
@@ -267,7 +279,11 @@ const texts: Habit = (chance) => {
   }));
   const target = { by: 'id', space: 'texts', ...(mark && { pattern: `^${mark}(.+)$` }) };
   return {
-    files: { 'texts/en.json': in2('The'), 'texts/de.json': in2('Das'), 'data/screens.json': JSON.stringify({ screens }, null, 2) },
+    files: {
+      'texts/en.json': in2('The'),
+      'texts/de.json': in2('Das'),
+      'data/screens.json': JSON.stringify({ screens }, null, 2),
+    },
     broken: makes.broken,
     rules: {
       texts: {
@@ -297,10 +313,14 @@ const namedFunctions: Habit = (chance) => {
     const [one = '', other = ''] = id.split('-');
     return { id: isSnake ? `${one}_${other}` : `${one}${capital(other)}`, name };
   });
-  const buttons = makes.things(12, 20).map(({ id, name }) => ({ id, name, [key]: makes.ref(functions), size: chance.whole(1, 5) }));
+  const buttons = makes
+    .things(12, 20)
+    .map(({ id, name }) => ({ id, name, [key]: makes.ref(functions), size: chance.whole(1, 5) }));
   const python = chance.is(0.5);
   const code = functions
-    .map(({ id }) => (python ? `def ${id}():\n    desk.show("${id.length}")\n` : `function ${id}()\n  desk.show("${id.length}")\nend\n`))
+    .map(({ id }) =>
+      python ? `def ${id}():\n    desk.show("${id.length}")\n` : `function ${id}()\n  desk.show("${id.length}")\nend\n`,
+    )
     .join('\n');
   return {
     files: {
@@ -337,7 +357,11 @@ const codeInData: Habit = (chance) => {
   }));
   return {
     files: {
-      'data/goods.json': JSON.stringify({ goods: goods.map((one) => ({ ...one, weight: chance.whole(1, 40) })) }, null, 2),
+      'data/goods.json': JSON.stringify(
+        { goods: goods.map((one) => ({ ...one, weight: chance.whole(1, 40) })) },
+        null,
+        2,
+      ),
       'data/tasks.json': JSON.stringify({ tasks }, null, 2),
     },
     broken: makes.broken,
@@ -385,7 +409,11 @@ const ownBlocks: Habit = (chance) => {
     .join('\n');
   return {
     files: {
-      'data/wares.json': JSON.stringify({ wares: wares.map((one) => ({ ...one, weight: chance.whole(1, 40) })) }, null, 2),
+      'data/wares.json': JSON.stringify(
+        { wares: wares.map((one) => ({ ...one, weight: chance.whole(1, 40) })) },
+        null,
+        2,
+      ),
       'data/all.orders': `# What is done, and from what.\n${text}`,
     },
     broken: makes.broken,
