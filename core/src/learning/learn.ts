@@ -25,6 +25,7 @@ import { fieldsOf } from './fields.js';
 import { endingsOf, Kinds, type Kind } from './kinds.js';
 import { lineKinds } from './line-kinds.js';
 import { Files } from './paths.js';
+import { positionsOf, type Position } from './positions.js';
 import { pooledDomains, pooledFields, settlePools } from './pooled.js';
 import { findReferences, type Field, type Reading } from './references.js';
 import { fold, isItem, type Shape } from './shapes.js';
@@ -51,6 +52,7 @@ export interface Learned {
   /** Places in calls at which texts stand. */
   calls: CallField[];
   wires: Wire[];
+  positions: Position[];
   trees: Trees;
   files: Files;
   texts: Texts;
@@ -224,6 +226,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
     memberEvents,
     trees,
     wires,
+    positions: positionsOf(all),
     files: index,
     texts,
   };

@@ -84,7 +84,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   const askLabels = open.filter(({ texts }) =>
     [...labels.keys()].some((item) => [...texts].some((text) => item.texts.has(text))),
   );
-  const rules = fileRules(kinds, readings, naming, trees, learned.wires, paths);
+  const rules = fileRules(kinds, readings, naming, trees, learned.wires, learned.positions, paths);
   const files: Record<string, unknown> = Object.fromEntries(rules.map((one) => [one.name, one.rule]));
   const structured = new Set(kinds.filter(({ table }) => !table).flatMap((kind) => kind.files));
   const endingOf = (path: string): string => baseName(path).slice(baseName(path).lastIndexOf('.'));

@@ -6,6 +6,7 @@ import { nameOf as memberName, type Domain } from './domains.js';
 import { ruleGroups, type RuleGroup } from './globs.js';
 import type { Kind } from './kinds.js';
 import type { PathForm } from './paths.js';
+import type { Position } from './positions.js';
 import type { Reading } from './references.js';
 import { calledBy, isItem, KEY, selectorOf, step, type Shape } from './shapes.js';
 import type { Texts } from './texts.js';
@@ -176,6 +177,7 @@ export function fileRules(
   naming: Naming,
   trees: Trees,
   wires: readonly Wire[],
+  positions: readonly Position[],
   paths: readonly string[],
 ): FileRules[] {
   const taken = new Set<string>();
@@ -184,7 +186,7 @@ export function fileRules(
     paths,
   ).map((group) => {
     const name = free(nameOf(group), taken);
-    return fileRule(name, group, readings, naming, trees, wires);
+    return fileRule(name, group, readings, naming, trees, wires, positions);
   });
 }
 
@@ -247,6 +249,7 @@ function fileRule(
   naming: Naming,
   trees: Trees,
   wires: readonly Wire[],
+  positions: readonly Position[] = [],
 ): FileRules {
   const [main] = kinds;
   const as = kinds.map((kind) => trees.roles.get(kind)).find((role) => role !== undefined) ?? 'data asset';
@@ -303,6 +306,19 @@ function fileRule(
     // What a wire calls is looked for where it leads.
     ...all.filter(({ field, to }) => namesFunction(to) && wires.some(({ item }) => isWithin(field.shape, item))),
   ]);
+  const here = positions.filter(({ kind }) => kinds.includes(kind));
+  for (const { list } of here) {
+    const item = must(list.item);
+    if (keys.has(item)) continue;
+    const key = free(calledBy(list), pieces);
+    keys.set(item, key);
+    pieces[key] = {
+      at: selectorOf(item),
+      kind: 'record',
+      named: { join: [{ text: `${calledBy(list)} ` }, { index: true }] },
+    };
+  }
+  for (const one of all) if (here.some(({ field }) => field === one.field.shape)) own.add(one);
   const derived = all.filter((one) => !own.has(one) && isDerived(one, trees));
   const mine = all.filter((one) => !own.has(one) && !derived.includes(one));
   const references: Record<string, unknown> = {};
@@ -314,6 +330,20 @@ function fileRule(
     const id = naming.of(piece)?.id;
     return pieceEvidence(`files.${name}.pieces.${key}`, read, id, id && naming.again(id));
   });
+  for (const { field, list, sure, why } of here) {
+    const key = free(calledBy(field) || 'positions', references);
+    references[key] = { at: selectorOf(field), by: 'index', of: must(keys.get(must(list.item))) };
+    evidence.push({
+      key: `files.${name}.references.${key}`,
+      sure,
+      of: field.values,
+      leads: field.values,
+      chance: 0,
+      examples: [],
+      misses: [],
+      says: `“${memberName(field)}” in ${name} is a position in ${calledBy(list)}: ${why}`,
+    });
+  }
   for (const reading of derived) {
     const { field, cut } = reading;
     const piece = must(domainOf(reading)?.piece);

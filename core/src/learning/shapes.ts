@@ -27,6 +27,8 @@ export interface Shape {
   isNested: boolean;
   /** Values of some of its objects, each with the file it stands in: what goes with what. */
   samples: Sample[];
+  /** By file, of the first few: the length of the list, or the greatest number, if all are whole and none is below 0. */
+  perFile: Map<number, number>;
   /** Number of different files it stands in, and the last of them. */
   files: number;
   file: number;
@@ -54,6 +56,7 @@ export function newShape(key = '', parent?: Shape): Shape {
     keys: undefined,
     isNested: false,
     samples: [],
+    perFile: new Map(),
     files: 0,
     file: -1,
   };
@@ -70,11 +73,13 @@ export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number
     }
     if (isLeaf(node)) {
       into.values++;
+      noteFor(into, file, typeof node.value === 'number' && /^\d+$/.test(String(node.value)) ? node.value : Infinity);
       if (node.kind === 'text' || node.kind === 'number') into.texts.add(texts.number(String(node.value)), file);
       continue;
     }
     if (node.kind === 'list') {
       into.lists++;
+      noteFor(into, file, node.children.length);
       into.item ??= newShape('', into);
       const { item } = into;
       for (const child of node.children.toReversed()) open.push({ shape: item, node: child });
@@ -104,6 +109,14 @@ export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number
   }
 }
 
+/** Files that are looked at one by one. */
+const MOST_FILES = 500;
+
+function noteFor({ perFile }: Shape, file: number, value: number): void {
+  const known = perFile.get(file);
+  if (known !== undefined || perFile.size < MOST_FILES) perFile.set(file, Math.max(known ?? 0, value));
+}
+
 /** Adds all of a shape to another. */
 export function join(into: Shape, other: Shape): void {
   into.objects += other.objects;
@@ -113,6 +126,7 @@ export function join(into: Shape, other: Shape): void {
   into.files += into.file === other.file ? Math.max(0, other.files - 1) : other.files;
   into.file = other.file;
   into.isNested ||= other.isNested;
+  for (const [file, value] of other.perFile) noteFor(into, file, value);
   if (into.samples.length < MOST_SAMPLES)
     into.samples.push(...other.samples.slice(0, MOST_SAMPLES - into.samples.length));
   if (other.keys) (into.keys ??= new Bag()).addAll(other.keys);
