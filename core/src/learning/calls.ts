@@ -9,6 +9,7 @@ import { grouped } from '../helpers/grouped.js';
 import { joinPatterns, type CallPattern, type Code, type Given } from './code.js';
 import { Bag } from './texts.js';
 import type { Field, Reading } from './references.js';
+import { isOfLanguage } from './standard.js';
 import { wordsOf } from './words.js';
 
 /** A call, or the read of a property, as a plan writes it. */
@@ -76,7 +77,7 @@ export interface CallField extends Field {
 export function callFields(forms: readonly CallForm[], code: Code): CallField[] {
   return forms.flatMap((form) => {
     const { pattern } = form;
-    if (pattern.isProperty || isOwn(form, code)) return [];
+    if (pattern.isProperty || isOwn(form, code) || isOfLanguage(form, pattern.languages)) return [];
     return [...(rowOfTexts(pattern) ?? pattern.given)].flatMap(([at, given]): CallField[] =>
       given.texts.size === 0
         ? []
@@ -242,8 +243,9 @@ export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<
     const [one = 0, other = 0] = pair.split(' ').map(Number);
     const [first, second] = [must(open[one]), must(open[other])];
     const least = Math.min(first.texts.size, second.texts.size);
+    // Both ends of an event are told by the one that is given a function: senders alone share words of any sort.
     const hasHandler = handlerOf(first) !== undefined || handlerOf(second) !== undefined;
-    if (count >= 2 ? count / least >= 0.4 : hasHandler && least <= 3) root[top(other)] = top(one);
+    if (hasHandler && (count >= 2 ? count / least >= 0.4 : least <= 3)) root[top(other)] = top(one);
   }
   return grouped(
     open.map((_, at) => at),
@@ -264,8 +266,13 @@ export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<
   });
 }
 
+const MOST_OPTIONS = 4;
+
 /** Where a function is given beside a text: mostly one. */
 function handlerOf({ place: { form, at } }: CallField): string | undefined {
+  // A table with many entries describes a thing; that some of them are functions says nothing of the others.
+  if (!/^\d/.test(at) && [...form.pattern.given.keys()].filter((one) => !/^\d/.test(one)).length > MOST_OPTIONS)
+    return undefined;
   for (const [other, given] of form.pattern.given)
     if (other !== at && given.functions >= Math.max(1, given.total * 0.5)) return other;
   return undefined;

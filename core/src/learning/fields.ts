@@ -7,7 +7,7 @@ import { Bag, type Texts } from './texts.js';
 import { wordsOf } from './words.js';
 
 /** Names of an object whose values are alike may be what is named: `costs: { coal: 3 }`. */
-const FEWEST_NAMES = 2;
+const FEWEST_NAMES = 3;
 
 export function fieldsOf(kind: Kind, texts: Texts): Field[] {
   const fields: Field[] = [];

@@ -156,7 +156,9 @@ function isCommand(lines: readonly string[]): boolean {
       .slice(1)
       .every((part) => /^[a-z]?[-\d.]+$/i.test(part)),
   );
-  return Math.max(...counts) <= 8 && !areNumbers && !lines.some((line) => /[.,!?]\s*$/.test(line));
+  // What has a sign between two sides is a text and what it is in another language.
+  const areSides = lines.filter((line) => line.includes('=')).length > lines.length / 2;
+  return Math.max(...counts) <= 8 && !areNumbers && !areSides && !lines.some((line) => /[.,!?]\s*$/.test(line));
 }
 
 function commandPattern(word: string, lines: readonly string[]): string {

@@ -65,7 +65,8 @@ function rate(kind: Kind, field: Shape, list: Shape): Position | undefined {
   if (affinity(own, other) > 0) return told(0.85, 'it is called so, and no number is beyond its end');
   if (files >= FEWEST_FILES && ends >= files * TO_THE_END) return told(0.85, 'its numbers go to the end of it');
   // Each of them is held by one other.
-  const isInOwn = isItem(field) && isWithin(field, list);
+  const isInOwn =
+    isItem(field) && field.parent?.keys === undefined && field.texts.size >= FEWEST && isWithin(field, list);
   return isInOwn && field.texts.again === 0 && field.values >= FEWEST
     ? told(0.8, 'each of its items is named once at most, by another of them')
     : undefined;

@@ -284,6 +284,9 @@ function byDomains(
     )
       return [];
     if (saysOwn(variant, domain, files) || saysSame(field, domain)) return [];
+    // What stands in front of a sign is no type or function, but what something belongs to.
+    if ((domain.naming === 'type' || domain.naming === 'function') && cut.pattern !== undefined && cut.weight < 0.97)
+      return [];
     const common = own.length > FEW_TEXTS ? 0 : own.reduce((sum, text) => sum + spread(text), 0) / own.length;
     const chance = Math.max(chanceOf(at, byMake), common);
     return [{ at, domain, hit, chance, ...scored(variant, domain, hit, chance) }];
