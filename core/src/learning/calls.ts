@@ -7,6 +7,7 @@
 import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { joinPatterns, type CallPattern, type Code, type Given } from './code.js';
+import type { Domain } from './domains.js';
 import { Bag } from './texts.js';
 import type { Field, Reading } from './references.js';
 import { isOfLanguage } from './standard.js';
@@ -96,6 +97,53 @@ export function callFields(forms: readonly CallForm[], code: Code): CallField[] 
   });
 }
 
+// What calls make known -------------------------------------------------------------------------------------------
+
+const DECLARES = /^(?:register|define|declare|add_?new|new|create|make|set_?up)(?=_|[A-Z]|$)/i;
+/** Fewer texts are no list of what there is. */
+const FEWEST_DECLARED = 4;
+/** What is made known is so once. */
+const ONCE = 0.9;
+
+/** Texts that calls make known, each once, mostly with a table or a function that says what it is. */
+export function declaredDomains(fields: readonly CallField[]): Domain[] {
+  return fields.flatMap((field): Domain[] => {
+    const { texts, place } = field;
+    const { form, at } = place;
+    if (at !== '0' || texts.size < FEWEST_DECLARED || texts.size < texts.total * ONCE) return [];
+    const { pattern } = form;
+    if (!DECLARES.test(pattern.member) || texts.total < pattern.count * 0.3) return [];
+    const called = pattern.member.replace(DECLARES, '').replace(/^_/, '') || pattern.member;
+    return [
+      {
+        naming: 'declared',
+        kind: undefined,
+        piece: undefined,
+        member: undefined,
+        declaredBy: field,
+        texts,
+        isNumeric: false,
+        quality: 0.8,
+        words: wordsOf(called),
+        title: `what ${form.head} makes known`,
+      },
+    ];
+  });
+}
+
+/** The row of a call that makes something known. */
+export function declareRow({ place: { form, at }, texts }: CallField, space: string): CallRow {
+  return {
+    call: written(form, new Map([[at, '$id']])),
+    means: 'declare',
+    more: { space },
+    reading: undefined,
+    count: texts.total,
+    sure: 0.9,
+    why: `other places name ${texts.size === 1 ? 'it' : 'them'}, and its name says so`,
+  };
+}
+
 /** Positions from which on all that is given is texts of one sort: they are one place. */
 function rowOfTexts({ given, most }: CallPattern): Map<string, Given> | undefined {
   if (most < 2) return undefined;
@@ -122,7 +170,9 @@ function rowOfTexts({ given, most }: CallPattern): Map<string, Given> | undefine
 /** Whether the project defines what is called itself. */
 function isOwn({ pattern: { member, receiver, onSelf, count } }: CallForm, { functions, types }: Code): boolean {
   const defined = functions.get(member);
-  if (types.has(receiver)) return true;
+  // Some languages let code add to what the engine gives: only what it adds is its own.
+  const own = types.get(receiver);
+  if (own && defined && [receiver, ...own.parents].some((type) => defined.types.has(type))) return true;
   // What is mostly called on the own object is the own function; elsewhere the engine may have one of the same name.
   return (
     defined !== undefined && (receiver === '*' ? onSelf > count * 0.5 : receiver === '' && defined.types.size === 0)
@@ -271,9 +321,13 @@ const MOST_OPTIONS = 4;
 /** Where a function is given beside a text: mostly one. */
 function handlerOf({ place: { form, at } }: CallField): string | undefined {
   // A table with many entries describes a thing; that some of them are functions says nothing of the others.
-  if (!/^\d/.test(at) && [...form.pattern.given.keys()].filter((one) => !/^\d/.test(one)).length > MOST_OPTIONS)
-    return undefined;
+  const isThing = [...form.pattern.given.keys()].filter((one) => !/^\d/.test(one)).length > MOST_OPTIONS;
   for (const [other, given] of form.pattern.given)
-    if (other !== at && given.functions >= Math.max(1, given.total * 0.5)) return other;
+    if (
+      other !== at &&
+      given.functions >= Math.max(1, given.total * 0.5) &&
+      (!isThing || (/^\d/.test(other) && /^\d/.test(at)))
+    )
+      return other;
   return undefined;
 }

@@ -4,8 +4,9 @@
  * (Rostin et al. 2009: names, presence and uniqueness tell them).
  */
 import { baseName, folderOf, stem } from '../reading/source.js';
+import type { CallField } from './calls.js';
 import type { Kind } from './kinds.js';
-import { calledBy, isItem, shapesIn, type Shape } from './shapes.js';
+import { CALL, calledBy, isItem, shapesIn, type Shape } from './shapes.js';
 import { Bag, isAmount, isNumber, makeOf, type Make, type Texts } from './texts.js';
 import { isIdentityName, wordsOf } from './words.js';
 
@@ -20,6 +21,8 @@ export interface Domain {
   piece: Shape | undefined;
   /** Where the text stands that tells them apart; undefined for names of entries. */
   member: Shape | undefined;
+  /** For what calls make known: where the text stands. */
+  declaredBy?: CallField;
   texts: Bag;
   /** Mostly numbers. */
   isNumeric: boolean;
@@ -43,6 +46,7 @@ const UNIQUE = 0.9;
 /** Values that stand once in each thing, near it, with how deep. */
 function* valuesOf(piece: Shape, depth = 0): Generator<{ member: Shape; depth: number }> {
   for (const member of piece.members.values()) {
+    if (member.key === CALL) continue;
     if (member.values > 0 && member.members.size === 0) yield { member, depth };
     const inner = member.lists > 0 ? member.item : member;
     // Elements of which each thing has one, as XML writes them.
@@ -176,7 +180,8 @@ function keysDomain(
     member: undefined,
     texts: keys,
     isNumeric: isNumeric(keys, texts),
-    quality: quality * (unique > 0.9 ? 1 : 0.35),
+    // What stands under paths is about the files.
+    quality: arePaths(keys, texts) ? 0.05 : quality * (unique > 0.9 ? 1 : 0.35),
     words,
     title: `one of ${called} by its key`,
   };
@@ -264,6 +269,16 @@ export function nameOf(member: Shape): string {
   let at: Shape | undefined = member;
   while (at && (!at.key || EMPTY.test(at.key))) at = at.parent;
   return at?.key ?? called;
+}
+
+function arePaths(keys: Bag, all: Texts): boolean {
+  let paths = 0;
+  let looked = 0;
+  for (const text of keys.numbers()) {
+    if (looked++ === 100) break;
+    if (/[/\\].*\.\w{1,8}$/.test(all.text(text))) paths++;
+  }
+  return paths > looked / 2;
 }
 
 function isNumeric(texts: Bag, all: Texts): boolean {

@@ -2,7 +2,7 @@
 import { nameOf } from './domains.js';
 import type { Kind } from './kinds.js';
 import type { Field } from './references.js';
-import { calledBy, isItem, shapesIn, type Shape } from './shapes.js';
+import { CALL, calledBy, isItem, shapesIn, type Shape } from './shapes.js';
 import { Bag, type Texts } from './texts.js';
 import { wordsOf } from './words.js';
 
@@ -12,6 +12,8 @@ const FEWEST_NAMES = 3;
 export function fieldsOf(kind: Kind, texts: Texts): Field[] {
   const fields: Field[] = [];
   for (const shape of shapesIn(kind.shape)) {
+    // Which function gives a value in code, and not a text that stands there.
+    if (shape.key === CALL) continue;
     if (shape.texts.size > 0)
       fields.push({
         kind,
@@ -21,7 +23,7 @@ export function fieldsOf(kind: Kind, texts: Texts): Field[] {
         own: wordsOf(nameOf(shape)),
         words: wordsAround(shape),
       });
-    const names = kind.format === 'xml' ? undefined : (shape.keys ?? namesOf(shape, texts));
+    const names = kind.format === 'xml' || areTexts(shape, texts) ? undefined : (shape.keys ?? namesOf(shape, texts));
     if (names)
       fields.push({
         kind,
@@ -33,6 +35,14 @@ export function fieldsOf(kind: Kind, texts: Texts): Field[] {
       });
   }
   return fields;
+}
+
+/** Whether a map holds texts for people: its keys are its own, though other languages have the same. */
+function areTexts({ keys, item }: Shape, texts: Texts): boolean {
+  if (!keys || !item || item.values === 0 || item.objects > 0 || item.lists > 0) return false;
+  let sentences = 0;
+  for (const text of item.texts.numbers()) if (texts.make(text) === 'several words') sentences++;
+  return sentences > item.texts.size * 0.4;
 }
 
 /** The words of a place, and of what is around it. */

@@ -9,6 +9,7 @@ import { withOlderTypes } from '../reading/scripts/older-types.js';
 import {
   callFields,
   channelsOf,
+  declaredDomains,
   formsOf,
   memberChannels,
   type MemberChannel,
@@ -191,6 +192,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   const forms = formsOf(code, new Set(memberEvents.flatMap(({ from }) => from)));
   const calls = callFields(forms, code);
   const fields: Field[] = [...all.flatMap((kind) => [...fieldsOf(kind, texts), ...pooledFields(kind)]), ...calls];
+  domains.push(...declaredDomains(calls));
   const index = new Files(paths);
   const first = findReferences(fields, domains, index, texts);
   // What turns out to name other things tells none of its own apart.
@@ -317,12 +319,18 @@ const MOSTLY = 0.8;
 const identityOf = ({ field }: Reading, identities: ReadonlyMap<Shape, number>): number =>
   (field.written === 'value' && field.shape && identities.get(field.shape)) || 0;
 
+/** A place that names other things as well as this makes none known. */
+const MADE_KNOWN = 0.4;
+
 /** Domains whose texts are references to a better one. */
 function withoutReferences(domains: readonly Domain[], readings: readonly Reading[]): Domain[] {
   const byShape = new Map(
     readings.filter(({ field }) => field.written === 'value').map((one) => [one.field.shape, one]),
   );
+  const ofPlaces = new Map(readings.map((one) => [one.field, one]));
   return domains.filter((domain) => {
+    // What a call is given may be named elsewhere, and made known there.
+    if (domain.declaredBy) return (ofPlaces.get(domain.declaredBy)?.score ?? 0) < MADE_KNOWN;
     const reading = domain.member && byShape.get(domain.member);
     if (!reading || reading.score < 0.3) return true;
     if ('path' in reading.to) return domain.quality > 0.6;

@@ -4,7 +4,7 @@ import { must } from '../helpers/at.js';
 import { baseName } from '../reading/source.js';
 import type { Domain } from './domains.js';
 import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
-import { written, type CallRow } from './calls.js';
+import { declareRow, written, type CallRow } from './calls.js';
 import { filledFields, shareFilled } from './trees.js';
 import type { Language } from '../reading/plan/plan.js';
 import { languageOf, type Learned } from './learn.js';
@@ -119,6 +119,10 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     })),
     ...rowsByTypes(learned.forms, code, learned.texts),
   ];
+  for (const [{ declaredBy }, space] of naming.declared) {
+    const row = declaredBy && declareRow(declaredBy, space);
+    if (row && !rows.some(({ call }) => sameHead(call, row.call))) rows.push(row);
+  }
   const handlers = namedHandlers(
     code,
     learned.calls.filter((field) => !explained.has(field)),

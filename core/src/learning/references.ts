@@ -284,6 +284,9 @@ function byDomains(
     )
       return [];
     if (saysOwn(variant, domain, files) || saysSame(field, domain)) return [];
+    // Objects beside each other have members of the same names.
+    if (field.written === 'key' && domain.naming === 'key' && field.shape?.parent === domain.piece?.parent?.parent)
+      return [];
     // What stands in front of a sign is no type or function, but what something belongs to.
     if ((domain.naming === 'type' || domain.naming === 'function') && cut.pattern !== undefined && cut.weight < 0.97)
       return [];
@@ -352,6 +355,12 @@ function saysOwn({ field, texts, samples }: Variant, domain: Domain, files: File
     const same = samples.filter(({ text, file }) => (files.paths[file] ?? '').split(/[/.]/).includes(text)).length;
     return same > texts.length * 0.5;
   }
+  // The call itself, seen as a table in the code.
+  if (domain.declaredBy && field.kind?.table)
+    return (
+      texts.filter((text, at) => domain.texts.has(text) && domain.texts.file(text) === samples[at]?.file).length >
+      domain.texts.size * 0.7
+    );
   if (domain.kind === undefined || domain.kind !== field.kind) return false;
   const levels = isInList(field.shape) ? 1 : 0;
   const same = texts.filter(

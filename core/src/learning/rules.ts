@@ -92,6 +92,7 @@ export class Naming {
       ),
     ]);
     this.giveSpaces([...united, ...sorts]);
+    this.giveDeclared(united);
   }
 
   /** Things that one field names together share a space. */
@@ -121,6 +122,19 @@ export class Naming {
       rule.space = name;
     }
   }
+
+  /** What calls make known has a space of its own, or shares that of what is named with it. */
+  private giveDeclared(united: readonly (readonly Domain[])[]): void {
+    for (const domain of this.domains) {
+      if (!domain.declaredBy || !this.isUsed(domain)) continue;
+      const others = united.filter((all) => all.includes(domain)).flat();
+      const known = others.flatMap((one) => this.declared.get(one) ?? (one.piece && this.of(one.piece)?.space) ?? []);
+      this.declared.set(domain, known[0] ?? domain.declaredBy.place.form.head);
+    }
+  }
+
+  /** The spaces of what calls make known, where anything names it. */
+  readonly declared = new Map<Domain, string>();
 
   of(piece: Shape): PieceRule | undefined {
     return this.pieces.get(piece);
@@ -152,6 +166,7 @@ export class Naming {
     const rule = first?.piece && this.of(first.piece);
     if (first?.naming === 'type') return { by: 'type' };
     if (first?.naming === 'function') return { by: 'function', in: 'project' };
+    if (first?.naming === 'declared') return { by: 'id', space: this.declared.get(first) };
     if (!rule) return { by: 'id' };
     const isId = rule.id === first || rule.named !== first;
     const isLocal = first.texts.size < first.texts.total * 0.7;

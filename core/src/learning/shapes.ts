@@ -151,6 +151,9 @@ export function join(into: Shape, other: Shape): void {
 /** Under this the samples of a map's entries hold their names. */
 export const KEY = '#key';
 
+/** Under this a table in code says which function gives a value. */
+export const CALL = '#call';
+
 /** Fewer entries do not show that their names are data. */
 const FEWEST_ENTRIES = 3;
 /** Of the members that entries have, those that so many have are common. */
