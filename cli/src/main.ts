@@ -4,7 +4,7 @@ import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { ERRORS, GlueError } from '@glue-trace/core';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { LEAST_SURE } from '@glue-trace/server';
+import { LEAST_SURE } from '@glue-trace/core';
 import { planCheck, planLearn, type LearnFlags } from './plan-commands.js';
 import { repairCommand, type RepairFlags } from './repair-command.js';
 import { scanCommand, type ScanFlags } from './scan-command.js';

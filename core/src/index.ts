@@ -49,7 +49,7 @@ export { languageOf as languageOfScript, learn, type Learned, type LearnFile } f
 export { planOf, type LearnedPlan } from './learning/plan-of.js';
 export { SURE_ENOUGH } from './checks/learned.js';
 export { decide, rulesOf, type Decisions } from './learning/decide.js';
-export { planText } from './learning/plan-text.js';
+export { LEAST_SURE, planText } from './learning/plan-text.js';
 export type { Evidence } from './learning/rules.js';
 export * from './trace/finding-view.js';
 export { applyEdits, byFile, type Change, type TextEdit } from './repairs/change.js';

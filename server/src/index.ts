@@ -4,7 +4,7 @@ export { openSession, scanFolder, type ScanOptions, type ScanResult, type ScanSe
 export { loadPlan, planPath } from './plans/plan-files.js';
 export type { FileEntry } from './scan/read-one.js';
 export { coverageBy, endingOf, folderOf, STATUSES } from './scan/coverage.js';
-export { learnFolder, LEAST_SURE, writePlan, type LearnedFolder, type LearnedRuleView } from './plans/learn-plan.js';
+export { learnFolder, writePlan, type LearnedFolder, type LearnedRuleView } from './plans/learn-plan.js';
 export { checkFolder } from './files/discover.js';
 export type * from './api.js';
 export { fixesOf, triedRepairs } from './repairs/try-repairs.js';

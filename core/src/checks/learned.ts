@@ -31,13 +31,16 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     if (key === undefined || !rule) return finding;
     const { links = 0, lost = 0 } = linked.rules.get(key) ?? {};
     const [leads, of] = links + lost > 0 ? [links, links + lost] : [rule.leads, rule.of];
-    const share = of === 0 ? 1 : leads / of;
+    // One text may lead to several things: what was counted when it was learned counts as well.
+    const share = Math.min(shareOf(leads, of), shareOf(rule.leads, rule.of));
     const isFirm = rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH;
     const severity = isFirm ? finding.severity : severityBelow(finding.severity, rule.sure < GUESS ? 2 : 1);
     const told = `The rule was learned and nobody has looked at it: ${links + lost > 0 ? `${leads} of ${of} lead somewhere, ` : ''}it is ${Math.round(rule.sure * 100)} % sure.`;
     return { ...finding, severity, sure: `${finding.sure} ${told}`, isLearned: true };
   });
 }
+
+const shareOf = (leads: number, of: number): number => (of === 0 ? 1 : leads / of);
 
 /** Findings that rest on what the code goes by, and not on how a place is read; with the keys of such rules. */
 const RESTS_ON: Record<string, RegExp> = {

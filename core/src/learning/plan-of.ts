@@ -121,7 +121,9 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   ];
   for (const [{ declaredBy }, space] of naming.declared) {
     const row = declaredBy && declareRow(declaredBy, space);
-    if (row && !rows.some(({ call }) => sameHead(call, row.call))) rows.push(row);
+    if (!row || rows.some(({ call }) => call === row.call)) continue;
+    const isSecond = rows.some(({ call }) => sameHead(call, row.call));
+    rows.push(isSecond ? { ...row, more: { also: true, ...row.more } } : row);
   }
   const handlers = namedHandlers(
     code,

@@ -74,10 +74,22 @@ export class Naming {
         member !== undefined && /name|title|label/i.test(calledBy(member));
       // Objects have names that several may have; what is theirs alone is their identity.
       const isObject = objects.has(must(same[0].piece));
-      const id = isObject ? worth.find((one) => !isName(one) && one.texts.size > one.texts.total * 0.9) : worth[0];
+      // What many have is a name, however it is called: an identity is the thing's own.
+      const isOwn = ({ texts, piece }: Domain): boolean => {
+        const again = texts.total - texts.size;
+        // What comes again in other files, and never in one, is known in its file alone.
+        const isLocal = again > 1 && texts.again === 0 && (piece?.files ?? 0) > 2;
+        return again <= Math.max(1, texts.total * 0.1) && !isLocal;
+      };
+      const id = isObject
+        ? worth.find((one) => !isName(one) && isOwn(one))
+        : worth[0] && isOwn(worth[0])
+          ? worth[0]
+          : undefined;
       const others = worth.filter((one) => one !== id);
       const named =
         (isObject ? others.find(isName) : undefined) ??
+        (id === undefined ? worth[0] : undefined) ??
         others.find((one) => (uses.get(one) ?? 0) > 0) ??
         others.find(isName);
       const first = id ?? named;
@@ -93,6 +105,7 @@ export class Naming {
     ]);
     this.giveSpaces([...united, ...sorts]);
     this.giveDeclared(united);
+    this.keepApart();
   }
 
   /** Things that one field names together share a space. */
@@ -120,6 +133,28 @@ export class Naming {
         names.set(of, name);
       }
       rule.space = name;
+    }
+  }
+
+  /** Things of one space that are called alike have names, and no identities: what stands around them tells them apart. */
+  private keepApart(): void {
+    for (const same of grouped(
+      [...this.pieces.values()].filter(({ id }) => id !== undefined),
+      ({ space }) => space,
+    )) {
+      const texts = new Set<number>();
+      let count = 0;
+      for (const { id } of same)
+        for (const text of must(id).texts.numbers()) {
+          texts.add(text);
+          count++;
+        }
+      const isPooled = same.some(({ id }) => id?.isPooled);
+      if (same.length === 1 || isPooled || count - texts.size <= Math.max(1, count * 0.1)) continue;
+      for (const rule of same) {
+        rule.named = rule.named === undefined || !this.isUsed(rule.named) ? rule.id : rule.named;
+        rule.id = undefined;
+      }
     }
   }
 
@@ -343,7 +378,7 @@ function fileRule(
       ? [tree.madeFrom, ...tree.parts.map(({ script }) => script)].filter((one) => one !== undefined)
       : [];
     const id = naming.of(piece)?.id;
-    return pieceEvidence(`files.${name}.pieces.${key}`, read, id, id && naming.again(id));
+    return pieceEvidence(`files.${name}.pieces.${key}`, read, id, id && naming.again(id), naming.isUsed(id));
   });
   for (const { field, list, sure, why } of here) {
     const key = free(calledBy(field) || 'positions', references);
@@ -469,6 +504,7 @@ function pieceEvidence(
   read: readonly Reading[],
   id: Domain | undefined,
   again: string | undefined,
+  isUsed: boolean,
 ): Evidence {
   const sum = (of: (one: Reading) => number): number => read.reduce((total, one) => total + of(one), 0);
   const own = key.split('.').at(-1) ?? '';
@@ -492,7 +528,7 @@ function pieceEvidence(
     sure: Math.min(
       0.995,
       ...read.map(({ sure }) => sure),
-      ...(apart ? [apart.quality >= WELL_TOLD ? 0.97 : 0.6 + 0.3 * apart.quality] : []),
+      ...(apart ? [apart.quality < WELL_TOLD ? 0.6 + 0.3 * apart.quality : isUsed ? 0.97 : BY_ITSELF] : []),
     ),
     of,
     leads,
@@ -505,6 +541,8 @@ function pieceEvidence(
 
 /** An identity as good as this is one. */
 const WELL_TOLD = 0.75;
+/** That nothing is known by another is less sure: it may be known in its file alone. */
+const BY_ITSELF = 0.9;
 
 function targetOf({ to }: Reading, naming: Naming): Record<string, unknown> {
   return 'path' in to ? pathTarget(to.path) : naming.target(to.domains);
