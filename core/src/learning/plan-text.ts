@@ -6,6 +6,8 @@ import type { Evidence } from './rules.js';
 const NOTE = '$note';
 const MOST_EXAMPLES = 2;
 
+type Named = Record<string, Record<string, unknown>>;
+
 /** Rules that are less sure are no more than a guess. */
 export const LEAST_SURE = 0.5;
 
@@ -13,16 +15,25 @@ export const LEAST_SURE = 0.5;
 export function planText({ plan, evidence }: LearnedPlan, least = LEAST_SURE): string {
   const kept = new Map(evidence.map((one) => [one.key, one]));
   const isIn = (key: string): boolean => (kept.get(key)?.sure ?? 1) >= least;
-  const files = Object.fromEntries(
-    Object.entries(plan.files as Record<string, Record<string, unknown>>).map(([name, rule]) => {
-      const references = Object.entries((rule.references ?? {}) as Record<string, object>).flatMap(
-        ([key, reference]) => {
-          const at = `files.${name}.references.${key}`;
+  const withReferences = (all: Named, of: string): Named =>
+    Object.fromEntries(
+      Object.entries(all).map(([name, rule]) => {
+        if (rule.references === undefined) return [name, rule];
+        const references = Object.entries(rule.references as Record<string, object>).flatMap(([key, reference]) => {
+          const at = `${of}.${name}.references.${key}`;
           return isIn(at) ? [[key, noted(kept.get(at), reference)] as const] : [];
-        },
-      );
-      return [name, { ...rule, ...(rule.references !== undefined && { references: Object.fromEntries(references) }) }];
-    }),
+        });
+        return [name, { ...rule, references: Object.fromEntries(references) }];
+      }),
+    );
+  const files = withReferences(plan.files as Named, 'files');
+  const scripts = Object.fromEntries(
+    Object.entries((plan.scripts ?? {}) as Named).map(([name, rule]) => [
+      name,
+      rule.tables === undefined
+        ? rule
+        : { ...rule, tables: withReferences(rule.tables as Named, `scripts.${name}.tables`) },
+    ]),
   );
   const calls = ((plan.calls ?? []) as { call: string }[]).flatMap((row) => {
     const at = `calls: ${row.call}`;
@@ -30,13 +41,15 @@ export function planText({ plan, evidence }: LearnedPlan, least = LEAST_SURE): s
   });
   const rules = Object.fromEntries(
     evidence
-      .filter(({ key }) => isIn(key))
+      // What stays in the plan though it is less sure must be told as what it is.
+      .filter(({ key }) => isIn(key) || !(key.startsWith('calls: ') || key.includes('.references.')))
       .map(({ key, sure, of, leads }) => [key, { sure: Math.round(sure * 1000) / 1000, of, leads }]),
   );
   const whole = {
     [NOTE]: 'Learned from the project: see docs/learning.md. What stands under “learned” nobody has looked at yet.',
     ...plan,
     files,
+    ...(plan.scripts !== undefined && { scripts }),
     ...(plan.calls !== undefined && { calls }),
     learned: { rules },
   };

@@ -150,7 +150,7 @@ export class Naming {
           count++;
         }
       const isPooled = same.some(({ id }) => id?.isPooled);
-      if (same.length === 1 || isPooled || count - texts.size <= Math.max(1, count * 0.1)) continue;
+      if (same.length === 1 || isPooled || count - texts.size <= Math.max(1, count * 0.02)) continue;
       for (const rule of same) {
         rule.named = rule.named === undefined || !this.isUsed(rule.named) ? rule.id : rule.named;
         rule.id = undefined;
@@ -306,6 +306,8 @@ function fileRule(
   const rule: Record<string, unknown> = { match: globs.length === 1 ? globs[0] : globs, as };
   if (!must(main).isToldByEnding) rule.format = must(main).format;
   if (must(main).lines) rule.lines = must(main).lines;
+  const within = (kind: Kind, at: string): string =>
+    kinds.length > 1 && kind.tag && at.startsWith('$..') ? `$${step(kind.tag)}[*]${at.slice(1)}` : at;
   const pieces: Record<string, unknown> = {};
   const keys = new Map<Shape, string>();
   for (const kind of kinds)
@@ -320,7 +322,9 @@ function fileRule(
         continue;
       }
       // Of files that one rule reads, those of a kind are known by the element that holds all.
-      const at = isFile ? (kind.tag ? `$${step(kind.tag)}[0]` : '$') : selectorOf(one.piece);
+      const at = isFile ? (kind.tag ? `$${step(kind.tag)}[0]` : '$') : within(kind, selectorOf(one.piece));
+      // Anywhere in the files of this kind is nowhere in those of others.
+      if (at.startsWith('$..[?') && kinds.length > 1) continue;
       const named = one.named ?? one.id;
       const key = free(calledBy(one.piece) || kind.name, pieces);
       keys.set(one.piece, key);
@@ -418,7 +422,7 @@ function fileRule(
     for (const reading of same) {
       const shape = must(reading.field.shape);
       const key = free(calledBy(shape) || 'values', references);
-      const at = selectorOf(shape);
+      const at = within(must(reading.field.kind), selectorOf(shape));
       references[key] = {
         at: reading.field.written === 'key' ? `${at}${shape.item ? '.*' : '.*'}` : at,
         ...(reading.field.written === 'key' && { written: 'key' }),

@@ -11,7 +11,7 @@ import { LANGUAGE } from './scripts/languages.js';
 import { takeScriptFacts } from './scripts/script-facts.js';
 import { withOlderTypes } from './scripts/older-types.js';
 import type { ScriptSyntax, Statement } from './scripts/syntax.js';
-import { CALL_MARK, findTables } from './scripts/tables.js';
+import { CALL_MARK, findTables, nameOf } from './scripts/tables.js';
 import type { TreeNode } from './tree/node.js';
 
 /**
@@ -57,8 +57,23 @@ function readTables(
     const trees = documents.map(({ tree }) => tree);
     const pieces = readContent(trees, text, facts, insideContent('tables', rule, entryOf(tables, rule)), lines);
     for (const { name, tree } of documents)
-      if (name && tree.kind === 'object') namedTables.push(namedTable(name, tree, pieces, lines));
+      if (name && tree.kind === 'object') {
+        const table = namedTable(name, tree, pieces, lines);
+        namedTables.push(answersForMore(syntax, name) ? { ...table, isWhole: false } : table);
+      }
   }
+}
+
+/** `setmetatable(Limits, …)`: a table may answer for entries that are not written in it. */
+function answersForMore({ body }: ScriptSyntax, name: string): boolean {
+  return body.some(
+    (one) =>
+      one.is === 'expression' &&
+      one.value.is === 'call' &&
+      nameOf(one.value.of) === 'setmetatable' &&
+      one.value.arguments[0] !== undefined &&
+      nameOf(one.value.arguments[0].value) === name,
+  );
 }
 
 function namedTable(name: string, tree: TreeNode, pieces: ReadonlyMap<TreeNode, number>, lines: Lines): NamedTable {

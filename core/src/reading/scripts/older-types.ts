@@ -143,6 +143,9 @@ function takeCall(found: Found, call: Expression & { is: 'call' }, assigned?: st
     addEntries(found, typeOf(found, owner), second.value.entries);
     return true;
   }
+  // A table of its own that answers for what is not there may answer to any name.
+  const opened = name === 'setmetatable' && first ? found.types.get(nameOf(first.value) ?? '') : undefined;
+  if (opened && second?.value.is !== 'table') opened.isOpen = true;
   if (!found.registered.includes(name)) return false;
   const title = call.arguments.find(({ value }) => value.is === 'text')?.value;
   const own = title?.is === 'text' ? title.value : assigned;
