@@ -99,7 +99,9 @@ export function callFields(forms: readonly CallForm[], code: Code): CallField[] 
 
 // What calls make known -------------------------------------------------------------------------------------------
 
-const DECLARES = /^(?:register|define|declare|add_?new|new|create|make|set_?up)(?=_|[A-Z]|$)/i;
+const DECLARES = /^(?:register|define|declare|add_?new|new|create|make)(?=_|[A-Z]|$)/i;
+/** These do so when a table says what it is. */
+const MAY_DECLARE = /^(?:add|set_?up|put_?in)(?=_|[A-Z]|$)/i;
 /** Fewer texts are no list of what there is. */
 const FEWEST_DECLARED = 4;
 /** What is made known is so once. */
@@ -112,8 +114,10 @@ export function declaredDomains(fields: readonly CallField[]): Domain[] {
     const { form, at } = place;
     if (at !== '0' || texts.size < FEWEST_DECLARED || texts.size < texts.total * ONCE) return [];
     const { pattern } = form;
-    if (!DECLARES.test(pattern.member) || texts.total < pattern.count * 0.3) return [];
-    const called = pattern.member.replace(DECLARES, '').replace(/^_/, '') || pattern.member;
+    const isDescribed = [...pattern.given.keys()].some((one) => !/^\d/.test(one));
+    if (!DECLARES.test(pattern.member) && !(isDescribed && MAY_DECLARE.test(pattern.member))) return [];
+    if (texts.total < pattern.count * 0.3) return [];
+    const called = pattern.member.replace(DECLARES, '').replace(MAY_DECLARE, '').replace(/^_/, '') || pattern.member;
     return [
       {
         naming: 'declared',
@@ -312,7 +316,11 @@ export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<
       else if (handler !== undefined) channel.listens.push({ form, at, handler, texts: field.texts.size });
       else channel.sends.push({ form, at, texts: field.texts.size });
     }
-    return channel.listens.length > 0 && (channel.sends.length > 0 || channel.texts.size >= 3) ? [channel] : [];
+    // Of what is only listened to, options in a table say little.
+    const isTold =
+      channel.sends.length > 0 ||
+      (channel.texts.size >= 3 && channel.listens.some(({ at, handler }) => /^\d/.test(at) && /^\d/.test(handler)));
+    return channel.listens.length > 0 && isTold ? [channel] : [];
   });
 }
 

@@ -141,6 +141,22 @@ describe('what code goes by is learned', () => {
     });
   });
 
+  describe('what calls make known', () => {
+    const wares = NAMES.map(
+      (name) => `yard.register_ware("hold:${name}", { title = "${name}", on_lift = function() end })\n`,
+    );
+    const used = NAMES.map((name, at) => `function s${at}()\n  ship.give("hold:${name}", 2)\nend\n`);
+    it('is what other calls name', () =>
+      expect(calls({ 'hold/wares.lua': wares.join(''), 'hold/steps.lua': used.join('') })).toEqual(
+        jasmine.arrayWithExactContents(['yard.register_ware($id, ...) declare', 'ship.give($id, ...) refer']),
+      ));
+    it('but not when nothing names it, or when the language gives the call', () => {
+      expect(calls({ 'hold/wares.lua': wares.join('') })).toEqual([]);
+      const printed = used.join('').replace(/ship\.give/g, 'print');
+      expect(calls({ 'hold/wares.lua': wares.join(''), 'hold/steps.lua': printed })).toEqual([]);
+    });
+  });
+
   describe('functions that a text names', () => {
     const timed = (call: string, text: (at: number) => string) =>
       scripts((at, type) => worker(type, `  go${at}() {\n    ${call}('${text(at)}', 3);\n  }\n  flash${at}() {}\n`));

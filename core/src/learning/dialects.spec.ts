@@ -1,5 +1,6 @@
 /** Learning measured: made-up dialects that it was not built on, and the sample without its plan. */
-import { dialectOf } from '../testing/dialects/dialect.js';
+import { dialectOf, withHabit } from '../testing/dialects/dialect.js';
+import { HABITS } from '../testing/dialects/habits.js';
 import { measureLearning, type Measured, type Share } from '../testing/measure-learning.js';
 import { useGrammars } from '../testing/project.js';
 import { sampleFiles } from '../testing/sample.js';
@@ -49,6 +50,25 @@ describe('learning', () => {
       const again = measureLearning(texts, JSON.stringify(plan), broken);
       expect(again.written.plan).toEqual(all[0].written.plan);
     });
+  });
+
+  describe('what some teams do and the plain dialects do not', () => {
+    for (const name of Object.keys(HABITS))
+      it(name, () => {
+        for (const seed of [601, 602, 603]) {
+          const { files, plan, broken, added } = withHabit(dialectOf(seed), name);
+          const texts = Object.entries(files).map(([path, text]) => ({ path, text }));
+          const { data, scripts, right } = measureLearning(texts, JSON.stringify(plan), broken, (file) =>
+            added.has(file),
+          );
+          expect(data.of + scripts.of)
+            .withContext(`links of ${seed}`)
+            .toBeGreaterThan(5);
+          expect(share(data)).withContext(`data of ${seed}`).toBeGreaterThan(0.95);
+          expect(share(scripts)).withContext(`scripts of ${seed}`).toBeGreaterThan(0.95);
+          expect(share(right)).withContext(`right of ${seed}`).toBeGreaterThan(0.95);
+        }
+      });
   });
 
   it('the sample without its plan gives most of the links that its own plan gives', () => {

@@ -106,6 +106,48 @@ describe('what files name is learned', () => {
     expect(sure(BOATS)).toBeGreaterThan(0.8);
     expect(sure([...BOATS.slice(0, 7), 'bollard', 'cleat'])).toBeLessThan(0.5);
   });
+  it('but no amounts, and small numbers only under a name of the like', () => {
+    const rows = { rows: BOATS.map((name, at) => ({ id: at + 1, name, draught: `*${at / 2}` })) };
+    const tolls = (key: string): object => ({
+      all: BOATS.map((name, at) => ({
+        name: `Toll of ${name}`,
+        [key]: (at % 6) + 2,
+        laps: (at % 4) + 1,
+        share: `*${at / 2}`,
+        crew: (at % 3) + 3,
+      })),
+    });
+    expect(references(told({ 'data/boats.json': rows, 'data/tolls.json': tolls('boat') }))).toEqual([
+      '$.all[*].boat id rows',
+    ]);
+    expect(references(told({ 'data/boats.json': rows, 'data/tolls.json': tolls('pence') }))).toEqual([]);
+  });
+  it('as what records are derived from, where nothing comes back to itself', () => {
+    const like = (key: string, of: (at: number) => number): unknown =>
+      told({
+        'data/boats.json': {
+          rows: BOATS.map((code, at) => ({ code, length: at, ...(of(at) >= 0 && { [key]: BOATS[of(at)] }) })),
+        },
+      }).files['boats'].pieces?.['rows'].extends;
+    const known = { field: '$.like', by: 'id', space: 'rows' };
+    expect(like('like', (at) => (at < 2 ? -1 : at >> 1))).toEqual(known);
+    expect(like('like', (at) => (at + 1) % 8)).toBeUndefined();
+    expect(like('extends', (at) => (at + 1) % 8)).toEqual({ ...known, field: '$.extends' });
+    expect(like('rival', (at) => (at < 2 ? -1 : at >> 1))).toBeUndefined();
+  });
+  it('and what all files say of themselves by one name is an identity only where it does not come again', () => {
+    const panels = (names: readonly string[]): unknown =>
+      told(
+        Object.fromEntries(
+          [0, 1, 2, 3].map((at) => [
+            `panels/p${at}.json`,
+            { boxes: names.map((name) => ({ name: name.replace('#', String(at)), width: at, height: 4 })) },
+          ]),
+        ),
+      ).files['panels'].pieces?.['boxes'];
+    expect(panels(['head#', 'foot#', 'side#'])).toEqual(jasmine.objectContaining({ id: '$.name' }));
+    expect(panels(['head', 'foot', 'side'])).not.toEqual(jasmine.objectContaining({ id: '$.name' }));
+  });
   it('when records are entries of a map, files of their own, or told apart by numbers', () => {
     const map = { boats: Object.fromEntries(BOATS.map((code, at) => [code, { length: at, crew: 2 }])) };
     expect(references(told({ 'data/boats.json': map, 'data/tolls.json': naming((code) => code) }))).toEqual([
@@ -377,6 +419,12 @@ describe('a learned plan as text', () => {
       '“rows” are told apart by their code: 8 of 9 are different, “punt” stands more than once',
     );
     expect(says(BOATS)).toBe('“rows” are told apart by their code: 8 of 8 are different');
+  });
+  it('goes on telling of what stays in it how sure that is', () => {
+    const learned = planOf('Flight', learn(files));
+    const unsure = { ...learned, evidence: learned.evidence.map((one) => ({ ...one, sure: 0.3 })) };
+    const { rules } = readPlan(planText(unsure), CHECK_IDS).learned;
+    expect(Object.keys(rules)).toEqual(['files.boats.pieces.rows', 'files.tolls.pieces.all']);
   });
   it('leaves out what is less sure than is asked for', () => {
     const { plan, evidence } = planOf('Flight', learn(files));

@@ -198,7 +198,16 @@ export function learn(files: Iterable<LearnFile>): Learned {
   // What turns out to name other things tells none of its own apart.
   const own = withoutReferences(domains, first.readings);
   const { readings: best, others } = own.length === domains.length ? first : findReferences(fields, own, index, texts);
-  const channels = channelsOf(calls, new Set(best.filter(isSurely).map(({ field }) => field)));
+  // What a call makes known and others name is no event, though functions stand in what describes it.
+  const declaring = new Set(
+    best.flatMap(({ to }) =>
+      'path' in to ? [] : to.domains.flatMap(({ declaredBy }) => declaredBy?.place.form ?? []),
+    ),
+  );
+  const channels = channelsOf(
+    calls.filter(({ place }) => !declaring.has(place.form)),
+    new Set(best.filter(isSurely).map(({ field }) => field)),
+  );
   // Events are no records, though some file may name each of them once.
   const ends = new Set(channels.flatMap((channel) => channel.fields));
   const readings = settlePools(best).filter((one) => !ends.has(one.field as CallField) && !areLabels(one));
@@ -285,6 +294,7 @@ function isSurely({ to, score, cut }: Reading): boolean {
   const [domain] = to.domains;
   return (
     domain?.naming === 'type' ||
+    domain?.naming === 'declared' ||
     (domain?.naming === 'function' && score > 0.45) ||
     (score > 0.45 && domain !== undefined && domain.naming !== 'member') ||
     (score > 0.5 && domain?.member !== undefined && isIdentityName(domain.member.key))

@@ -355,12 +355,11 @@ function saysOwn({ field, texts, samples }: Variant, domain: Domain, files: File
     const same = samples.filter(({ text, file }) => (files.paths[file] ?? '').split(/[/.]/).includes(text)).length;
     return same > texts.length * 0.5;
   }
-  // The call itself, seen as a table in the code.
-  if (domain.declaredBy && field.kind?.table)
-    return (
-      texts.filter((text, at) => domain.texts.has(text) && domain.texts.file(text) === samples[at]?.file).length >
-      domain.texts.size * 0.7
-    );
+  // A call itself, seen as a table in the code, or the other way round.
+  if ((domain.declaredBy && field.kind?.table) || (field.place && domain.kind?.table)) {
+    const here = texts.filter((text, at) => domain.texts.has(text) && domain.texts.file(text) === samples[at]?.file);
+    return here.length > domain.texts.size * 0.7;
+  }
   if (domain.kind === undefined || domain.kind !== field.kind) return false;
   const levels = isInList(field.shape) ? 1 : 0;
   const same = texts.filter(

@@ -75,8 +75,10 @@ export class Naming {
       // Objects have names that several may have; what is theirs alone is their identity.
       const isObject = objects.has(must(same[0].piece));
       // What many have is a name, however it is called: an identity is the thing's own.
-      const isOwn = ({ texts, piece }: Domain): boolean => {
+      const isOwn = ({ texts, piece, naming }: Domain): boolean => {
         const again = texts.total - texts.size;
+        // Files of one name stand in folders of their own.
+        if (again > 0 && (naming === 'stem' || naming === 'folder')) return false;
         // What comes again in other files, and never in one, is known in its file alone.
         const isLocal = again > 1 && texts.again === 0 && (piece?.files ?? 0) > 2;
         return again <= Math.max(1, texts.total * 0.1) && !isLocal;

@@ -445,6 +445,58 @@ const ownBlocks: Habit = (chance) => {
   };
 };
 
+/** What there is, made known by calls in code, each with a table that describes it. */
+const madeKnown: Habit = (chance) => {
+  const makes = new Makes(chance);
+  const [deck, make] = chance.one([
+    ['deck', 'register_ware'],
+    ['yard', 'defineWare'],
+    ['harbour', 'addWare'],
+  ] as const);
+  const sign = chance.one([':', '.', '/']);
+  const wares = makes.things(14, 26).map(({ id, name }) => ({ id: `hold${sign}${id}`, name }));
+  const known = wares
+    .map(
+      ({ id, name }) =>
+        `${deck}.${make}("${id}", {\n  title = "${name}",\n  weight = ${chance.whole(1, 60)},\n  on_lift = function() end,\n})\n`,
+    )
+    .join('');
+  const [give, has] = chance.one([
+    ['give', 'holds'],
+    ['put', 'hasOf'],
+  ] as const);
+  const used = Array.from(
+    { length: 20 },
+    (_, at) =>
+      `function step${at}()\n  if ship.${has}("${makes.ref(wares)}") then\n    ship.${give}("${makes.ref(wares)}", ${chance.whole(1, 9)})\n  end\nend\n`,
+  ).join('');
+  const chests = makes
+    .things(8, 14)
+    .map(({ id, name }) => ({ id, name, ware: makes.ref(wares), many: chance.whole(1, 9) }));
+  const target = { by: 'id', space: 'known wares' };
+  return {
+    files: {
+      'hold/wares.lua': known,
+      'hold/steps.lua': used,
+      'data/chests.json': JSON.stringify({ chests }, null, 2),
+    },
+    broken: makes.broken,
+    rules: {
+      chests: {
+        match: 'data/chests.json',
+        as: 'data asset',
+        pieces: { chests: { at: '$.chests[*]', kind: 'record', id: '$.id', named: '$.name', space: 'chests' } },
+        references: { ware: { at: '$.chests[*].ware', ...target } },
+      },
+    },
+    scripts: { hold: { match: 'hold/*.lua', language: 'lua' } },
+    calls: [
+      { call: `${deck}.${make}($id, ...)`, means: 'declare', space: 'known wares' },
+      ...[give, has].map((call) => ({ call: `ship.${call}($id, ...)`, means: 'refer', target })),
+    ],
+  };
+};
+
 /** By name, as the bench tells of them. */
 export const HABITS: Record<string, Habit> = {
   'positions in lists': byPosition,
@@ -456,4 +508,5 @@ export const HABITS: Record<string, Habit> = {
   'functions that data names': namedFunctions,
   'code in data': codeInData,
   'blocks of own lines': ownBlocks,
+  'made known in code': madeKnown,
 };
