@@ -4,7 +4,7 @@ import { written } from './calls.js';
 import type { CallPattern, Code } from './code.js';
 import type { Kind } from './kinds.js';
 import type { Files } from './paths.js';
-import type { Reading } from './references.js';
+import { saysCalled, type Reading } from './references.js';
 import type { Naming } from './rules.js';
 import { pathTarget } from './rules.js';
 import { isObjects, kindsNamed, type Trees } from './trees.js';
@@ -61,7 +61,7 @@ function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): Cal
         : { ...base, call: written(form, roles(at, '$name')), means: 'find', more: {} };
   }
   if (domain?.naming === 'function') {
-    const sure = CALLED.test(form.pattern.member) ? Math.max(base.sure, BY_NAME) : base.sure;
+    const sure = saysCalled(reading.field) ? Math.max(base.sure, BY_NAME) : base.sure;
     return { ...base, sure, call: written(form, roles(at, '$function')), means: 'call', more: OWN };
   }
   const target = { ...sight.naming.target(to.domains), ...pattern };
@@ -72,9 +72,8 @@ function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): Cal
   return { ...base, call: written(form, roles(at, '$id')), means: 'refer', more: { target } };
 }
 
-/** Names that say that an object below is looked up, or that a function is called later. */
+/** Names that say that an object below is looked up. */
 const CHILD = /child|^(?:get_?|find_?)?(?:node|below|inner|sub)/i;
-const CALLED = /^(?:call|invoke|run|timer|after|later|delay|wait|every|schedule|defer|repeat|callback)/i;
 /** So sure is what the name of a call and some of its texts say. */
 const BY_NAME = 0.75;
 /** A function that a text names is the own one first. */

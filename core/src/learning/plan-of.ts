@@ -5,14 +5,14 @@ import { baseName } from '../reading/source.js';
 import type { Domain } from './domains.js';
 import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
 import { declareRow, written, type CallRow } from './calls.js';
-import { filledFields, shareFilled } from './trees.js';
+import { filledFields, kindsNamed, shareFilled } from './trees.js';
 import type { Language } from '../reading/plan/plan.js';
 import { languageOf, type Learned } from './learn.js';
-import { rowsByTexts, rowsOfChannels, rowsOfMembers } from './means.js';
+import { rowsByTexts, rowsOfChannels, rowsOfMembers, type Sight } from './means.js';
 import { callKey } from '../linking/rule-counts.js';
 import { enginesEvents, enginesOwn, importForm, namedHandlers, typeNaming, type Convention } from './conventions.js';
-import { shapesIn } from './shapes.js';
-import { fileRules, Naming, saysOf, tableRules, type Evidence } from './rules.js';
+import { isItem, shapesIn } from './shapes.js';
+import { fileRules, Naming, saysOf, tableRules, type Evidence, type FileRules } from './rules.js';
 
 function scriptHabits(
   { start, everyFrame, leave }: Moments,
@@ -101,6 +101,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     kinds.filter(({ table }) => !table).flatMap((kind) => kind.files.map((file) => [file, kind] as const)),
   );
   const sight = { code, trees, naming, files: learned.files, kindOfFile };
+  for (const rule of rules) giveRoles(rule, sight);
   const rows = [
     ...rowsByTexts(
       readings.filter(({ field }) => field.place !== undefined),
@@ -240,4 +241,30 @@ function engineRule(
       says: `${own.members.length} members that scripts use and no script declares are the engine’s`,
     });
   return { ...(events.length > 0 && { events }), ...(own && { types: own.types, members: own.members }) };
+}
+
+/** Of the scenes so many stand in the list of those that the game has. */
+const MOST_SCENES = 0.6;
+const FEWEST_SCENES = 3;
+const STARTS = /start|first|begin|entry|main|initial|boot/i;
+
+/** Marks the list of scenes that the game has, and what says with which play begins. */
+function giveRoles({ rule, evidence }: FileRules, { trees, kindOfFile, files }: Sight): void {
+  const scenes = [...kindOfFile].filter(([, kind]) => trees.roles.get(kind) === 'scene').length;
+  const references = (rule.references ?? {}) as Record<string, Record<string, unknown>>;
+  const ofScenes = evidence.flatMap(({ key, reading }) => {
+    const [, name] = key.split('.references.');
+    const kind = reading && kindsNamed(reading, kindOfFile, files)[0];
+    const isOne = reading?.field.kind?.files.length === 1;
+    return name !== undefined && kind && isOne && trees.roles.get(kind) === 'scene' ? [{ name, reading }] : [];
+  });
+  for (const { name, reading } of ofScenes) {
+    const { shape, texts } = reading.field;
+    const isList = shape !== undefined && isItem(shape) && texts.size === texts.total;
+    if (isList && reading.hits >= Math.max(FEWEST_SCENES, scenes * MOST_SCENES))
+      must(references[name]).role = 'build list';
+  }
+  if (!Object.values(references).some(({ role }) => role === 'build list')) return;
+  for (const { name, reading } of ofScenes)
+    if (reading.field.texts.total === 1 && STARTS.test(name)) must(references[name]).role = 'start scene';
 }

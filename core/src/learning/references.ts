@@ -4,6 +4,7 @@
  * not only tested, since a project is mostly right and its departures are what is looked for. Whether so many hits may be
  * chance is told by texts of the same make elsewhere (randomness as a test: Zhang et al. 2010).
  */
+import type { CallField } from './calls.js';
 import type { Kind } from './kinds.js';
 import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
 import { isItem, type Shape } from './shapes.js';
@@ -275,7 +276,9 @@ function byDomains(
   if (cut.weight < BY_WORDS && field.shape && isIdentityName(nameOf(field.shape))) return [];
   const isNumeric = numbersIn(byMake) > own.length / 2;
   const rated = [...hits].flatMap(([at, hit]) => {
-    const domain = must(domains[at]);
+    const whole = must(domains[at]);
+    // Where the name of the call says that it has a function called, that is what a text there names.
+    const domain = whole.naming === 'function' && saysCalled(field) ? { ...whole, quality: 0.95 } : whole;
     if (domain.texts === field.texts || (domain.isNumeric !== isNumeric && !cut.pattern)) return [];
     if (
       field.shape !== undefined &&
@@ -346,6 +349,13 @@ function byDomains(
   }
   return readings;
 }
+
+/** Names of calls that have a function called which a text names. */
+const CALLED = /^(?:call|invoke|run|timer|after|later|delay|wait|every|schedule|defer|repeat|callback)/i;
+
+/** Whether the name of a call says so. */
+export const saysCalled = ({ place }: Field): boolean =>
+  place !== undefined && CALLED.test((place as CallField['place']).form.pattern.member);
 
 /** Whether a field is what the file says of itself, and a domain says it again in the same file. */
 function saysOwn({ field, texts, samples }: Variant, domain: Domain, files: Files): boolean {

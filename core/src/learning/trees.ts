@@ -187,8 +187,8 @@ function valuesIn(item: Shape, code: Code): string | undefined {
 }
 
 /**
- * How often the fields are filled that a type declares and nothing gives a value, over all parts: of the field that is
- * left empty most often, from 0 to 1.
+ * How often the fields are filled that a type declares and nothing gives a value, over all parts, from 0 to 1; 0 where some
+ * field is often left empty.
  */
 export function shareFilled(
   { objects }: Trees,
@@ -221,11 +221,16 @@ export function shareFilled(
       for (const [key, { values: some, objects: all, lists }] of holds.members) note(key, 'filled', some + all + lists);
       for (const key of holds.keys?.numbers() ?? []) note(texts.text(key), 'filled', holds.keys?.count(key) ?? 0);
     }
-  const shares = [...counts.values()]
-    .filter(({ wanted }) => wanted >= FEWEST_PARTS)
-    .map(({ wanted, filled }) => filled / wanted);
-  return Math.min(1, ...shares);
+  const all = [...counts.values()];
+  const wanted = all.reduce((sum, one) => sum + one.wanted, 0);
+  const filled = all.reduce((sum, one) => sum + Math.min(one.filled, one.wanted), 0);
+  // A field that many parts leave empty may stay so.
+  const isOptional = all.some((one) => one.wanted >= FEWEST_PARTS && one.filled < one.wanted * MOSTLY);
+  return wanted === 0 ? 1 : isOptional ? 0 : filled / wanted;
 }
+
+/** Fields that fewer of the parts fill may stay empty. */
+const MOSTLY = 0.7;
 
 /** Fewer parts with a field say nothing of it. */
 const FEWEST_PARTS = 4;
