@@ -298,6 +298,20 @@ export interface LearnedRow {
   misses: string[];
   /** As it is written in the plan. */
   rule: string;
+  /** How many places an answer settles: more than 0 where it is a question. */
+  asks: number;
+  /** What may be meant instead. */
+  others: LearnedOther[];
+}
+
+/** What a place may name instead of what a learned rule says. */
+export interface LearnedOther {
+  /** What it would name, in words. */
+  says: string;
+  of: number;
+  leads: number;
+  /** As it would be written in the plan. */
+  rule: string;
 }
 
 /** A file of the project as text. */

@@ -497,6 +497,20 @@ describe('the server, opening folders', () => {
     expect([after.isWritten, after.rules.length]).toEqual([true, page.rules.length - 1]);
     expect(after.rules).toEqual(page.rules.filter((rule) => rule !== crew));
     expect(existsSync(join(bare, 'glue-trace.json'))).toBeTrue();
+    // Something else is meant than what was learned: it is written as said, and is asked about no more.
+    const [left] = after.rules;
+    const rule = { at: '$.rows[*]', kind: 'record', id: '$.code', space: 'people' };
+    const { body: other } = await server.call<LearnedPage>('POST', at, {
+      put: [{ key: left!.key, rule }],
+      hash: after.hash,
+    });
+    expect(other.rules).toEqual(after.rules.slice(1));
+    expect(readFileSync(join(bare, 'glue-trace.json'), 'utf8')).toContain('"people"');
+    const wrong = await server.call<Problem>('POST', at, {
+      put: [{ key: crew.key, rule: { at: 4 } }],
+      hash: other.hash,
+    });
+    expect([wrong.status, wrong.body.code]).toEqual([422, 'plan/invalid']);
     const late = await server.call<Problem>('POST', at, { refuse: [crew.key], hash: page.hash });
     expect(late.body.code).toBe('plan/changed');
     expect((await server.settled(project.id)).plan).toBe('ready');

@@ -52,6 +52,24 @@ describe('learned rules', () => {
     expect(text).toContain('// by hand');
     expect(text).not.toContain('7 of 8');
   });
+  it('that are meant otherwise are put in their place, and those that the plan lacks beside the others', () => {
+    const put = [
+      { key: CREW, rule: { at: '$.crew', by: 'name', space: 'crew' } },
+      { key: 'files.old boats.v2.references.cargo', rule: { at: '$.cargo', by: 'path' } },
+      { key: 'calls: ship.give($id)', rule: { call: 'ship.give($id)', means: 'refer', target: { by: 'id' } } },
+      { key: 'files.gone.references.cargo', rule: { at: '$.cargo' } },
+    ];
+    const text = decide(TEXT, { take: [], refuse: [], put });
+    const plan = readPlan(text, CHECK_IDS);
+    const { references } = plan.files['old boats.v2'];
+    expect(Object.entries(references).map(([key, { by }]) => `${key} ${by}`)).toEqual([
+      'crew name',
+      'berth id',
+      'cargo path',
+    ]);
+    expect(plan.calls.map(({ call }) => call).at(-1)).toBe('ship.give($id)');
+    expect(Object.keys(plan.learned.rules)).toEqual([ENTER]);
+  });
   it('are passed over when the plan does not have them', () => {
     expect(decide(TEXT, { take: ['files.gone'], refuse: [] })).toBe(TEXT);
   });

@@ -8,12 +8,14 @@ export interface Decisions {
   /** Keys of rules, as under `learned`. */
   take: readonly string[];
   refuse: readonly string[];
+  /** Rules that are meant instead of those under these keys, or that the plan does not have yet. */
+  put?: readonly { key: string; rule: Readonly<Record<string, unknown>> }[];
 }
 
 const FORMAT = { formattingOptions: { insertSpaces: true, tabSize: 2 } };
 
 /** The text of a plan once some of its learned rules are taken or refused. Keys that it does not have are passed over. */
-export function decide(text: string, { take, refuse }: Decisions): string {
+export function decide(text: string, { take, refuse, put = [] }: Decisions): string {
   let now = text;
   const change = (path: JSONPath, value: unknown): void => {
     now = applyEdits(now, modify(now, path, value, FORMAT));
@@ -22,7 +24,11 @@ export function decide(text: string, { take, refuse }: Decisions): string {
     const at = placeOf(parse(now), key);
     if (at) change(at, undefined);
   }
-  for (const key of [...take, ...refuse])
+  for (const { key, rule } of put) {
+    const at = placeOf(parse(now), key) ?? placeFor(parse(now), key);
+    if (at) change(at, rule);
+  }
+  for (const key of [...take, ...refuse, ...put.map((one) => one.key)])
     if (valueAt(parse(now), ['learned', 'rules', key]) !== undefined) change(['learned', 'rules', key], undefined);
   const known = (valueAt(parse(now), ['learned', 'refused']) ?? []) as string[];
   const more = refuse.filter((key) => !known.includes(key));
@@ -58,6 +64,14 @@ function placeOf(plan: unknown, key: string): JSONPath | undefined {
   };
   look(plan, key, []);
   return found[0];
+}
+
+/** Where a rule would stand that the plan does not have; undefined where the rule around it is not there either. */
+function placeFor(plan: unknown, key: string): JSONPath | undefined {
+  if (key.startsWith(CALLS)) return ['calls', ((valueAt(plan, ['calls']) ?? []) as unknown[]).length];
+  const [, around, name] = /^(.+)\.references\.(.+)$/.exec(key) ?? [];
+  const at = around === undefined ? undefined : placeOf(plan, around);
+  return at && name !== undefined ? [...at, 'references', name] : undefined;
 }
 
 function valueAt(value: unknown, path: JSONPath): unknown {

@@ -390,6 +390,34 @@ describe('what scripts and scenes mean is learned', () => {
   });
 });
 
+describe('what is not sure is asked', () => {
+  beforeAll(useGrammars);
+  /** What is asked about where tolls name boats, which two lists know by the same texts. */
+  const asked = (berths: readonly string[], named = BOATS): { key: string; others: string[]; asks: number }[] =>
+    planOf(
+      'Flight',
+      learn(
+        Object.entries({
+          'data/boats.json': boats,
+          'data/berths.json': { berths: berths.map((id, at) => ({ id, depth: at, stones: 'grey' })) },
+          'data/tolls.json': { all: named.map((one, at) => ({ toll: at, for: one })) },
+        }).map(([path, content]) => ({ path, text: JSON.stringify(content) })),
+      ),
+    ).evidence.flatMap(({ key, others = [], asks = 0 }) =>
+      key.endsWith('references.for') ? [{ key, asks, others: others.map(({ says }) => says) }] : [],
+    );
+
+  it('with what else may be meant, where two explain as much', () => {
+    expect(asked(BOATS)).toEqual([
+      { key: 'files.tolls.references.for', asks: 2, others: ['one of berths by its id'] },
+    ]);
+  });
+  it('but not where only one does', () => {
+    const [only] = asked(['north', 'south', 'east', 'west', 'upper', 'lower', 'outer', 'inner']);
+    expect([only?.asks, only?.others]).toEqual([0, []]);
+  });
+});
+
 describe('a learned plan as text', () => {
   beforeAll(useGrammars);
   const files = [

@@ -31,7 +31,7 @@ export function rowsByTexts(readings: readonly Reading[], sight: Sight): CallRow
   return rows;
 }
 
-function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): CallRow {
+export function rowFor(reading: Reading, form: CallForm, at: string, sight: Sight): CallRow {
   const { to, cut, uses, useHits } = reading;
   const base = { reading, count: uses, sure: reading.sure, why: `${useHits} of ${uses} lead somewhere` };
   const pattern = cut.pattern === undefined ? {} : { pattern: cut.pattern };

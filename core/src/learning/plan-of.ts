@@ -11,6 +11,7 @@ import { languageOf, type Learned } from './learn.js';
 import { rowsByTexts, rowsOfChannels, rowsOfMembers, type Sight } from './means.js';
 import { callKey } from '../linking/rule-counts.js';
 import { enginesEvents, enginesOwn, importForm, namedHandlers, typeNaming, type Convention } from './conventions.js';
+import { questionOf } from './questions.js';
 import { isItem, shapesIn } from './shapes.js';
 import { fileRules, Naming, saysOf, tableRules, type Evidence, type FileRules } from './rules.js';
 
@@ -188,19 +189,28 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     ]),
   );
   const engine = engineRule(learned, habits);
-  const calls = rows.map(({ call, means, more }) => ({ call, means, ...more }));
+  const calls = rows.map(({ call, means, more }): Record<string, unknown> => ({ call, means, ...more }));
+  const plan = {
+    version: 1,
+    name,
+    files,
+    ...(endings.length > 0 && { scripts }),
+    ...(calls.length > 0 && { calls }),
+    ...(engine && { engine }),
+  };
+  const byKey = new Map(calls.map((row) => [callKey(String(row.call)), row]));
+  for (const { name: of, rule } of rules)
+    for (const [key, one] of Object.entries((rule.references ?? {}) as Record<string, Record<string, unknown>>))
+      byKey.set(`files.${of}.references.${key}`, one);
+  const asked = (one: Evidence): Evidence => {
+    const rule = byKey.get(one.key);
+    const candidates = (rule && one.reading && learned.others.get(one.reading.field)) ?? [];
+    return { ...one, ...questionOf(one, rule ?? {}, candidates, sight) };
+  };
   return {
-    plan: {
-      version: 1,
-      name,
-      files,
-      ...(endings.length > 0 && { scripts }),
-      ...(calls.length > 0 && { calls }),
-      ...(engine && { engine }),
-    },
+    plan,
     evidence: [
-      ...rules.flatMap((one) => one.evidence),
-      ...rows.map(rowEvidence),
+      ...[...rules.flatMap((one) => one.evidence), ...rows.map(rowEvidence)].map(asked),
       ...tables.flatMap((one) => one.evidence),
       ...habits,
     ],

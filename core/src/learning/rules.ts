@@ -5,6 +5,7 @@ import type { Language } from '../reading/plan/plan.js';
 import { nameOf as memberName, type Domain } from './domains.js';
 import { ruleGroups, type RuleGroup } from './globs.js';
 import type { Kind } from './kinds.js';
+import type { Alternative } from './questions.js';
 import type { PathForm } from './paths.js';
 import type { Position } from './positions.js';
 import type { Reading } from './references.js';
@@ -29,6 +30,10 @@ export interface Evidence {
   says: string;
   /** From what it was learned; undefined for what calls are like. */
   reading?: Reading;
+  /** How many places the answer settles when people are asked; none where nothing is open. */
+  asks?: number;
+  /** What may be meant instead. */
+  others?: Alternative[];
 }
 
 export interface FileRules {
@@ -550,13 +555,17 @@ const WELL_TOLD = 0.75;
 /** That nothing is known by another is less sure: it may be known in its file alone. */
 const BY_ITSELF = 0.9;
 
-function targetOf({ to }: Reading, naming: Naming): Record<string, unknown> {
+export function targetOf({ to }: Reading, naming: Naming): Record<string, unknown> {
   return 'path' in to ? pathTarget(to.path) : naming.target(to.domains);
 }
 
+/** What a reading names, as it follows “names”. */
+export const saysTarget = ({ to }: Pick<Reading, 'to'>): string =>
+  'path' in to ? 'a file' : to.domains.map(({ title }) => title).join(' or ');
+
 /** What a place names, with how many of its texts lead somewhere and how many would by chance. */
 export function saysOf({ to, uses, useHits, chance }: Reading, place: string): string {
-  const names = 'path' in to ? 'a file' : to.domains.map(({ title }) => title).join(' or ');
+  const names = saysTarget({ to });
   const byChance = Math.round(chance * 100);
   return `${place} names ${names}: ${count(useHits)} of ${count(uses)} lead somewhere, by chance it would be ${byChance < 1 ? 'hardly any' : `${byChance} in 100`}`;
 }

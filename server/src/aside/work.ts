@@ -35,10 +35,10 @@ export const WORK = {
    */
   'decide learned': async (
     _: Store,
-    { project, shown, hash, take, refuse }: { project: Project; shown?: LearnedPage; hash: string } & Decisions,
+    { project, shown, hash, ...decisions }: { project: Project; shown?: LearnedPage; hash: string } & Decisions,
   ): Promise<LearnedPage> => {
     const { text, hash: now } = await planNow(project, shown);
-    savePlan(project, decide(text, { take, refuse }), hash, now);
+    savePlan(project, decide(text, decisions), hash, now);
     return learnedPage(project, shown);
   },
 
@@ -94,6 +94,8 @@ async function planNow(project: Project, shown?: LearnedPage): Promise<PlanNow> 
   }
 }
 
+const written = (rule: unknown): string => JSON.stringify(rule, null, 2);
+
 /** @param shown the page before: what it says of rules still counts */
 async function learnedPage(project: Project, shown?: LearnedPage): Promise<LearnedPage> {
   const { text, hash, learned } = await planNow(project);
@@ -102,13 +104,22 @@ async function learnedPage(project: Project, shown?: LearnedPage): Promise<Learn
   // The sentences are not kept in the plan: they are what the files say today.
   const { rules, textFiles, readFiles } =
     learned ?? shown ?? (open.length > 0 ? await learnFolder(project.folder, 0) : NOTHING_LEARNED);
-  const known = new Map<string, Pick<LearnedRow, 'says' | 'examples' | 'misses'>>(
-    rules.map((rule) => [rule.key, rule]),
-  );
+  const known = new Map(rules.map((rule) => [rule.key, rule]));
   const ruleAt = rulesOf(text);
   const rows = open.map(([key, { sure, of, leads }]): LearnedRow => {
-    const { says = key, examples = [], misses = [] } = known.get(key) ?? {};
-    return { key, sure, of, leads, says, examples, misses, rule: JSON.stringify(ruleAt(key), null, 2) };
+    const { says = key, examples = [], misses = [], asks = 0, others = [] } = known.get(key) ?? {};
+    return {
+      key,
+      sure,
+      of,
+      leads,
+      says,
+      examples,
+      misses,
+      rule: written(ruleAt(key)),
+      asks,
+      others: others.map((one) => ({ ...one, rule: typeof one.rule === 'string' ? one.rule : written(one.rule) })),
+    };
   });
   return { isWritten: !learned, text, hash, textFiles, readFiles, rules: rows.sort((a, b) => b.of - a.of) };
 }

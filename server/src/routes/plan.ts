@@ -1,3 +1,4 @@
+import type { Decisions } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { LearnedPage, PlanPage, TextPage } from '../api.js';
@@ -10,9 +11,14 @@ const planBody = Joi.object<{ text: string; hash: string }>({
   hash: Joi.string().length(64).required(),
 });
 const keys = Joi.array().items(Joi.string().max(1000)).max(20_000).default([]);
-const decisionsBody = Joi.object<{ take: string[]; refuse: string[]; hash: string }>({
+const decisionsBody = Joi.object<Decisions & { hash: string }>({
   take: keys,
   refuse: keys,
+  // What a rule may hold is checked with the plan that it stands in.
+  put: Joi.array()
+    .items(Joi.object({ key: Joi.string().max(1000).required(), rule: Joi.object().unknown().required() }))
+    .max(100)
+    .default([]),
   hash: Joi.string().length(64).required(),
 });
 const fileQuery = Joi.object<{ file: string }>({ file: Joi.string().max(4096).required() });

@@ -85,6 +85,13 @@ export function isSamePlace(one: Place, other: Place): boolean {
 /** What is told while somebody listens. */
 export type ToldOfProject = { of: 'scan'; told: ScanEvent } | { of: 'watching'; told: Watching };
 
+/** What people say of learned rules: taken, refused, or another one put in its place. */
+export interface LearnedDecisions {
+  take: string[];
+  refuse: string[];
+  put: { key: string; rule: Record<string, unknown> }[];
+}
+
 @Injectable({ providedIn: 'root' })
 export class Api {
   private readonly http = inject(HttpClient);
@@ -114,7 +121,7 @@ export class Api {
   learned(id: number): Observable<LearnedPage> {
     return this.http.get<LearnedPage>(`/api/projects/${id}/learned`);
   }
-  decideLearned(id: number, decisions: { take: string[]; refuse: string[]; hash: string }): Observable<LearnedPage> {
+  decideLearned(id: number, decisions: LearnedDecisions & { hash: string }): Observable<LearnedPage> {
     return this.http.post<LearnedPage>(`/api/projects/${id}/learned`, decisions);
   }
   scan(id: number): Observable<{ scanId: number }> {

@@ -10,6 +10,8 @@ const row = (key: string, sure: number, more: Partial<LearnedRow> = {}): Learned
   examples: ['tender'],
   misses: ['tneder'],
   rule: '{ "at": "$.for" }',
+  asks: 0,
+  others: [],
   ...more,
 });
 const learned = (...rules: LearnedRow[]): LearnedPage => ({
@@ -70,6 +72,25 @@ describe('Learned rules', () => {
     await page.answer(ADDRESS, problem, 409);
     expect(page.text('[role=alert] b')).toBe('The plan changed');
     expect(page.text('h1')).toBe('3 learned rules to look at');
+  });
+  it('that are questions come first where that is asked for, and are answered by what else may be meant', async () => {
+    const others = [{ says: 'one of berths by its code', of: 8, leads: 8, rule: '{ "at": "$.for", "by": "name" }' }];
+    const page = await open(
+      learned(row('crew', 0.99), row('berth', 0.7, { asks: 2, others }), row('cargo', 0.8, { asks: 5 })),
+    );
+    expect(page.texts('.bar button')[1]).toBe('The 2 questions first o');
+    await page.press('o');
+    expect(page.texts('.row')[0]).toBe('80 % cargo names a boat');
+    expect(page.text('aside .asks')).toBe('Is that so? The answer settles 5 places.');
+    expect(page.texts('.others li')).toEqual([]);
+    await page.press('j');
+    expect(page.text('.others li > span')).toBe('It may name one of berths by its code instead: 8 of 8 lead somewhere.');
+    await page.press('1');
+    const body = await page.answer(ADDRESS, learned(row('crew', 0.99)));
+    expect(body).toEqual(
+      jasmine.objectContaining({ put: [{ key: 'berth', rule: { at: '$.for', by: 'name' } }], take: [], refuse: [] }),
+    );
+    expect(page.text('.note')).toContain('It names one of berths by its code: berth names a boat');
   });
   it('that are none are told apart from those that are decided', async () => {
     const page = await open({ ...learned(), isWritten: false });

@@ -189,6 +189,12 @@ describe('trees of structured files', () => {
     ]);
   });
 
+  it('ends faulty YAML where the text ends', () => {
+    const text = '- [}|{&a <a ';
+    const { documents, problems } = readTree(text, 'yaml');
+    expect(documents[0].end).toBe(text.length);
+    expect(problems.length).toBeGreaterThan(0);
+  });
   it('never fails and never points outside of the text', () => {
     const texts = fc.oneof(
       fc.string(),

@@ -36,7 +36,7 @@ export function readYaml(text: string): Tree {
     for (const error of document.errors) {
       problems.push({ message: firstSentence(error.message), start: error.pos[0], end: error.pos[1] });
     }
-    if (document.contents) documents.push(convert(document, problems));
+    if (document.contents) documents.push(convert(document, problems, text.length));
   }
   return { documents, problems };
 }
@@ -48,13 +48,15 @@ function firstSentence(message: string): string {
 }
 
 /** Turns the parser's nodes into ours. */
-function convert(document: Document.Parsed, problems: ReadProblem[]): TreeNode {
+function convert(document: Document.Parsed, problems: ReadProblem[], length: number): TreeNode {
   const targets = aliasTargets(document.contents);
   let copied = 0;
   let full = false;
 
   const read = (from: Node | null, at: [number, number], inCopy: boolean): TreeNode => {
-    const [start, end] = inCopy || !from?.range ? at : [from.range[0], from.range[1]];
+    // In faulty text the parser may point beyond its end.
+    const within = (offset: number): number => Math.min(offset, length);
+    const [start, end] = inCopy || !from?.range ? at : [within(from.range[0]), within(from.range[1])];
     if (inCopy && ++copied > MOST_COPIED_NODES) {
       if (!full) problems.push({ message: 'aliases stand for more than can be read', start, end });
       full = true;

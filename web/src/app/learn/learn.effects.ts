@@ -13,7 +13,7 @@ export const learnEffects = {
   }),
   decide: change({
     on: learnActions.decide,
-    ask: (api, { project, take, refuse, hash }) => api.decideLearned(project, { take, refuse, hash }),
+    ask: (api, { project, decisions, hash }) => api.decideLearned(project, { ...decisions, hash }),
     done: (page, { words, text }) => learnActions.decided({ page, decided: { words, text } }),
     failed: (trouble) => learnActions.saveFailed({ trouble }),
   }),

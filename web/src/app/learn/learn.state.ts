@@ -1,6 +1,6 @@
 import type { LearnedPage } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, on, props } from '@ngrx/store';
-import type { Trouble } from '../api';
+import type { LearnedDecisions, Trouble } from '../api';
 
 /** What was decided last, so that it can be taken back. */
 export interface Decided {
@@ -25,7 +25,7 @@ export const learnActions = createActionGroup({
     load: props<{ project: number }>(),
     loaded: props<{ page: LearnedPage }>(),
     failed: props<{ trouble: Trouble }>(),
-    decide: props<{ project: number; take: string[]; refuse: string[]; hash: string; words: string; text: string }>(),
+    decide: props<{ project: number; decisions: LearnedDecisions; hash: string; words: string; text: string }>(),
     decided: props<{ page: LearnedPage; decided: Decided | null }>(),
     saveFailed: props<{ trouble: Trouble }>(),
     /** Puts the plan back to what it was before the last decision. */

@@ -15,6 +15,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import type { LearnedRow } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
+import type { LearnedDecisions } from '../api';
 import { injectAddress } from '../shared/address';
 import { Keys } from '../shared/keys';
 import { TroubleBox } from '../shared/trouble';
@@ -44,7 +45,13 @@ export class Learn {
   protected readonly lines = LINES;
   protected readonly line = signal(0.95);
 
-  protected readonly rows = computed(() => this.state().page?.rules ?? []);
+  /** Questions come first, the one whose answer settles most at the top; else what is used most. */
+  protected readonly asksFirst = signal(false);
+  protected readonly rows = computed(() => {
+    const rules = this.state().page?.rules ?? [];
+    return this.asksFirst() ? [...rules].sort((a, b) => b.asks - a.asks) : rules;
+  });
+  protected readonly questions = computed(() => this.rows().filter(({ asks }) => asks > 0).length);
   protected readonly at = computed(() => {
     const rows = this.rows();
     const found = rows.findIndex(({ key }) => key === this.rule());
@@ -72,6 +79,9 @@ export class Learn {
       { key: 'k', does: 'previous rule', run: () => this.move(-1) },
       { key: 'y', does: 'take the rule', run: () => this.decide('take') },
       { key: 'n', does: 'refuse the rule', run: () => this.decide('refuse') },
+      { key: '1', does: 'say that the first of the others is meant', run: () => this.mean(0) },
+      { key: '2', does: 'say that the second of the others is meant', run: () => this.mean(1) },
+      { key: 'o', does: 'questions first, or what is used most', run: () => this.order() },
       { key: 'c', does: 'change the rule in the plan', run: () => this.change() },
       { key: 'a', does: 'take all that are surer than the line', run: () => this.takeSure() },
       { key: 'u', does: 'take the last decision back', run: () => this.takeBack() },
@@ -90,11 +100,7 @@ export class Learn {
     const row = this.open();
     if (!row) return;
     this.last.set(this.at());
-    this.send(
-      how === 'take' ? [row.key] : [],
-      how === 'refuse' ? [row.key] : [],
-      `${how === 'take' ? 'Taken' : 'Refused'}: ${row.says}`,
-    );
+    this.send({ [how]: [row.key] }, `${how === 'take' ? 'Taken' : 'Refused'}: ${row.says}`);
   }
 
   protected takeSure(): void {
@@ -102,10 +108,25 @@ export class Learn {
     if (keys.length === 0) return;
     this.last.set(0);
     this.send(
-      keys,
-      [],
+      { take: keys },
       `Taken: ${keys.length} ${keys.length === 1 ? 'rule' : 'rules'} that ${keys.length === 1 ? 'is' : 'are'} surer than ${this.percent(this.line())}`,
     );
+  }
+
+  /** Something else is meant than what the rule says. */
+  protected mean(at: number): void {
+    const row = this.open();
+    const other = row?.others[at];
+    if (!row || !other) return;
+    this.last.set(this.at());
+    const rule = JSON.parse(other.rule) as Record<string, unknown>;
+    this.send({ put: [{ key: row.key, rule }] }, `It names ${other.says}: ${row.says}`);
+  }
+
+  protected order(): void {
+    this.asksFirst.update((first) => !first);
+    this.last.set(0);
+    this.address.go({ rule: null });
   }
 
   protected takeBack(): void {
@@ -118,11 +139,12 @@ export class Learn {
     this.store.dispatch(learnActions.load({ project: this.project() }));
   }
 
-  private send(take: string[], refuse: string[], words: string): void {
+  private send(some: Partial<LearnedDecisions>, words: string): void {
     const { page, isSaving } = this.state();
     if (!page || isSaving) return;
     const { hash, text } = page;
-    this.store.dispatch(learnActions.decide({ project: this.project(), take, refuse, hash, words, text }));
+    const decisions = { take: [], refuse: [], put: [], ...some };
+    this.store.dispatch(learnActions.decide({ project: this.project(), decisions, hash, words, text }));
   }
 
   /** Nothing is changed in a plan that is no file yet. */

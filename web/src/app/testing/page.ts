@@ -13,7 +13,7 @@ import { provideState } from '../app.store';
 export interface Page {
   element: HTMLElement;
   /** Answers all open requests to an address (without its query). */
-  answer(url: string, body: unknown, status?: number): Promise<void>;
+  answer(url: string, body: unknown, status?: number): Promise<unknown>;
   /** Text of what a selector finds, white space folded. */
   text(selector: string): string;
   texts(selector: string): string[];
@@ -56,6 +56,7 @@ export async function openPage(url: string): Promise<Page> {
         else request.flush(body as object, { status, statusText: 'no' });
       }
       await settle();
+      return requests.at(-1)!.request.body as unknown;
     },
     text: (selector) => [...element.querySelectorAll(selector)].map(fold).join(' | '),
     texts: (selector) => [...element.querySelectorAll(selector)].map(fold),
