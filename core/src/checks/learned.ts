@@ -20,11 +20,17 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
   const { rules } = linked.plan.learned;
   if (Object.keys(rules).length === 0) return [...findings];
   const byPlace = rulesByPlace(linked);
+  // Whether a file gives what another one takes in rests on no rule.
+  const taken = new Set(
+    linked.facts.flatMap(({ file, script }) => (script?.imports ?? []).map(({ range }) => `${file}:${range.line}`)),
+  );
   return findings.map((finding) => {
     const { file, range } = itemAt(finding.evidence, 0);
     const places = byPlace.get(`${file}:${range.line}:${range.column}`);
     const key =
-      Object.keys(rules).find((one) => RESTS_ON[finding.check]?.test(one)) ??
+      (taken.has(`${file}:${range.line}`)
+        ? undefined
+        : Object.keys(rules).find((one) => RESTS_ON[finding.check]?.test(one))) ??
       places?.find((one) => one in rules) ??
       (places ? undefined : Object.keys(rules).find((one) => TAKEN_IN[finding.check]?.test(one)));
     const rule = key === undefined ? undefined : rules[key];

@@ -84,6 +84,8 @@ export interface Code {
   imports: { from: string; file: number; language: Language }[];
   /** Members that are used or set, on whatever: how often, and a file where. */
   accessed: Map<string, { count: number; file: number }>;
+  /** Functions that are called on the own object, with the files where. */
+  calledOnSelf: Map<string, Set<number>>;
 }
 
 export function newCode(): Code {
@@ -98,6 +100,7 @@ export function newCode(): Code {
     classes: new Map(),
     imports: [],
     accessed: new Map(),
+    calledOnSelf: new Map(),
   };
 }
 
@@ -318,7 +321,12 @@ class Gatherer {
       if (receiver === '*' && inner.is === 'member') after = inner.name;
     }
     if (isProperty && receiver !== '*') return;
-    if (!isProperty && onSelf) this.code.called.add(member);
+    if (!isProperty && onSelf) {
+      this.code.called.add(member);
+      const files = this.code.calledOnSelf.get(member);
+      if (files) files.add(this.file);
+      else this.code.calledOnSelf.set(member, new Set([this.file]));
+    }
     if (!isProperty && receiver === '*') this.code.called.add(member);
     const key = `${receiver}\n${member}\n${isProperty ? 'property' : isNew ? 'new' : 'call'}`;
     let pattern = this.code.patterns.get(key);

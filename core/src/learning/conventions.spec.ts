@@ -128,6 +128,13 @@ describe('what code goes by is learned', () => {
         'warning TowRope calls sqeak() on itself, and neither it nor its parents have it; there is squeak()',
       ]);
     });
+    it('may be called as what another type declares itself', () => {
+      const other = {
+        ...scripts((at, type) => worker(type, at === 0 ? '  show() {}\n' : '')),
+        'scripts/one.ts': worker('One', '  go() {\n    this.show();\n  }\n'),
+      };
+      expect(plan(other).engine?.members).toEqual(['show', 'turn']);
+    });
     it('is nothing where no script descends from what is not there', () =>
       expect(plan(scripts((_, type) => `export class ${type} {\n  begin() {}\n}\n`)).engine).toBeUndefined());
     it('are events of one beginning that are heard and never sent', () => {

@@ -204,12 +204,17 @@ export function enginesOwn(code: Code): EnginesOwn | undefined {
         membersIn(code, file).some((other) => distance(name, other, 1) === 1),
     )
     .map(([name]) => name);
+  // What some types declare others may have from the engine.
+  const known = new Map<number, Set<string>>();
+  const has = (file: number, name: string): boolean => {
+    let members = known.get(file);
+    if (!members) known.set(file, (members = new Set(membersIn(code, file))));
+    return members.has(name);
+  };
+  const shared = [...own].filter((name) => [...(code.calledOnSelf.get(name) ?? [])].some((file) => !has(file, name)));
   return {
     types: [...types].sort(),
-    members: others
-      .map(([name]) => name)
-      .filter((name) => !slips.includes(name))
-      .sort(),
+    members: [...others.map(([name]) => name).filter((name) => !slips.includes(name)), ...shared].sort(),
     slips,
   };
 }
@@ -243,6 +248,7 @@ const LEAST_EVENTS = 2;
 /** Members that the types of a file declare, or have from their parents. */
 function membersIn(code: Code, file: number): string[] {
   const names = new Set(code.classes.get(file));
+  // Grows while it is gone through: parents of parents count as well.
   for (const name of names) for (const parent of code.types.get(name)?.parents ?? []) names.add(parent);
   return [
     ...code.fields.filter(({ type }) => names.has(type)).map(({ name }) => name),

@@ -408,9 +408,7 @@ describe('what is not sure is asked', () => {
     );
 
   it('with what else may be meant, where two explain as much', () => {
-    expect(asked(BOATS)).toEqual([
-      { key: 'files.tolls.references.for', asks: 2, others: ['one of berths by its id'] },
-    ]);
+    expect(asked(BOATS)).toEqual([{ key: 'files.tolls.references.for', asks: 2, others: ['one of berths by its id'] }]);
   });
   it('but not where only one does', () => {
     const [only] = asked(['north', 'south', 'east', 'west', 'upper', 'lower', 'outer', 'inner']);

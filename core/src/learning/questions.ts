@@ -37,19 +37,21 @@ export function questionOf(
   candidates: readonly Reading[],
   sight: Sight,
 ): Pick<Evidence, 'asks' | 'others'> {
-  if (!reading) return { asks: sure < SURE ? of * (1 - sure) : 0, others: [] };
+  const open = sure < SURE ? of * (1 - sure) : 0;
+  if (!reading) return { asks: Math.round(open), others: [] };
   const now = JSON.stringify(targetOf(reading, sight.naming));
   const seen = new Set([now]);
   const worth = candidates.filter((one) => {
-    if (one.score < reading.score * WORTH || !isKnown(one, sight.naming)) return false;
-    const target = JSON.stringify([targetOf(one, sight.naming), one.cut.pattern]);
-    if (seen.has(target) || (JSON.stringify(targetOf(one, sight.naming)) === now && one.cut === reading.cut))
-      return false;
+    // What else stands in a text beside this part of it is no answer.
+    if (one.score < reading.score * WORTH || one.cut.pattern !== reading.cut.pattern) return false;
+    if (!isKnown(one, sight.naming)) return false;
+    const target = JSON.stringify(targetOf(one, sight.naming));
+    if (seen.has(target)) return false;
     seen.add(target);
     return true;
   });
   const isOpen = worth.some((one) => one.score >= reading.score * AS_GOOD);
-  const asks = Math.max(sure < SURE ? of * (1 - sure) : 0, isOpen ? of * CHOICE : 0);
+  const asks = Math.max(open, isOpen ? of * CHOICE : 0);
   const others = worth.slice(0, MOST_OTHERS).map((one): Alternative => ({
     says: saysTarget(one),
     of: one.uses,

@@ -84,7 +84,9 @@ describe('Learned rules', () => {
     expect(page.text('aside .asks')).toBe('Is that so? The answer settles 5 places.');
     expect(page.texts('.others li')).toEqual([]);
     await page.press('j');
-    expect(page.text('.others li > span')).toBe('It may name one of berths by its code instead: 8 of 8 lead somewhere.');
+    expect(page.text('.others li > span')).toBe(
+      'It may name one of berths by its code instead: 8 of 8 lead somewhere.',
+    );
     await page.press('1');
     const body = await page.answer(ADDRESS, learned(row('crew', 0.99)));
     expect(body).toEqual(
