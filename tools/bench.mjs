@@ -12,6 +12,8 @@ import { generate, MANY_FINDINGS, numbers, SIZES } from '../samples/synthetic/ge
 const load = (path) => import(pathToFileURL(join(root, path)).href);
 const [task, folder] = process.argv.slice(2);
 
+/** Seeds of the dialects that are given a habit that they lack. */
+const HABIT_SEEDS = Array.from({ length: 12 }, (_, at) => 3001 + at);
 /** Seeds of the dialects that learning is measured on. */
 const DIALECTS = Array.from({ length: 60 }, (_, at) => at + 1001);
 
@@ -281,6 +283,54 @@ TASKS.dialects = async () => {
   return { shares, tenths };
 };
 
+/** What some teams do and the plain dialects do not: each habit in dialects of other seeds. */
+TASKS.habits = async () => {
+  const { dialectOf, withHabit } = await load('core/dist/testing/dialects/dialect.js');
+  const { HABITS } = await load('core/dist/testing/dialects/habits.js');
+  const { measureLearning } = await load('core/dist/testing/measure-learning.js');
+  const { useGrammars } = await load('core/dist/testing/project.js');
+  await useGrammars();
+  const habits = {};
+  for (const name of Object.keys(HABITS)) {
+    const sum = (habits[name] = { found: 0, of: 0, right: 0, told: 0 });
+    for (const seed of HABIT_SEEDS) {
+      const { files, plan, broken, added } = withHabit(dialectOf(seed), name);
+      const all = Object.entries(files).map(([path, text]) => ({ path, text }));
+      const { data, scripts, right } = measureLearning(all, JSON.stringify(plan), broken, (file) => added.has(file));
+      sum.found += data.found + scripts.found;
+      sum.of += data.of + scripts.of;
+      sum.right += right.found;
+      sum.told += right.of;
+    }
+  }
+  return { habits };
+};
+
+/** The sample without its plan, and once the first questions are answered as its own plan would have it. */
+TASKS.sampled = async () => {
+  const { measureLearning } = await load('core/dist/testing/measure-learning.js');
+  const { sampleFiles, analyseTexts } = await load('core/dist/testing/sample.js');
+  const { useGrammars } = await load('core/dist/testing/project.js');
+  await useGrammars();
+  const { plan, texts } = sampleFiles();
+  const own = texts.get('glue-trace.json');
+  const files = [...texts].filter(([path]) => path !== 'glue-trace.json').map(([path, text]) => ({ path, text }));
+  const places = ({ evidence }) => evidence.map(({ file, range }) => `${file}:${range.line}`);
+  const family = ({ check }) => check.split('/')[0];
+  const planted = analyseTexts(plan, texts).findings;
+  const after = [0, 10].map((answers) => {
+    const { data, scripts, right, analysis } = measureLearning(files, own, [], undefined, answers);
+    const told = new Set(analysis.findings.flatMap((one) => places(one).map((place) => `${family(one)} ${place}`)));
+    const found = (name) => {
+      const all = planted.filter((one) => family(one) === name);
+      return { of: all.length, found: all.filter((one) => told.has(`${name} ${places(one)[0]}`)).length };
+    };
+    const links = { of: data.of + scripts.of, found: data.found + scripts.found };
+    return { answers, links, right, broken: found('broken'), fragile: found('fragile') };
+  });
+  return { after };
+};
+
 /** Learning a plan from a large folder that has none. */
 TASKS.learning = async () => {
   const { learnFolder } = await load('server/dist/index.js');
@@ -355,6 +405,24 @@ function measureLearning() {
           : [
               `  ${at === 10 ? 'from 0.95' : `from ${(at / 10).toFixed(1)} `} (${(sure / rules).toFixed(3)}) ${String(rules).padStart(5)} ${percent(good, rules).padStart(7)} ${String(links).padStart(9)} ${percent(rightLinks, links).padStart(7)}`,
             ],
+      ),
+      '',
+    ].join('\n'),
+  );
+  const { habits } = child('habits', '');
+  const { after } = child('sampled', '');
+  const share = (one) => percent(one.found, one.of);
+  process.stdout.write(
+    [
+      `  habits that they lack, over ${HABIT_SEEDS.length} dialects each: links found, and right of those told`,
+      ...Object.entries(habits).map(
+        ([name, { found, of, right, told }]) =>
+          `  ${name.padEnd(28)} ${percent(found, of).padStart(8)} of ${String(of).padStart(5)} ${percent(right, told).padStart(8)}`,
+      ),
+      '  the sample without its plan: of what its own plan gives',
+      ...after.map(
+        ({ answers, links, right, broken, fragile }) =>
+          `  after ${answers} answers: links ${share(links)}, right ${share(right)}, broken ${share(broken)} of ${broken.of}, fragile ${share(fragile)} of ${fragile.of}`,
       ),
       '',
     ].join('\n'),

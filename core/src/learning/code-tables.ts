@@ -33,6 +33,7 @@ export class CodeTables {
         tag: '',
         table: { language, place, name, through: THROUGH },
         shape: newShape(),
+        inside: [],
         files: [],
       };
       this.kinds.set(key, kind);

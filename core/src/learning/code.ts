@@ -105,7 +105,16 @@ export function newCode(): Code {
 }
 
 /** Adds what stands in a script. */
-export function addScript(code: Code, script: ScriptSyntax, file: number, language: Language, texts: Texts): void {
+/** @param isInside whether it is code in a file of another kind */
+export function addScript(
+  code: Code,
+  script: ScriptSyntax,
+  file: number,
+  language: Language,
+  texts: Texts,
+  isInside = false,
+): void {
+  if (!isInside) code.files.set(file, language);
   new Gatherer(code, file, language, texts).script(script);
 }
 
@@ -130,7 +139,6 @@ class Gatherer {
 
   script(script: ScriptSyntax): void {
     const { code, file, language } = this;
-    code.files.set(file, language);
     for (const { from } of script.imports) code.imports.push({ from, file, language });
     for (const type of script.types) {
       if (type.kind === 'class') push(code.classes, file, type.name);

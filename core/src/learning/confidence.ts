@@ -15,6 +15,8 @@ const MOST_GAIN = 40;
 
 /** What is as likely to tell its own things apart is called like others by chance, unless all of it leads somewhere. */
 const OWN_IDENTITY = 0.5;
+/** So much of a place must lead somewhere for a rule to be as good as sure. */
+const MUCH = 0.85;
 /** What is as sure as can be stays just above what is left out of a plan. */
 const BY_CHANCE = 0.53;
 
@@ -25,7 +27,10 @@ const BY_CHANCE = 0.53;
 export function sureOf({ score, gain, uses, useHits }: Reading, identity: number): number {
   const weight = WEIGHTS.base + WEIGHTS.score * (score - 0.3) + WEIGHTS.gain * Math.min(gain, MOST_GAIN);
   const sure = Math.min(0.995, 1 / (1 + Math.exp(-weight)));
-  return identity >= OWN_IDENTITY && useHits < uses ? sure * BY_CHANCE : sure;
+  // Where much of what stands there leads nowhere, it may well mean something else.
+  const share = useHits / Math.max(1, uses);
+  const most = share < MUCH ? 0.5 + 0.5 * share : 1;
+  return Math.min(most, identity >= OWN_IDENTITY && useHits < uses ? sure * BY_CHANCE : sure);
 }
 
 /** What others of its kind are sure of, a place of few texts is as sure of at least. */

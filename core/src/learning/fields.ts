@@ -13,7 +13,7 @@ export function fieldsOf(kind: Kind, texts: Texts): Field[] {
   const fields: Field[] = [];
   for (const shape of shapesIn(kind.shape)) {
     // Which function gives a value in code, and not a text that stands there.
-    if (shape.key === CALL) continue;
+    if (shape.key === CALL || kind.inside.some((one) => one.shape === shape)) continue;
     if (shape.texts.size > 0)
       fields.push({
         kind,

@@ -10,6 +10,7 @@ import type { Place } from '../reading/scripts/tables.js';
 import type { Format } from '../reading/tree/read-tree.js';
 import type { TreeNode } from '../reading/tree/node.js';
 import { addTree, join, newShape, type Shape } from './shapes.js';
+import type { CodeInside } from './code-inside.js';
 import type { LineKinds } from './line-kinds.js';
 import type { Texts } from './texts.js';
 
@@ -27,6 +28,8 @@ export interface Kind {
   /** For XML, what the element is called that holds all. */
   tag: string;
   shape: Shape;
+  /** Code that stands in its texts. */
+  inside: CodeInside[];
   /** Positions of its files among all files of the project. */
   files: number[];
 }
@@ -137,6 +140,7 @@ export class Kinds {
         ...(main.lines && { lines: main.lines }),
         tag: main.tag,
         shape: main.shape,
+        inside: [],
         files: main.files.sort((a, b) => a - b),
       };
     });

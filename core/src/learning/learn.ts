@@ -18,6 +18,7 @@ import {
   type CallRow,
   type Channel,
 } from './calls.js';
+import { codeInBlocks, codeInTexts, syntaxOf, type Stretch } from './code-inside.js';
 import { CodeTables } from './code-tables.js';
 import { agree, sureOf } from './confidence.js';
 import { addScript, newCode, settle, type Code } from './code.js';
@@ -27,7 +28,7 @@ import { endingsOf, Kinds, type Kind } from './kinds.js';
 import { lineKinds } from './line-kinds.js';
 import { Files } from './paths.js';
 import { positionsOf, type Position } from './positions.js';
-import { pooledDomains, pooledFields, settlePools } from './pooled.js';
+import { isPooled, pooledDomains, pooledFields, settlePools } from './pooled.js';
 import { findReferences, type Field, type Reading } from './references.js';
 import { fold, isItem, type Shape } from './shapes.js';
 import { Bag, Texts } from './texts.js';
@@ -121,12 +122,22 @@ class OwnTexts {
     else this.byEnding.set(ending, [{ path, file, text }]);
   }
 
-  addTo(kinds: Kinds): void {
+  /** @param addCode takes code that stands in blocks between the lines */
+  addTo(
+    kinds: Kinds,
+    known: readonly Language[],
+    addCode: (all: readonly Stretch[], language: Language) => void,
+  ): void {
     for (const same of this.byEnding.values())
       // Files of one ending may be of different forms in different folders.
       for (const all of byForm(same)) {
-        const lines = lineKinds(all.map(({ text }) => text));
+        const inside = codeInBlocks(all, known);
+        const lines = lineKinds(inside?.without ?? all.map(({ text }) => text));
         if (!lines) continue;
+        if (inside) {
+          lines.inside = inside.found;
+          addCode(inside.code, inside.found.language);
+        }
         const form: LinesForm = {
           kinds: Object.fromEntries(
             Object.entries(lines.kinds).map(([name, { pattern, holds }]) => [name, { pattern, holds: holds === true }]),
@@ -179,9 +190,23 @@ export function learn(files: Iterable<LearnFile>): Learned {
     const { documents } = readTree(text, format);
     kinds.add(path, at, format, told !== undefined, documents);
   }
-  ownTexts.addTo(kinds);
+  const known = [...new Set(code.files.values())];
+  const addCode = (stretches: readonly Stretch[], language: Language): void => {
+    for (const { text, file } of stretches) {
+      const script = syntaxOf(text, language);
+      if (script) addScript(code, script, file, language, texts, true);
+    }
+  };
+  ownTexts.addTo(kinds, known, addCode);
   const all = [...kinds.kinds(paths), ...tables.all()];
-  for (const { shape, format } of all) fold(shape, texts, format === 'xml');
+  for (const kind of all) {
+    fold(kind.shape, texts, kind.format === 'xml');
+    if (kind.lines?.inside) kind.inside.push(kind.lines.inside);
+    if (kind.table || kind.lines) continue;
+    const { found, code: stretches } = codeInTexts(kind.shape, texts, known);
+    kind.inside.push(...found);
+    for (const [language, some] of stretches) addCode(some, language);
+  }
   const domains = [
     ...all.flatMap((kind) => [...domainsOf(kind, paths, texts), ...pooledDomains(kind, texts)]),
     ...typesDomain(code, texts),
@@ -338,10 +363,14 @@ function withoutReferences(domains: readonly Domain[], readings: readonly Readin
     readings.filter(({ field }) => field.written === 'value').map((one) => [one.field.shape, one]),
   );
   const ofPlaces = new Map(readings.map((one) => [one.field, one]));
+  const ofPools = readings.filter(({ field }) => isPooled(field));
   return domains.filter((domain) => {
     // What a call is given may be named elsewhere, and made known there.
     if (domain.declaredBy) return (ofPlaces.get(domain.declaredBy)?.score ?? 0) < MADE_KNOWN;
-    const reading = domain.member && byShape.get(domain.member);
+    const reading =
+      domain.isPooled === true
+        ? ofPools.find(({ field }) => field.kind === domain.kind && field.shape?.key === domain.member?.key)
+        : domain.member && byShape.get(domain.member);
     if (!reading || reading.score < 0.3) return true;
     if ('path' in reading.to) return domain.quality > 0.6;
     const better = reading.to.domains.filter((to) => to.quality > domain.quality * 1.15);

@@ -3,10 +3,14 @@
  * in front of values. Prose has none, and is left alone.
  */
 
+import type { CodeInside } from './code-inside.js';
+
 /** As a plan writes it under `lines`. */
 export interface LineKinds {
   skip?: string;
   kinds: Record<string, { pattern: string; holds?: true }>;
+  /** Code between the lines; no part of how they are read. */
+  inside?: CodeInside;
 }
 
 interface Pair {
@@ -61,9 +65,14 @@ export function lineKinds(texts: readonly string[]): LineKinds | undefined {
   const single = rows.filter(({ line, pairs }) => pairs.length === 1 && isPair(line));
   const rest = rows.filter(({ line, pairs }) => pairs.length < 2 && !isPair(line));
   const commands = groupedBy(rest, ({ line }) => /^\s*([A-Za-z_][\w-]*)(?=\s+\S)/.exec(line)?.[1] ?? '').filter(
-    (same) => same.length >= FEWEST && isCommand(same.map(({ line }) => line)),
+    (same) =>
+      same.length >= FEWEST &&
+      // What stands once in each text, and always the same, is a heading.
+      (same.length > texts.length || same.some(({ line }) => line !== same[0]?.line)) &&
+      isCommand(same.map(({ line }) => line)),
   );
   const hasPairs = single.length >= own.length * 0.3;
+  const begins = hasPairs ? beginningOf(rows) : undefined;
   for (const same of commands.sort((a, b) => b.length - a.length).slice(0, MOST_KINDS)) {
     const word = /^\s*([A-Za-z_][\w-]*)/.exec(same[0]?.line ?? '')?.[1] ?? '';
     kinds[named(word, kinds)] = {
@@ -71,23 +80,14 @@ export function lineKinds(texts: readonly string[]): LineKinds | undefined {
         word,
         same.map(({ line }) => line),
       ),
-      ...(hasPairs && { holds: true as const }),
+      ...(hasPairs && !begins && { holds: true as const }),
     };
     covered += same.length;
   }
   if (hasPairs) {
     covered += single.length;
-    const counts = new Map<string, number>();
-    for (const { pairs } of single) counts.set(pairs[0]?.key ?? '', (counts.get(pairs[0]?.key ?? '') ?? 0) + 1);
-    const [first] = single;
-    const head = first?.pairs[0];
-    // What stands first in each block begins it.
-    if (
-      head &&
-      commands.length === 0 &&
-      (counts.get(head.key) ?? 0) >= 2 &&
-      (counts.get(head.key) ?? 0) >= Math.max(...counts.values()) * 0.3
-    )
+    const head = begins ?? (commands.length === 0 ? firstOf(single) : undefined);
+    if (head)
       kinds[named(head.key, kinds)] = {
         pattern: `^\\s*${head.key}\\s*${head.sign}\\s*_?"?(?<${groupOf(head.key)}>[^"]*?)"?\\s*$`,
         holds: true,
@@ -99,6 +99,44 @@ export function lineKinds(texts: readonly string[]): LineKinds | undefined {
   if (Object.keys(kinds).length === 0 || covered < own.length * COVERED) return undefined;
   const comments = said.filter((line) => /^\s*#/.test(line)).length;
   return { ...(comments > 0 && { skip: '^\\s*#' }), kinds };
+}
+
+interface Row {
+  line: string;
+  pairs: Pair[];
+}
+
+/** Of the stretches of names and values so many begin with one name for that to begin a block. */
+const MOSTLY = 0.6;
+
+/** The name that stands first behind other lines, nearly each time that it stands anywhere. */
+function beginningOf(rows: readonly Row[]): Pair | undefined {
+  const isSingle = (row: Row | undefined): boolean => row?.pairs.length === 1 && isPair(row.line);
+  const times = new Map<string, { pair: Pair; first: number; count: number }>();
+  let stretches = 0;
+  rows.forEach((row, at) => {
+    const [pair] = row.pairs;
+    if (!pair || !isSingle(row)) return;
+    const known = times.get(pair.key) ?? { pair, first: 0, count: 0 };
+    times.set(pair.key, known);
+    known.count++;
+    if (isSingle(rows[at - 1])) return;
+    known.first++;
+    stretches++;
+  });
+  const [best] = [...times.values()].sort((a, b) => b.first - a.first);
+  return best && best.first >= FEWEST && best.first >= stretches * MOSTLY && best.first >= best.count * MOSTLY
+    ? best.pair
+    : undefined;
+}
+
+/** The name of the first line, where it comes again about as often as any: what stands first in each block begins it. */
+function firstOf(single: readonly Row[]): Pair | undefined {
+  const counts = new Map<string, number>();
+  for (const { pairs } of single) counts.set(pairs[0]?.key ?? '', (counts.get(pairs[0]?.key ?? '') ?? 0) + 1);
+  const head = single[0]?.pairs[0];
+  const count = counts.get(head?.key ?? '') ?? 0;
+  return count >= 2 && count >= Math.max(...counts.values()) * 0.3 ? head : undefined;
 }
 
 /** All lines, or as many as are looked at: stretches of them, evenly over all. */

@@ -7,6 +7,7 @@ import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } 
 import { declareRow, written, type CallRow } from './calls.js';
 import { filledFields, kindsNamed, shareFilled } from './trees.js';
 import type { Language } from '../reading/plan/plan.js';
+import { LANGUAGE } from '../reading/scripts/languages.js';
 import { languageOf, type Learned } from './learn.js';
 import { rowsByTexts, rowsOfChannels, rowsOfMembers, type Sight } from './means.js';
 import { callKey } from '../linking/rule-counts.js';
@@ -60,6 +61,8 @@ const FIELDS_SURE = 0.85;
 /** Fields that files fill as often as this must be filled. */
 const MOSTLY_FILLED = 0.95;
 
+const endingOf = (path: string): string => baseName(path).slice(baseName(path).lastIndexOf('.'));
+
 export function planOf(name: string, learned: Learned): LearnedPlan {
   const { kinds, domains, readings, channels, trees, code } = learned;
   const { paths } = learned.files;
@@ -85,10 +88,27 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   const askLabels = open.filter(({ texts }) =>
     [...labels.keys()].some((item) => [...texts].some((text) => item.texts.has(text))),
   );
-  const rules = fileRules(kinds, readings, naming, trees, learned.wires, learned.positions, paths);
+  const scriptNames = new Map<Language, string>(
+    grouped(
+      [...code.files.keys()].map((file) => paths[file] ?? ''),
+      endingOf,
+    ).flatMap(([path]) => {
+      const language = languageOf(path);
+      return language ? [[language, endingOf(path).slice(1)]] : [];
+    }),
+  );
+  const rules = fileRules(
+    kinds,
+    readings,
+    naming,
+    trees,
+    learned.wires,
+    learned.positions,
+    paths,
+    (language) => scriptNames.get(language) ?? language,
+  );
   const files: Record<string, unknown> = Object.fromEntries(rules.map((one) => [one.name, one.rule]));
   const structured = new Set(kinds.filter(({ table }) => !table).flatMap((kind) => kind.files));
-  const endingOf = (path: string): string => baseName(path).slice(baseName(path).lastIndexOf('.'));
   const media = grouped(
     paths.filter((path, at) => MEDIA.test(path) && !structured.has(at)),
     endingOf,
@@ -136,7 +156,6 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   rows.push(...rowsByUse(learned.forms, code, new Set(rows.map(({ call }) => call.replace(/[<(].*$/, '')))));
   const moments = momentsOf(code, learned.forms, channels);
   const filled = filledFields(trees, learned.texts);
-  const scriptNames = new Map(endings.map(([path]) => [languageOf(path), endingOf(path).slice(1)]));
   const habits: Evidence[] = [];
   const exposed = (language: string): Record<string, unknown> | undefined => {
     const found = exposedBy(code, filled, language);
@@ -176,7 +195,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       ...(heard.length > 0 && { handlers: heard.map(({ functions, event }) => ({ functions, event })) }),
     };
   };
-  const scripts = Object.fromEntries(
+  const scripts: Record<string, unknown> = Object.fromEntries(
     endings.map(([path]) => [
       endingOf(path).slice(1),
       {
@@ -189,12 +208,16 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     ]),
   );
   const engine = engineRule(learned, habits);
+  // Code inside data is read as scripts are, though there may be none.
+  for (const { language } of kinds.flatMap(({ inside }) => inside))
+    if (!scriptNames.has(language))
+      scripts[language] = { match: `**/*.${LANGUAGE[language].fileEndings[0]}`, language };
   const calls = rows.map(({ call, means, more }): Record<string, unknown> => ({ call, means, ...more }));
   const plan = {
     version: 1,
     name,
     files,
-    ...(endings.length > 0 && { scripts }),
+    ...(Object.keys(scripts).length > 0 && { scripts }),
     ...(calls.length > 0 && { calls }),
     ...(engine && { engine }),
   };

@@ -10,10 +10,10 @@ import type { Texts } from './texts.js';
 import { wordsOf } from './words.js';
 
 /** Members of one name that stand directly in things of different sorts. */
-function membersByName({ shape }: Kind): Map<string, Shape[]> {
+function membersByName({ shape, inside }: Kind): Map<string, Shape[]> {
   const found = new Map<string, Shape[]>();
   for (const one of shapesIn(shape)) {
-    if (one.texts.size === 0 || one.members.size > 0) continue;
+    if (one.texts.size === 0 || one.members.size > 0 || inside.some((code) => code.shape === one)) continue;
     const key = isItem(one) ? `${one.parent?.key ?? ''}[*]` : one.key;
     if (key === '' || key === '[*]' || key.startsWith('#')) continue;
     const known = found.get(key);
@@ -82,7 +82,7 @@ export function settlePools(readings: readonly Reading[]): Reading[] {
   );
 }
 
-const isPooled = (field: Field): field is PooledField => 'places' in field;
+export const isPooled = (field: Field): field is PooledField => 'places' in field;
 
 /** Whether what stands at a place is what the reading of all says. */
 function goesWith(whole: Reading, { texts }: Shape, own: Reading | undefined): boolean {

@@ -196,6 +196,11 @@ export class Naming {
     return domain !== undefined && (this.uses.get(domain) ?? 0) > 0;
   }
 
+  /** Whether some things of a space have no identity. */
+  areNamed(space: string): boolean {
+    return [...this.pieces.values()].some((one) => one.space === space && one.id === undefined);
+  }
+
   /** Whether things are called by this domain, and not known by it. */
   isNameOf(domain: Domain): boolean {
     const rule = domain.piece && this.of(domain.piece);
@@ -210,7 +215,8 @@ export class Naming {
     if (first?.naming === 'function') return { by: 'function', in: 'project' };
     if (first?.naming === 'declared') return { by: 'id', space: this.declared.get(first) };
     if (!rule) return { by: 'id' };
-    const isId = rule.id === first || rule.named !== first;
+    // Where some things of a space have names alone, all of them are found by their names.
+    const isId = !this.areNamed(rule.space) && (rule.id === first || rule.named !== first);
     const isLocal = first.texts.size < first.texts.total * 0.7;
     return { by: isId ? 'id' : 'name', space: rule.space, ...(isLocal && { nearest: 'folder' }) };
   }
@@ -236,6 +242,7 @@ export function fileRules(
   wires: readonly Wire[],
   positions: readonly Position[],
   paths: readonly string[],
+  ruleOf: (language: Language) => string,
 ): FileRules[] {
   const taken = new Set<string>();
   return ruleGroups(
@@ -243,7 +250,7 @@ export function fileRules(
     paths,
   ).map((group) => {
     const name = free(nameOf(group), taken);
-    return fileRule(name, group, readings, naming, trees, wires, positions);
+    return fileRule(name, group, readings, naming, trees, wires, positions, ruleOf);
   });
 }
 
@@ -307,12 +314,14 @@ function fileRule(
   trees: Trees,
   wires: readonly Wire[],
   positions: readonly Position[] = [],
+  ruleOf: (language: Language) => string = String,
 ): FileRules {
   const [main] = kinds;
   const as = kinds.map((kind) => trees.roles.get(kind)).find((role) => role !== undefined) ?? 'data asset';
   const rule: Record<string, unknown> = { match: globs.length === 1 ? globs[0] : globs, as };
   if (!must(main).isToldByEnding) rule.format = must(main).format;
-  if (must(main).lines) rule.lines = must(main).lines;
+  const { lines } = must(main);
+  if (lines) rule.lines = { ...(lines.skip !== undefined && { skip: lines.skip }), kinds: lines.kinds };
   const within = (kind: Kind, at: string): string =>
     kinds.length > 1 && kind.tag && at.startsWith('$..') ? `$${step(kind.tag)}[*]${at.slice(1)}` : at;
   const pieces: Record<string, unknown> = {};
@@ -324,7 +333,8 @@ function fileRule(
       if (!isUsed && (one.id?.naming === 'stem' || one.id?.naming === 'folder')) continue;
       if (isFile && kinds.length === 1) {
         rule.id = sourceOf(one.id, one.piece);
-        if (one.named) rule.named = sourceOf(one.named, one.piece);
+        const called = one.named ?? (naming.areNamed(one.space) ? one.id : undefined);
+        if (called) rule.named = sourceOf(called, one.piece);
         rule.space = one.space;
         continue;
       }
@@ -446,6 +456,14 @@ function fileRule(
   if (Object.keys(pieces).length > 0) rule.pieces = pieces;
   if (Object.keys(references).length > 0) rule.references = references;
   if (Object.keys(events).length > 0) rule.events = events;
+  const embedded: Record<string, unknown> = {};
+  for (const { shape, pattern, language } of kinds.flatMap(({ inside }) => inside))
+    embedded[free((shape && calledBy(shape)) || 'code', embedded)] = {
+      ...(shape && { at: selectorOf(shape) }),
+      ...(pattern !== undefined && { pattern }),
+      script: ruleOf(language),
+    };
+  if (Object.keys(embedded).length > 0) rule.embedded = embedded;
   return { name, rule, evidence };
 }
 
