@@ -45,7 +45,7 @@ export { coupling, couplingLinks, foldersBelow, type Coupling, type CouplingOpti
 export { toSarif, type Fix } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';
-export { languageOf as languageOfScript, learn, type Learned, type LearnFile } from './learning/learn.js';
+export { learn, type Learned, type LearnFile } from './learning/learn.js';
 export { planOf, type LearnedPlan } from './learning/plan-of.js';
 export { SURE_ENOUGH } from './checks/learned.js';
 export { decide, rulesOf, type Decisions } from './learning/decide.js';

@@ -122,6 +122,17 @@ describe('what files name is learned', () => {
     ]);
     expect(references(told({ 'data/boats.json': rows, 'data/tolls.json': tolls('pence') }))).toEqual([]);
   });
+  it('and words for nothing name nothing, unless something is called so', () => {
+    const tolls = naming((code, at) => (at % 3 === 0 ? 'none' : code));
+    const empty = (all: object): unknown =>
+      Object.values(told({ 'data/boats.json': all, 'data/tolls.json': tolls }).files['tolls'].references ?? {}).map(
+        (one) => one.empty,
+      );
+    expect(empty(boats)).toEqual([['', 'none']]);
+    expect(empty({ rows: [...boats.rows, { code: 'none', name: 'Nothing', length: 0, class: 'plain' }] })).toEqual([
+      undefined,
+    ]);
+  });
   it('as what records are derived from, where nothing comes back to itself', () => {
     const like = (key: string, of: (at: number) => number): unknown =>
       told({

@@ -6,7 +6,7 @@ import type { Kind } from './kinds.js';
 import type { Files } from './paths.js';
 import { saysCalled, type Reading } from './references.js';
 import type { Naming } from './rules.js';
-import { pathTarget } from './rules.js';
+import { targetOf } from './rules.js';
 import { isObjects, kindsNamed, type Trees } from './trees.js';
 
 export interface Sight {
@@ -38,7 +38,7 @@ export function rowFor(reading: Reading, form: CallForm, at: string, sight: Sigh
   const [kind] = kindsNamed(reading, sight.kindOfFile, sight.files);
   const role = kind && sight.trees.roles.get(kind);
   if ('path' in to) {
-    const target = { ...pathTarget(to.path), ...pattern };
+    const target = { ...targetOf(reading, sight.naming), ...pattern };
     const isScript =
       reading.found.every(({ text }) => SCRIPT.test(text)) || to.path.endings.some((one) => SCRIPT.test(one));
     const means = role === 'scene' ? 'load' : role === 'prefab' ? 'spawn' : isScript ? 'take in' : 'use file';
@@ -64,7 +64,7 @@ export function rowFor(reading: Reading, form: CallForm, at: string, sight: Sigh
     const sure = saysCalled(reading.field) ? Math.max(base.sure, BY_NAME) : base.sure;
     return { ...base, sure, call: written(form, roles(at, '$function')), means: 'call', more: OWN };
   }
-  const target = { ...sight.naming.target(to.domains), ...pattern };
+  const target = { ...targetOf(reading, sight.naming), ...pattern };
   if (domain && domain.piece === domain.kind?.shape) {
     if (role === 'scene') return { ...base, call: written(form, roles(at, '$scene')), means: 'load', more: { target } };
     if (role === 'prefab') return { ...base, call: written(form, roles(at, '$id')), means: 'spawn', more: { target } };

@@ -10,7 +10,7 @@ import type { PathForm } from './paths.js';
 import type { Position } from './positions.js';
 import type { Reading } from './references.js';
 import { calledBy, isItem, KEY, selectorOf, step, type Shape } from './shapes.js';
-import type { Texts } from './texts.js';
+import type { Bag, Texts } from './texts.js';
 import type { Trees } from './trees.js';
 import type { Wire } from './wires.js';
 
@@ -194,6 +194,16 @@ export class Naming {
 
   isUsed(domain: Domain | undefined): boolean {
     return domain !== undefined && (this.uses.get(domain) ?? 0) > 0;
+  }
+
+  /** Words for nothing that stand at a place: `none`, `-`. What is called so is something all the same. */
+  nothingIn(texts: Bag): string[] {
+    const words = [...texts.numbers()].filter((number) => this.all.make(number) === 'word for nothing');
+    return words
+      .filter((number) => !this.domains.some((one) => one.texts.has(number) && this.isUsed(one)))
+      .map((number) => this.all.text(number))
+      .filter((text) => text !== '')
+      .sort();
   }
 
   /** Whether some things of a space have no identity. */
@@ -573,8 +583,12 @@ const WELL_TOLD = 0.75;
 /** That nothing is known by another is less sure: it may be known in its file alone. */
 const BY_ITSELF = 0.9;
 
-export function targetOf({ to }: Reading, naming: Naming): Record<string, unknown> {
-  return 'path' in to ? pathTarget(to.path) : naming.target(to.domains);
+export function targetOf({ field, to }: Reading, naming: Naming): Record<string, unknown> {
+  const nothing = naming.nothingIn(field.texts);
+  return {
+    ...('path' in to ? pathTarget(to.path) : naming.target(to.domains)),
+    ...(nothing.length > 0 && { empty: ['', ...nothing] }),
+  };
 }
 
 /** What a reading names, as it follows “names”. */

@@ -1,13 +1,12 @@
 import { basename, join } from 'node:path';
 import {
   GlueError,
-  languageOfScript,
+  LANGUAGES,
   learn,
   LEAST_SURE,
   planOf,
   planText,
   type Evidence,
-  type Language,
   type LearnFile,
 } from '@glue-trace/core';
 import { discover } from '../files/discover.js';
@@ -37,14 +36,8 @@ export type LearnedRuleView = Omit<Evidence, 'reading'>;
  */
 export async function learnFolder(folder: string, least = LEAST_SURE): Promise<LearnedFolder> {
   const { files } = discover(folder, []);
-  await prepareLanguages(
-    new Set(
-      files.flatMap(({ path }): Language[] => {
-        const language = languageOfScript(path);
-        return language ? [language] : [];
-      }),
-    ),
-  );
+  // Data may hold code of a language of which there is no script.
+  await prepareLanguages(new Set(LANGUAGES));
   let textFiles = 0;
   const texts = function* (): Generator<LearnFile> {
     for (const { path, size } of files) {

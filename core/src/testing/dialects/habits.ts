@@ -445,6 +445,68 @@ const ownBlocks: Habit = (chance) => {
   };
 };
 
+/** Code in blocks between the lines of a team's own text, or inside the elements of XML. */
+const codeInBlocks: Habit = (chance) => {
+  const makes = new Makes(chance);
+  const piers = makes.things(14, 24);
+  const go = chance.one(['sailTo', 'moorAt', 'row_to']);
+  const isXml = chance.is(0.5);
+  const deeds = makes.things(12, 18).map(({ name }) => {
+    const code = `  if bell.isRung("${chance.one(['once', 'twice'])}") then\n    ${go}("${makes.ref(piers)}")\n  end\n`;
+    return { name, at: makes.ref(piers), code };
+  });
+  const own = deeds
+    .map(
+      ({ name, at, code }) =>
+        `* A deed *\nCalled="${name}"\nPier="${at}"\nOnce=1\n<Deed>\n${code}</Deed>\n* Its end *\n\n`,
+    )
+    .join('');
+  const elements = deeds
+    .map(({ name, at, code }) => `  <deed called="${name}" pier="${at}">\n    <does>\n${code}    </does>\n  </deed>\n`)
+    .join('');
+  const file = `data/all-deeds.${isXml ? 'xml' : 'deeds'}`;
+  const at = isXml ? '$.deeds[0].deed[*]' : '$.deed[*]';
+  return {
+    files: {
+      'data/piers.json': JSON.stringify(
+        { piers: piers.map((one) => ({ ...one, depth: chance.whole(1, 40) })) },
+        null,
+        2,
+      ),
+      [file]: isXml ? `<deeds>\n${elements}</deeds>\n` : own,
+    },
+    broken: makes.broken,
+    rules: {
+      piers: {
+        match: 'data/piers.json',
+        as: 'data asset',
+        pieces: { piers: { at: '$.piers[*]', kind: 'record', id: '$.id', named: '$.name', space: 'piers' } },
+      },
+      deeds: {
+        match: file,
+        as: 'data asset',
+        ...(!isXml && {
+          format: 'lines',
+          lines: {
+            kinds: {
+              deed: { pattern: '^Called="(?<called>[^"]*)"$', holds: true },
+              pairs: { pattern: '^(?<key>Pier|Once)="?(?<value>[^"]*?)"?$' },
+            },
+          },
+        }),
+        references: { pier: { at: `${at}.${isXml ? 'pier' : 'Pier'}`, by: 'id', space: 'piers' } },
+        embedded: {
+          does: isXml
+            ? { at: `${at}.does[*]['#text']`, script: 'deeds' }
+            : { pattern: '<Deed>([^]*?)</Deed>', script: 'deeds' },
+        },
+      },
+    },
+    scripts: { deeds: { match: 'none/*.lua', language: 'lua' } },
+    calls: [{ call: `${go}($id)`, means: 'refer', target: { by: 'id', space: 'piers' } }],
+  };
+};
+
 /** What there is, made known by calls in code, each with a table that describes it. */
 const madeKnown: Habit = (chance) => {
   const makes = new Makes(chance);
@@ -507,6 +569,7 @@ export const HABITS: Record<string, Habit> = {
   'keys of texts': texts,
   'functions that data names': namedFunctions,
   'code in data': codeInData,
+  'code in blocks': codeInBlocks,
   'blocks of own lines': ownBlocks,
   'made known in code': madeKnown,
 };
