@@ -40,6 +40,12 @@ function cutBy(pattern: string, every: boolean, isPartial: boolean, weight = 0.9
   };
 }
 
+/** Signs that stand in no path: what has one puts several together, or is made at run time. */
+const NO_PATH = /[\^*?<>|[\]{}]/;
+export const isNoPath = (text: string): boolean => NO_PATH.test(text);
+/** Texts without such signs, whole. */
+export const PLAIN_PATHS: Cut = { ...cutBy('^[^\\^*?<>|\\[\\]{}]+$', false, true), weight: 1 };
+
 /** The ways in which texts of a field may hold what they refer to; the whole text first. */
 export function cutsOf(all: readonly string[]): Cut[] {
   const texts = all.slice(0, MOST_SAMPLES);

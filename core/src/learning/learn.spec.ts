@@ -189,6 +189,16 @@ describe('what files name is learned', () => {
         .toEqual({ for: { at: '$.all[*].for', ...wanted } });
     }
   });
+  it('without what puts several together by signs that no path has', () => {
+    const files = Object.fromEntries(BOATS.map((code) => [`pictures/${code}.png`, '']));
+    const drawn = naming((code, at) => (at % 4 === 0 ? `${code}.png^[grey` : `${code}.png`));
+    const [one] = Object.values(told({ ...files, 'data/tolls.json': drawn }).files['tolls'].references ?? {});
+    expect([one?.by, one?.pattern]).toEqual(['path', '^[^\\^*?<>|\\[\\]{}]+$']);
+    const [other] = Object.values(
+      told({ ...files, 'data/tolls.json': naming((code) => `${code}.png`) }).files['tolls'].references ?? {},
+    );
+    expect(other?.pattern).toBeUndefined();
+  });
   it('wherever the files stand, the nearest first, when many folders hold files of a name', () => {
     const files: Record<string, unknown> = Object.fromEntries(
       BOATS.flatMap((code): [string, unknown][] => [

@@ -10,7 +10,7 @@ import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
 import { isItem, type Shape } from './shapes.js';
 import { isNumber, MAKES, type Bag, type Texts } from './texts.js';
 import { affinity, isIdentityName, wordsOf } from './words.js';
-import { cutsOf, type Cut } from './cuts.js';
+import { cutsOf, isNoPath, PLAIN_PATHS, type Cut } from './cuts.js';
 import { nameOf, type Domain } from './domains.js';
 import { itemAt, must } from '../helpers/at.js';
 
@@ -398,9 +398,22 @@ function isInList(shape: Shape | undefined): boolean {
   return false;
 }
 
+/** Of few texts that come again and again each slip weighs much: how often one of them leads somewhere tells more. */
+const FEW_AGAIN = 50;
+const TIMES = 3;
+
+function shareOfUses({ field, texts, cut, uses }: Variant, domain: Domain, hit: number): number {
+  if (cut.pattern !== undefined || hit === texts.length || texts.length > FEW_AGAIN || uses < texts.length * TIMES)
+    return 0;
+  let hits = 0;
+  for (const text of texts) if (domain.texts.has(text)) hits += field.texts.count(text);
+  return hit >= TIMES ? (hits + 0.5) / (uses + 1) : 0;
+}
+
 /** How good an explanation is: how many are hit, how good the identity, the size of the domain, shared words. */
-function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, chance: number): { score: number } {
-  const share = (hit + 0.5) / (texts.length + 1);
+function scored(variant: Variant, domain: Domain, hit: number, chance: number): { score: number } {
+  const { field, texts, cut } = variant;
+  const share = Math.max((hit + 0.5) / (texts.length + 1), shareOfUses(variant, domain, hit));
   // A word in front of what is named says which sort it is.
   const words =
     cut.pattern === undefined
@@ -433,7 +446,19 @@ function scored({ field, texts, cut }: Variant, domain: Domain, hit: number, cha
 const QUALITY_OF_PATHS = 0.8;
 const QUALITY_OF_BARE = 0.5;
 
+/** Where texts with signs that no path has lead nowhere, paths are what has none. */
 function byPath(variant: Variant, files: Files, texts: Texts): Reading[] {
+  const found = byPathOf(variant, files, texts);
+  if (variant.cut.pattern !== undefined || !found.some(({ misses }) => misses.some(isNoPath))) return found;
+  const kept = variant.samples.flatMap(({ text }, at) => (isNoPath(text) ? [] : [at]));
+  const only = <T>(all: readonly T[]): T[] => kept.map((at) => itemAt(all, at));
+  const plain = { ...variant, texts: only(variant.texts), samples: only(variant.samples), files: only(variant.files) };
+  const better = byPathOf(plain, files, texts);
+  const hits = (all: readonly Reading[]): number => Math.max(0, ...all.map((one) => one.hits));
+  return hits(better) < hits(found) ? found : better.map((one) => ({ ...one, cut: PLAIN_PATHS }));
+}
+
+function byPathOf(variant: Variant, files: Files, texts: Texts): Reading[] {
   const { field, cut, samples, byMake } = variant;
   if (numbersIn(byMake) > samples.length / 2) return [];
   // What is left of a path that was cut leads anywhere.

@@ -232,7 +232,7 @@ export class Naming {
   }
 }
 
-export function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm): Record<string, unknown> {
+function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm): Record<string, unknown> {
   return {
     by: 'path',
     ...(from === 'file' && { from }),
