@@ -491,8 +491,15 @@ describe('the server, opening folders', () => {
     ]);
     expect(JSON.parse(crew.rule)).toEqual(jasmine.objectContaining({ at: '$.boats[*].crew', by: 'id' }));
     expect(existsSync(join(bare, 'glue-trace.json'))).toBeFalse();
-    // What was shown is decided on, though a file has changed since.
-    writeFileSync(join(bare, 'data/boats.json'), JSON.stringify({ boats }));
+    // What was shown is decided on, though a file has changed since; a scan that is asked for learns anew.
+    writeFileSync(
+      join(bare, 'data/boats.json'),
+      JSON.stringify({ boats: boats.map((one) => ({ ...one, pilot: one.crew })) }),
+    );
+    await server.call('POST', `/api/projects/${project.id}/scans`);
+    await server.settled(project.id);
+    const { rules } = await server.read<ReadingPage>(`/api/projects/${project.id}/reading`);
+    expect(JSON.stringify(rules)).toContain('references.pilot');
     const { body: after } = await server.call<LearnedPage>('POST', at, { take: [crew.key], hash: page.hash });
     expect([after.isWritten, after.rules.length]).toEqual([true, page.rules.length - 1]);
     expect(after.rules).toEqual(page.rules.filter((rule) => rule !== crew));

@@ -187,8 +187,10 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     const naming = typeNaming(code, language, learned.files);
     const imports = importForm(code, language, learned.files);
     const heard = handlers.filter(({ languages }) => languages.has(language));
-    if (naming) habits.push(habit(`scripts.${name}.typeNamed`, naming, `types of ${name} are named after their files`));
-    if (imports) habits.push(habit(`scripts.${name}.imports`, imports, `imports of ${name} lead to files`));
+    if (naming)
+      habits.push(habit(`scripts.${name}.typeNamed`, naming, `types are named after their files, in .${name}`));
+    if (imports)
+      habits.push(habit(`scripts.${name}.imports`, imports, `imports lead to files as the plan says, in .${name}`));
     return {
       ...(naming && { typeNamed: naming.value }),
       ...(imports && { imports: imports.value }),
@@ -271,7 +273,7 @@ function engineRule(
       chance: 0,
       examples: own.members.slice(0, 3),
       misses: own.slips,
-      says: `${own.members.length} members that scripts use and no script declares are the engine’s`,
+      says: `${own.members.length} members that scripts use and their own types do not declare are the engine’s`,
     });
   return { ...(events.length > 0 && { events }), ...(own && { types: own.types, members: own.members }) };
 }

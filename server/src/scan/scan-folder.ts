@@ -100,8 +100,9 @@ export interface ScanSession {
   /**
    * Scans the folder; files that have not changed since the scan before are not read again.
    * @param readsAll also looks into those that seem unchanged by their size and time
+   * @param learnsAnew where there is no plan, it is learned from what the files say now
    */
-  scan(onProgress?: (progress: Progress) => void, readsAll?: boolean): Promise<ScanResult>;
+  scan(onProgress?: (progress: Progress) => void, readsAll?: boolean, learnsAnew?: boolean): Promise<ScanResult>;
 }
 
 /** Keeps what is known of a folder's files between scans. One closure: each step of a scan is a function over it. */
@@ -239,7 +240,8 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
   };
 
   return {
-    async scan(onProgress = () => undefined, readsAll = false) {
+    async scan(onProgress = () => undefined, readsAll = false, learnsAnew = false) {
+      if (learnsAnew) learned = undefined;
       const started = performance.now();
       onProgress({ phase: 'looking', done: 0, total: 0 });
       checkFolder(folder);

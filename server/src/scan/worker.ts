@@ -45,7 +45,7 @@ port.on('message', (message: ToWorker) => {
 
 async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> {
   try {
-    const result = await session.scan((progress) => send({ is: 'progress', progress }), readsAll);
+    const result = await session.scan((progress) => send({ is: 'progress', progress }), readsAll, !isOwnAccord);
     const { linked: own, findings, readiness } = result.analysis;
     last = result;
     if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });
