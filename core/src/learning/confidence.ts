@@ -15,6 +15,8 @@ const MOST_GAIN = 40;
 
 /** What is as likely to tell its own things apart is called like others by chance, unless all of it leads somewhere. */
 const OWN_IDENTITY = 0.5;
+/** One text alone, under a name of its own, may be called like anything. */
+const ALONE = 0.45;
 /** So much of a place must lead somewhere for a rule to be as good as sure. */
 const MUCH = 0.85;
 /** What is as sure as can be stays just above what is left out of a plan. */
@@ -24,12 +26,17 @@ const BY_CHANCE = 0.53;
  * How sure it is that a place names what a reading says, from 0 to 1.
  * @param identity how likely it is that the place tells its own things apart, from 0 to 1
  */
-export function sureOf({ score, gain, uses, useHits }: Reading, identity: number): number {
+export function sureOf({ score, gain, uses, useHits, texts, field, to }: Reading, identity: number): number {
   const weight = WEIGHTS.base + WEIGHTS.score * (score - 0.3) + WEIGHTS.gain * Math.min(gain, MOST_GAIN);
   const sure = Math.min(0.995, 1 / (1 + Math.exp(-weight)));
   // Where much of what stands there leads nowhere, it may well mean something else.
   const share = useHits / Math.max(1, uses);
-  const most = share < MUCH ? 0.5 + 0.5 * share : 1;
+  const isAlone =
+    texts === 1 &&
+    field.kind !== undefined &&
+    'domains' in to &&
+    affinity(field.words, itemAt(to.domains, 0).words) === 0;
+  const most = isAlone ? ALONE : share < MUCH ? 0.5 + 0.5 * share : 1;
   return Math.min(most, identity >= OWN_IDENTITY && useHits < uses ? sure * BY_CHANCE : sure);
 }
 

@@ -19,7 +19,7 @@ export type Make = (typeof MAKES)[number];
 
 /** Longer texts are prose: nothing is called so. */
 const LONGEST = 200;
-const NOTHING = /^(?:|none|null|nil|nothing|undefined|n\/a|-+|true|false|yes|no|y|n|on|off)$/i;
+const NOTHING = /^(?:|none|null|nil|nothing|undefined|n\/a|-+|true|false|yes|no|y|n|on|off|%[a-z]|\{\d*\})$/i;
 
 export function makeOf(text: string): Make {
   if (NOTHING.test(text)) return 'word for nothing';
