@@ -133,6 +133,16 @@ describe('what files name is learned', () => {
       undefined,
     ]);
   });
+  it('as positions in a list of the file, whose items are called by their names where they have any', () => {
+    const { pieces, references } = told({
+      'data/work.json': {
+        ropes: BOATS.map((_, at) => ({ ...(at > 5 && { name: 'Rope' }), thick: at / 2 })),
+        knots: BOATS.map((one, at) => ({ tied: `by ${one}`, rope: (at * 3) % 8 })),
+      },
+    }).files['work'];
+    expect(references?.['rope']).toEqual({ at: '$.knots[*].rope', by: 'index', of: 'ropes' });
+    expect(pieces?.['ropes'].named).toEqual(['$.name', { join: [{ text: 'ropes ' }, { index: true }] }]);
+  });
   it('as what records are derived from, where nothing comes back to itself', () => {
     const like = (key: string, of: (at: number) => number): unknown =>
       told({

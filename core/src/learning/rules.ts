@@ -396,7 +396,13 @@ function fileRule(
     pieces[key] = {
       at: selectorOf(item),
       kind: 'record',
-      named: { join: [{ text: `${calledBy(list)} ` }, { index: true }] },
+      named: [
+        // What has a name is called by it.
+        ...[...item.members.values()]
+          .filter((one) => one.values > 0 && NAME.test(one.key))
+          .map((one) => selectorOf(one, item)),
+        { join: [{ text: `${calledBy(list)} ` }, { index: true }] },
+      ],
     };
   }
   for (const one of all) if (here.some(({ field }) => field === one.field.shape)) own.add(one);
@@ -529,6 +535,8 @@ function isWithoutCircles({ field, cut, to }: Reading, piece: Shape): boolean {
   };
   return ![...bases.keys()].some((one) => comesBack(one, new Set()));
 }
+
+const NAME = /^(?:name|title|label)$/i;
 
 const namesFunction = (to: Reading['to']): boolean => 'domains' in to && to.domains[0]?.naming === 'function';
 
