@@ -84,6 +84,14 @@ describe('opening a project', () => {
     await page.getByRole('alert').getByText('This folder was not opened').waitFor();
   });
 
+  it('says of a folder with nothing in it that nothing can be learned, and not that it is read', async () => {
+    const { page, base } = stage;
+    mkdirSync(join(base, 'bare'));
+    await open(join(base, 'bare'));
+    await page.getByText('no file that one could be learned from').waitFor();
+    expect(await page.getByText('it is read by one that was learned').count()).toBe(0);
+  });
+
   it('lets one choose a folder by walking through them', async () => {
     const { page, base } = stage;
     mkdirSync(join(base, 'games'));

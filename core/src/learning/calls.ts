@@ -7,7 +7,7 @@
 import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { joinPatterns, type CallPattern, type Code, type Given } from './code.js';
-import type { Domain } from './domains.js';
+import { inCode, type Domain } from './domains.js';
 import { Bag } from './texts.js';
 import type { Field, Reading } from './references.js';
 import { isOfLanguage } from './standard.js';
@@ -118,20 +118,7 @@ export function declaredDomains(fields: readonly CallField[]): Domain[] {
     if (!DECLARES.test(pattern.member) && !(isDescribed && MAY_DECLARE.test(pattern.member))) return [];
     if (texts.total < pattern.count * 0.3) return [];
     const called = pattern.member.replace(DECLARES, '').replace(MAY_DECLARE, '').replace(/^_/, '') || pattern.member;
-    return [
-      {
-        naming: 'declared',
-        kind: undefined,
-        piece: undefined,
-        member: undefined,
-        declaredBy: field,
-        texts,
-        isNumeric: false,
-        quality: 0.8,
-        words: wordsOf(called),
-        title: `what ${form.head} makes known`,
-      },
-    ];
+    return [{ ...inCode('declared', texts, 0.8, wordsOf(called), `what ${form.head} makes known`), declaredBy: field }];
   });
 }
 

@@ -2,9 +2,9 @@
  * Code inside data: texts of structured files, and blocks between marks in text of a team's own, that are written in one of
  * the languages. What they call is learned as what scripts call.
  */
+import { push } from '../helpers/push.js';
 import { LANGUAGES, type Language } from '../reading/plan/plan.js';
 import { LANGUAGE } from '../reading/scripts/languages.js';
-import type { ScriptSyntax } from '../reading/scripts/syntax.js';
 import { shapesIn, type Shape } from './shapes.js';
 import type { Texts } from './texts.js';
 
@@ -21,9 +21,10 @@ export interface Stretch {
   file: number;
 }
 
-const CALL = /[A-Za-z_][\w.:]*\(/;
+// Matched in time that grows with the text alone, whatever stands in it.
+const CALL = /\w\(/;
 const LIKE_CODE =
-  /[A-Za-z_][\w.:]*\s*\(|^\s*(?:if|end|else|elseif|elif|for|while|return|local|def|var|let|const|function)\b|[;{}]\s*$|^\s*[\w.]+\s*[-+]?=[^=]/;
+  /\w ?\(|^\s*(?:if|end|else|elseif|elif|for|while|return|local|def|var|let|const|function)\b|[;{}]\s*$|^\s*[\w.]+\s*[-+]?=[^=]/;
 const COMMENT = /^\s*(?:--|#|\/\/)/;
 /** So many of some texts must be code, and so many of those be read without a fault. */
 const MOSTLY = 0.6;
@@ -36,12 +37,14 @@ function looksLikeCode(text: string): boolean {
   return lines.filter((line) => LIKE_CODE.test(line)).length >= lines.length * MOSTLY;
 }
 
-/** The syntax of a text, or undefined where the language cannot read it, or its grammar is not at hand. */
-export function syntaxOf(text: string, language: Language): ScriptSyntax | undefined {
+/** Whether a language reads a text without a fault. */
+function isRead(text: string, language: Language): boolean {
   try {
-    return LANGUAGE[language].read(text);
-  } catch {
-    return undefined;
+    return LANGUAGE[language].read(text).problems.length === 0;
+  } catch (error) {
+    // Nested too deeply.
+    if (!(error instanceof RangeError)) throw error;
+    return false;
   }
 }
 
@@ -53,7 +56,7 @@ function languageOf(all: readonly string[], known: readonly Language[]): Languag
   const code = all.slice(0, MOST_TRIED).filter(looksLikeCode);
   if (code.length < FEWEST || code.length < Math.min(all.length, MOST_TRIED) * MOSTLY) return undefined;
   const rated = [...new Set([...known, 'lua' as const, ...LANGUAGES])].map((language) => {
-    const read = code.filter((text) => syntaxOf(text, language)?.problems.length === 0).length;
+    const read = code.filter((text) => isRead(text, language)).length;
     return { language, read };
   });
   const best = rated.reduce((one, other) => (other.read > one.read ? other : one));
@@ -86,22 +89,40 @@ export function codeInTexts(
 
 type Stretches = Map<Language, Stretch[]>;
 
-const BLOCK = /<([A-Za-z]\w*)>([^]*?)<\/\1>/g;
+const MARK = /<(\/?)([A-Za-z]\w*)>/g;
 const FEWEST_BLOCKS = 3;
+
+/** A block, with where it begins and ends with its marks. */
+interface Block extends Stretch {
+  start: number;
+  end: number;
+}
+
+/** Blocks by their marks: from each mark to the next end of it, in one pass. */
+function blocksIn(all: readonly Stretch[]): Map<string, Block[]> {
+  const blocks = new Map<string, Block[]>();
+  for (const { file, text } of all) {
+    const open = new Map<string, number>();
+    for (const { 0: whole, 1: ends, 2: mark = '', index } of text.matchAll(MARK)) {
+      const start = open.get(mark);
+      if (!ends) {
+        if (start === undefined) open.set(mark, index);
+      } else if (start !== undefined) {
+        const end = index + whole.length;
+        push(blocks, mark, { file, text: text.slice(start + mark.length + 2, index), start, end });
+        open.delete(mark);
+      }
+    }
+  }
+  return blocks;
+}
 
 /** Blocks between marks that are code in text of a team's own, and the text without them. */
 export function codeInBlocks(
-  all: readonly { file: number; text: string }[],
+  all: readonly Stretch[],
   known: readonly Language[],
 ): { found: CodeInside; code: Stretch[]; without: string[] } | undefined {
-  const byMark = new Map<string, Stretch[]>();
-  for (const { file, text } of all)
-    for (const [, mark = '', inner = ''] of text.matchAll(BLOCK)) {
-      const blocks = byMark.get(mark);
-      if (blocks) blocks.push({ text: inner, file });
-      else byMark.set(mark, [{ text: inner, file }]);
-    }
-  const [most] = [...byMark].sort((a, b) => b[1].length - a[1].length);
+  const [most] = [...blocksIn(all)].sort((a, b) => b[1].length - a[1].length);
   if (!most || most[1].length < FEWEST_BLOCKS) return undefined;
   const [mark, code] = most;
   const language = languageOf(
@@ -109,11 +130,13 @@ export function codeInBlocks(
     known,
   );
   if (!language) return undefined;
-  const pattern = `<${mark}>([^]*?)</${mark}>`;
-  const blocks = new RegExp(pattern, 'g');
   return {
-    found: { shape: undefined, pattern, language },
+    found: { shape: undefined, pattern: `<${mark}>([^]*?)</${mark}>`, language },
     code,
-    without: all.map(({ text }) => text.replace(blocks, '')),
+    without: all.map(({ file, text }) =>
+      code
+        .filter((one) => one.file === file)
+        .reduceRight((rest, { start, end }) => rest.slice(0, start) + rest.slice(end), text),
+    ),
   };
 }

@@ -45,8 +45,8 @@ const BY_OTHERS = 0.7;
 const SURE = 0.9;
 
 /**
- * Places of few texts go with those of like names that surely name the same: `stop-skill` with `move-skill`, `del_item`
- * with `has_item`.
+ * Places of few texts go with those of like names that surely name the same: `second-rope` with `first-rope`, `drop_sack`
+ * with `holds_sack`.
  */
 export function agree(readings: readonly Reading[]): void {
   const sure = new Map<Domain, Reading[]>();

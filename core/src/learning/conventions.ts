@@ -5,6 +5,7 @@
  */
 import { grouped } from '../helpers/grouped.js';
 import { distance } from '../helpers/nearest.js';
+import { push } from '../helpers/push.js';
 import { isNamedAfter } from '../reading/scripts/type-names.js';
 import { folderOf, stem } from '../reading/source.js';
 import { TYPE_NAMINGS, type Language, type TypeNaming } from '../reading/plan/plan.js';
@@ -63,25 +64,33 @@ export interface NamedHandlers {
 
 const HANDLERS = ['^on_(\\w+)$', '^on([A-Z]\\w*)$', '^handle_(\\w+)$', '^handle([A-Z]\\w*)$', '^(on_?[A-Za-z]\\w*)$'];
 const LEAST_HANDLERS = 2;
+/** What stands in front of the last part of an event's name. */
+const beginningOf = (text: string): string => /^(?:.*[.:/_-])?/.exec(text)?.[0] ?? '';
 
 /** @param open places in calls whose texts nothing else explains, those of events among them */
 export function namedHandlers(code: Code, open: readonly CallField[], texts: Texts): NamedHandlers[] {
   const free = [...code.functions].filter(([name]) => !code.called.has(name) && !code.accessed.has(name));
+  const forms = HANDLERS.map((functions) => {
+    const shape = new RegExp(functions);
+    const named = free.flatMap(([name, defined]) => {
+      const event = shape.exec(name)?.[1];
+      return event === undefined ? [] : [{ event, defined }];
+    });
+    return { functions, named };
+  }).filter(({ named }) => named.length >= LEAST_HANDLERS);
+  if (forms.length === 0) return [];
   const found: NamedHandlers[] = [];
   for (const field of open) {
     const sent = [...field.texts.numbers()].map((number) => texts.text(number));
     // `pilot.fog`: what stands in front is the same for many.
-    const beginnings = new Set(['', ...sent.map((text) => /^(?:.*[.:/_-])?/.exec(text)?.[0] ?? '')]);
-    const rated = [...beginnings].flatMap((beginning) => {
+    const beginnings = grouped(sent, beginningOf)
+      .filter((same) => same.length >= LEAST_HANDLERS)
+      .map(([first]) => beginningOf(first));
+    const rated = [...new Set(['', ...beginnings])].flatMap((beginning) => {
       const ends = new Set(
         sent.filter((text) => text.startsWith(beginning)).map((text) => text.slice(beginning.length)),
       );
-      return HANDLERS.map((functions) => {
-        const shape = new RegExp(functions);
-        const named = free.flatMap(([name, defined]) => {
-          const event = shape.exec(name)?.[1];
-          return event === undefined ? [] : [{ event, defined }];
-        });
+      return forms.map(({ functions, named }) => {
         const heard = named.filter(({ event }) => ends.has(event));
         return { beginning, functions, named, heard, ends };
       });
@@ -196,22 +205,14 @@ export function enginesOwn(code: Code): EnginesOwn | undefined {
   const own = new Set([...code.functions.keys(), ...code.fields.map(({ name }) => name)]);
   const others = [...code.accessed].filter(([name]) => !own.has(name));
   if (others.length > MOST_MEMBERS) return undefined;
-  const slips = others
-    .filter(
-      ([name, { count, file }]) =>
-        count === 1 &&
-        name.length >= SHORTEST_SLIP &&
-        membersIn(code, file).some((other) => distance(name, other, 1) === 1),
-    )
-    .map(([name]) => name);
+  const membersIn = membersByFile(code);
+  const isSlip = (name: string, file: number): boolean =>
+    name.length >= SHORTEST_SLIP && [...membersIn(file)].some((other) => distance(name, other, 1) === 1);
+  const slips = others.flatMap(([name, { count, file }]) => (count === 1 && isSlip(name, file) ? [name] : []));
   // What some types declare others may have from the engine.
-  const known = new Map<number, Set<string>>();
-  const has = (file: number, name: string): boolean => {
-    let members = known.get(file);
-    if (!members) known.set(file, (members = new Set(membersIn(code, file))));
-    return members.has(name);
-  };
-  const shared = [...own].filter((name) => [...(code.calledOnSelf.get(name) ?? [])].some((file) => !has(file, name)));
+  const shared = [...own].filter((name) =>
+    [...(code.calledOnSelf.get(name) ?? [])].some((file) => !membersIn(file).has(name)),
+  );
   return {
     types: [...types].sort(),
     members: [...others.map(([name]) => name).filter((name) => !slips.includes(name)), ...shared].sort(),
@@ -245,13 +246,19 @@ export function enginesEvents(
 
 const LEAST_EVENTS = 2;
 
-/** Members that the types of a file declare, or have from their parents. */
-function membersIn(code: Code, file: number): string[] {
-  const names = new Set(code.classes.get(file));
-  // Grows while it is gone through: parents of parents count as well.
-  for (const name of names) for (const parent of code.types.get(name)?.parents ?? []) names.add(parent);
-  return [
-    ...code.fields.filter(({ type }) => names.has(type)).map(({ name }) => name),
-    ...[...code.functions].filter(([, { types }]) => [...types].some((type) => names.has(type))).map(([name]) => name),
-  ];
+/** Gives the members that the types of a file declare, or have from their parents. */
+function membersByFile(code: Code): (file: number) => ReadonlySet<string> {
+  const byType = new Map<string, string[]>();
+  for (const { type, name } of code.fields) push(byType, type, name);
+  for (const [name, { types }] of code.functions) for (const type of types) push(byType, type, name);
+  const known = new Map<number, Set<string>>();
+  return (file) => {
+    let members = known.get(file);
+    if (members) return members;
+    const types = new Set(code.classes.get(file));
+    // Grows while it is gone through: parents of parents count as well.
+    for (const type of types) for (const parent of code.types.get(type)?.parents ?? []) types.add(parent);
+    known.set(file, (members = new Set([...types].flatMap((type) => byType.get(type) ?? []))));
+    return members;
+  };
 }

@@ -15,6 +15,8 @@ export interface Cut {
 const WHOLE: Cut = { pattern: undefined, every: false, of: (text) => [text], isPartial: false, weight: 1 };
 
 const MOST_SAMPLES = 400;
+/** In letters. */
+const LONGEST_PATH = 300;
 /** A sign in front of what is named, alone or behind a word. */
 const MARK = /^(?:[^\p{L}\p{N}\s"'./\\-]+|[\p{L}\p{N}_-]+[~:#@|=>!$%&*+^]+)(?=[\p{L}\p{N}])/u;
 /** Fewer texts that share a sign show nothing. */
@@ -122,7 +124,7 @@ export function cutsOf(all: readonly string[]): Cut[] {
   }
   // Paths among other texts.
   const isPath = /^[^\s]*[^\s/.][^\s]*(?:\/|\.[A-Za-z])[^\s]+$/u;
-  const paths = texts.filter((text) => isPath.test(text)).length;
+  const paths = texts.filter((text) => text.length <= LONGEST_PATH && isPath.test(text)).length;
   if (paths >= LEAST && paths < texts.length * 0.95)
     cuts.push(cutBy('^(?:[^\\s]*/[^\\s]+|[^\\s/]+\\.[A-Za-z]\\w*)$', false, true));
   return cuts;

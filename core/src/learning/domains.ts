@@ -129,6 +129,21 @@ function byMember(
   return { naming: 'member', kind, piece, member, texts: member.texts, isNumeric: isNumbers, quality, words, title };
 }
 
+/** What stands in code and not in a kind of files. */
+export function inCode(naming: Naming, texts: Bag, quality: number, words: readonly string[], title: string): Domain {
+  return {
+    naming,
+    kind: undefined,
+    piece: undefined,
+    member: undefined,
+    texts,
+    isNumeric: false,
+    quality,
+    words,
+    title,
+  };
+}
+
 /** Files of a kind by their names; where they are all called the same, by the names of their folders. */
 function filesDomains(kind: Kind, paths: readonly string[], texts: Texts): Domain[] {
   // Scripts are named by their paths.

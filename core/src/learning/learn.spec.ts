@@ -112,7 +112,7 @@ describe('what files name is learned', () => {
       all: BOATS.map((name, at) => ({
         name: `Toll of ${name}`,
         [key]: (at % 6) + 2,
-        laps: (at % 4) + 1,
+        turns: (at % 4) + 1,
         share: `*${at / 2}`,
         crew: (at % 3) + 3,
       })),
@@ -201,7 +201,7 @@ describe('what files name is learned', () => {
   });
   it('without what puts several together by signs that no path has', () => {
     const files = Object.fromEntries(BOATS.map((code) => [`pictures/${code}.png`, '']));
-    const drawn = naming((code, at) => (at % 4 === 0 ? `${code}.png^[grey` : `${code}.png`));
+    const drawn = naming((code, at) => (at % 4 === 0 ? `${code}.png<grey>` : `${code}.png`));
     const [one] = Object.values(told({ ...files, 'data/tolls.json': drawn }).files['tolls'].references ?? {});
     expect([one?.by, one?.pattern]).toEqual(['path', '^[^\\^*?<>|\\[\\]{}]+$']);
     const [other] = Object.values(
@@ -238,6 +238,23 @@ describe('what files name is learned', () => {
     const one = told({ 'data/boats.berth': boats, 'data/tolls.fee': naming((code) => code) });
     expect(Object.values(one.files).map(({ format }) => format)).toEqual(['json', 'json']);
     expect(references(one)).toEqual(['$.all[*].for id rows']);
+  });
+  it('in time that grows with the text, whatever stands in it', () => {
+    // Each of these would go on for hours if a pattern tried all ways to match.
+    const digits = `${'1'.repeat(60)} of the tide\n`.repeat(20);
+    const marks = `${'<a>'.repeat(200_000)}\n`;
+    const name = 'a'.repeat(400_000);
+    expect(
+      references(
+        told({
+          'data/boats.json': boats,
+          'data/tolls.json': naming((code) => code),
+          'data/all.tides': digits,
+          'data/all.marks': marks,
+          'data/names.json': { all: [{ text: name }, { text: `${name}b` }, { text: '(' }] },
+        }),
+      ),
+    ).toContain('$.all[*].for id rows');
   });
   it('and never from what is alike by chance', () => {
     const words = { rows: ['red', 'blue', 'green', 'old', 'new'].map((name) => ({ name, weight: 3 })) };

@@ -18,11 +18,11 @@ import {
   type CallRow,
   type Channel,
 } from './calls.js';
-import { codeInBlocks, codeInTexts, syntaxOf, type Stretch } from './code-inside.js';
+import { codeInBlocks, codeInTexts, type Stretch } from './code-inside.js';
 import { CodeTables } from './code-tables.js';
 import { agree, sureOf } from './confidence.js';
 import { addScript, newCode, settle, type Code } from './code.js';
-import { domainsOf, type Domain } from './domains.js';
+import { domainsOf, inCode, type Domain } from './domains.js';
 import { fieldsOf } from './fields.js';
 import { endingsOf, Kinds, type Kind } from './kinds.js';
 import { lineKinds } from './line-kinds.js';
@@ -93,9 +93,10 @@ export function languageOf(path: string): Language | undefined {
 /** Files that belong to how a team works, and not to the game. */
 const ASIDE = /(?:^|\/)(?:node_modules|\.git)\/|(?:^|\/)(?:package(?:-lock)?|tsconfig[^/]*|glue-trace[^/]*)\.json$/;
 
+/** @param tables undefined for code inside data, which is no script of its own */
 function readScript(
   code: Code,
-  tables: CodeTables,
+  tables: CodeTables | undefined,
   text: string,
   file: number,
   language: Language,
@@ -103,8 +104,9 @@ function readScript(
 ): void {
   try {
     const script = LANGUAGE[language].read(text);
-    tables.add(script, file, language);
-    addScript(code, withOlderTypes(script, { language, registers: [] }), file, language, texts);
+    tables?.add(script, file, language);
+    const isInside = tables === undefined;
+    addScript(code, withOlderTypes(script, { language, registers: [] }), file, language, texts, isInside);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
   }
@@ -192,10 +194,7 @@ export function learn(files: Iterable<LearnFile>): Learned {
   }
   const known = [...new Set(code.files.values())];
   const addCode = (stretches: readonly Stretch[], language: Language): void => {
-    for (const { text, file } of stretches) {
-      const script = syntaxOf(text, language);
-      if (script) addScript(code, script, file, language, texts, true);
-    }
+    for (const { text, file } of stretches) readScript(code, undefined, text, file, language, texts);
   };
   ownTexts.addTo(kinds, known, addCode);
   const all = [...kinds.kinds(paths), ...tables.all()];
@@ -273,19 +272,7 @@ function typesDomain({ types }: Code, texts: Texts): Domain[] {
   if (types.size === 0) return [];
   const names = new Bag();
   for (const [name, { file }] of types) names.add(texts.number(name), file);
-  return [
-    {
-      naming: 'type',
-      kind: undefined,
-      piece: undefined,
-      member: undefined,
-      texts: names,
-      isNumeric: false,
-      quality: 0.9,
-      words: ['type', 'class', 'script'],
-      title: 'a type of the scripts',
-    },
-  ];
+  return [inCode('type', names, 0.9, ['type', 'class', 'script'], 'a type of the scripts')];
 }
 
 /** Functions of one name that are still told apart by it. */
@@ -297,19 +284,8 @@ function functionsDomain({ functions }: Code, texts: Texts): Domain[] {
   const names = new Bag();
   // What many types have is told by whose it is, and not by its name.
   for (const [name, { file, count }] of functions) if (count <= MOST_ALIKE) names.add(texts.number(name), file);
-  return [
-    {
-      naming: 'function',
-      kind: undefined,
-      piece: undefined,
-      member: undefined,
-      texts: names,
-      isNumeric: false,
-      quality: 0.5,
-      words: ['function', 'call', 'callback', 'handler', 'method', 'action', 'run', 'script', 'command'],
-      title: 'a function of the scripts',
-    },
-  ];
+  const words = ['function', 'call', 'callback', 'handler', 'method', 'action', 'run', 'script', 'command'];
+  return [inCode('function', names, 0.5, words, 'a function of the scripts')];
 }
 
 /** Whether a call is about files, types or objects, and not about texts of its own. */

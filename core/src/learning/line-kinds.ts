@@ -28,7 +28,7 @@ const FEWEST = 3;
 const COVERED = 0.5;
 const MOST_KINDS = 16;
 /** Rows of numbers, and of letters with numbers: nothing is named there. */
-const NUMBERS = /^(?:\s*[a-z]{0,2}[-+]?[\d.,]+)+\s*$/i;
+const NUMBERS = /^\s*(?:[a-z]{0,2}[-+]?[\d.,]+(?:\s+|$))+$/i;
 const COMMENT = /^\s*(?:#|\/\/|;|--|\*\*)/;
 /** A word in front of names and values: `rope: length=12`. */
 const HEAD = /^\s*([A-Za-z_][\w-]*)\s*(?::\s+|\s+)(?=[A-Za-z_][\w-]*\s*=)/;

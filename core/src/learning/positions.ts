@@ -5,7 +5,7 @@
  */
 import type { Kind } from './kinds.js';
 import { nameOf } from './domains.js';
-import { calledBy, isItem, shapesIn, type Shape } from './shapes.js';
+import { calledBy, isInList, isItem, isWithin, shapesIn, type Shape } from './shapes.js';
 import { affinity, wordsOf } from './words.js';
 
 /** A field whose numbers are positions in a list of the same file. */
@@ -27,7 +27,7 @@ export function positionsOf(kinds: readonly Kind[]): Position[] {
   return kinds.flatMap((kind) => {
     if (kind.table || kind.lines || kind.format === 'xml') return [];
     const all = [...shapesIn(kind.shape)];
-    const lists = all.filter((one) => one.item && one.item.objects > 0 && one.lists > 0 && !one.keys && !isInItem(one));
+    const lists = all.filter((one) => one.item && one.item.objects > 0 && one.lists > 0 && !one.keys && !isInList(one));
     if (lists.length === 0) return [];
     return all.flatMap((field): Position[] => {
       if (field.values === 0 || field.objects > 0 || field.lists > 0 || field.perFile.size === 0) return [];
@@ -37,11 +37,6 @@ export function positionsOf(kinds: readonly Kind[]): Position[] {
       return rated.slice(0, 1);
     });
   });
-}
-
-function isInItem(shape: Shape): boolean {
-  for (let at: Shape | undefined = shape; at; at = at.parent) if (isItem(at)) return true;
-  return false;
 }
 
 const length = ({ perFile }: Shape): number => [...perFile.values()].reduce((sum, one) => sum + one, 0);
@@ -79,8 +74,3 @@ function calledFor(field: Shape): string {
 }
 
 const SAYS_POSITION = /[-_ ]?(?:index|idx|position|number|no)$/i;
-
-function isWithin(shape: Shape, outer: Shape): boolean {
-  for (let at: Shape | undefined = shape; at; at = at.parent) if (at === outer) return true;
-  return false;
-}

@@ -7,7 +7,7 @@
 import type { CallField } from './calls.js';
 import type { Kind } from './kinds.js';
 import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
-import { isItem, type Shape } from './shapes.js';
+import { isInList, type Shape } from './shapes.js';
 import { isNumber, MAKES, type Bag, type Texts } from './texts.js';
 import { affinity, isIdentityName, wordsOf } from './words.js';
 import { cutsOf, isNoPath, PLAIN_PATHS, type Cut } from './cuts.js';
@@ -55,6 +55,8 @@ export interface Reading {
 
 /** Of a field with more different texts, as many are looked at: a share is told within a hundredth and a half. */
 const MOST_TEXTS = 4000;
+/** In letters: what is longer is a text of its own, and is not cut up. */
+const LONGEST = 2000;
 /** A domain that fewer of a field's texts are in does not explain it. */
 const LEAST_HIT = 0.5;
 /** By texts of fields that a domain explains nothing of, chance is told. */
@@ -153,8 +155,9 @@ function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, reado
   const all: { text: string; number: number }[] = [];
   for (const number of field.texts.numbers()) {
     if (all.length === MOST_TEXTS) break;
-    if (texts.make(number) === 'word for nothing') continue;
-    all.push({ text: texts.text(number), number });
+    const text = texts.text(number);
+    if (texts.make(number) === 'word for nothing' || text.length > LONGEST) continue;
+    all.push({ text, number });
   }
   if (all.length === 0) return [];
   return cutsOf(all.map(({ text }) => text)).flatMap((cut): Variant[] => {
@@ -391,11 +394,6 @@ function saysSame({ shape, written }: Field, { piece, member }: Domain): boolean
     if (one === other) same++;
   }
   return same > both * 0.3;
-}
-
-function isInList(shape: Shape | undefined): boolean {
-  for (let at = shape; at; at = at.parent) if (isItem(at)) return true;
-  return false;
 }
 
 /** Of few texts that come again and again each slip weighs much: how often one of them leads somewhere tells more. */

@@ -9,7 +9,7 @@ import type { Alternative } from './questions.js';
 import type { PathForm } from './paths.js';
 import type { Position } from './positions.js';
 import type { Reading } from './references.js';
-import { calledBy, isItem, KEY, selectorOf, step, type Shape } from './shapes.js';
+import { calledBy, isItem, isWithin, KEY, selectorOf, step, type Shape } from './shapes.js';
 import type { Bag, Texts } from './texts.js';
 import type { Trees } from './trees.js';
 import type { Wire } from './wires.js';
@@ -539,11 +539,6 @@ function isWithoutCircles({ field, cut, to }: Reading, piece: Shape): boolean {
 const NAME = /^(?:name|title|label)$/i;
 
 const namesFunction = (to: Reading['to']): boolean => 'domains' in to && to.domains[0]?.naming === 'function';
-
-function isWithin(shape: Shape | undefined, outer: Shape): boolean {
-  for (let at = shape; at; at = at.parent) if (at === outer) return true;
-  return false;
-}
 
 /** How the things of a piece rule are told apart, and how the files fare that they name: prefabs and scripts. */
 function pieceEvidence(

@@ -289,6 +289,18 @@ export function isItem(shape: Shape): boolean {
   return shape.parent?.item === shape;
 }
 
+/** Whether a shape stands in another one, or is it. */
+export function isWithin(shape: Shape | undefined, outer: Shape): boolean {
+  for (let at = shape; at; at = at.parent) if (at === outer) return true;
+  return false;
+}
+
+/** Whether a shape stands in a list or map. */
+export function isInList(shape: Shape | undefined): boolean {
+  for (let at = shape; at; at = at.parent) if (isItem(at)) return true;
+  return false;
+}
+
 /** The selector of a shape from the root, or from another one above it. */
 export function selectorOf(shape: Shape, from?: Shape): string {
   const steps: string[] = [];

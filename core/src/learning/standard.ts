@@ -9,13 +9,11 @@ const GIVEN: Record<Language, { on: Set<string>; alone: Set<string> }> = {
   lua: {
     on: words('string table math os io debug coroutine utf8 package bit bit32 jit'),
     alone: words(
-      'assert collectgarbage error getmetatable ipairs pairs pcall print rawequal rawget rawlen rawset setmetatable tonumber tostring unpack xpcall dump',
+      'assert collectgarbage error getmetatable ipairs pairs pcall print rawequal rawget rawlen rawset setmetatable tonumber tostring unpack xpcall',
     ),
   },
   python: {
-    on: words(
-      'str os sys re math json random logging logger log itertools functools collections time datetime struct copy',
-    ),
+    on: words('str os sys re math json random logging itertools functools collections time datetime struct copy'),
     alone: words(
       'abs bool bytes callable chr dict enumerate float format frozenset getattr hasattr hex id int isinstance issubclass len list ord print repr reversed round set setattr sorted str super tuple vars _ gettext',
     ),

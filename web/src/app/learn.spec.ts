@@ -92,7 +92,7 @@ describe('Learned rules', () => {
     expect(body).toEqual(
       jasmine.objectContaining({ put: [{ key: 'berth', rule: { at: '$.for', by: 'name' } }], take: [], refuse: [] }),
     );
-    expect(page.text('.note')).toContain('It names one of berths by its code: berth names a boat');
+    expect(page.text('.note')).toContain('Changed: it names one of berths by its code');
   });
   it('that are none are told apart from those that are decided', async () => {
     const page = await open({ ...learned(), isWritten: false });

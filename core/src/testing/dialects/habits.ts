@@ -456,10 +456,7 @@ const codeInBlocks: Habit = (chance) => {
     return { name, at: makes.ref(piers), code };
   });
   const own = deeds
-    .map(
-      ({ name, at, code }) =>
-        `* A deed *\nCalled="${name}"\nPier="${at}"\nOnce=1\n<Deed>\n${code}</Deed>\n* Its end *\n\n`,
-    )
+    .map(({ name, at, code }) => `== deed ==\nCalled="${name}"\nPier="${at}"\nOnce=1\n<Deed>\n${code}</Deed>\n\n`)
     .join('');
   const elements = deeds
     .map(({ name, at, code }) => `  <deed called="${name}" pier="${at}">\n    <does>\n${code}    </does>\n  </deed>\n`)

@@ -78,6 +78,11 @@ export class Frame {
   /** The project the address names, or the one looked at last. */
   private readonly inAddress = computed(() => Number(/^\/p\/(\d+)\//.exec(this.url())?.[1] ?? 0));
   protected readonly project = this.store.selectSignal(projectsFeature.selectProject);
+  /** Where a scan failed for want of anything to learn from, nothing is read. */
+  protected readonly isReadByLearned = computed(() => {
+    const { plan, lastScan } = this.project() ?? {};
+    return plan === 'learned' && lastScan?.state !== 'failed';
+  });
   protected readonly progress = computed(() => this.project()?.running?.progress ?? null);
   protected readonly progressWords = computed(() => {
     const progress = this.progress();

@@ -120,7 +120,7 @@ export class Learn {
     if (!row || !other) return;
     this.last.set(this.at());
     const rule = JSON.parse(other.rule) as Record<string, unknown>;
-    this.send({ put: [{ key: row.key, rule }] }, `It names ${other.says}: ${row.says}`);
+    this.send({ put: [{ key: row.key, rule }] }, `Changed: it names ${other.says}, and not what was learned`);
   }
 
   protected order(): void {
