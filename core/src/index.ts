@@ -45,10 +45,14 @@ export { coupling, couplingLinks, foldersBelow, type Coupling, type CouplingOpti
 export { toSarif, type Fix } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';
-export { learn, type Learned, type LearnFile } from './learning/learn.js';
+export { languageOf, learn, type Learned, type LearnFile } from './learning/learn.js';
 export { planOf, type LearnedPlan } from './learning/plan-of.js';
 export { SURE_ENOUGH } from './checks/learned.js';
 export { decide, rulesOf, type Decisions } from './learning/decide.js';
+export { previewCode, pointedIn, sayInCode, type CodeDesk, type PointedCodeView, type SaidInCode } from './pointing/code-bench.js';
+export type { WrittenRule } from './pointing/edit.js';
+export { compareTrial, type PlanTrial, type RuleTrial } from './pointing/plan-trial.js';
+export type { Preview } from './pointing/preview.js';
 export { LEAST_SURE, planText } from './learning/plan-text.js';
 export type { Evidence } from './learning/rules.js';
 export * from './trace/finding-view.js';

@@ -165,4 +165,26 @@ describe('a newcomer', () => {
     expect(plan).toContain('"by": "label"');
     expect(plan).toContain('// How Sluicekeeper');
   });
+
+  it('says what a call means by keyboard alone, and sees at once what that finds in the whole project', async () => {
+    const { page, address, sample } = stage;
+    await page.goto(`${address}/p/1/reading/plan?file=scripts/boats/tow-rope.ts`);
+    await page.locator('mark').first().waitFor();
+    const file = page.getByRole('listbox');
+    await file.focus();
+    for (let line = 1; line < 21; line++) await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'Given to a call' }).waitFor();
+    // The second Enter goes to what can be said.
+    await page.keyboard.press('Enter');
+    const wanted = page.getByRole('button', { name: '… the identity of something', exact: true });
+    while (!(await wanted.evaluate((button) => button === document.activeElement))) await page.keyboard.press('Tab');
+    await page.keyboard.press('Enter');
+    await page.getByText(/\*\.row\(\$id\) finds 3 places/).waitFor();
+    await page.getByText('hemp').first().waitFor();
+    await page.getByText(/^Pieces \d+ \(as before\), links \d+ \(\d+ more\)/).waitFor();
+    await page.getByRole('button', { name: 'Take back' }).click();
+    await page.getByText('not saved').waitFor({ state: 'detached' });
+    expect(readFileSync(join(sample, 'glue-trace.json'), 'utf8')).not.toContain('*.row(');
+  });
 });

@@ -9,6 +9,7 @@ import type {
   TwinPage,
   FindingView,
   Grip,
+  Language,
   PartValues,
   PieceName,
   Readiness,
@@ -265,8 +266,8 @@ export interface PlanPage {
   text: string;
   /** SHA-256 of the text: given back when the plan is saved, to tell whether it changed meanwhile. */
   hash: string;
-  /** A built-in plan reads the project; saving writes a plan of its own. */
-  isBuiltIn: boolean;
+  /** The project's own, or one that reads it as long as there is none: saving writes that. */
+  origin: 'own' | 'built in' | 'learned';
   /** Texts of the plans that it builds on, by the path it gives. */
   bases: Record<string, string>;
 }
@@ -320,6 +321,8 @@ export interface TextPage {
   text: string;
   /** The file goes on; only its beginning is here. */
   isCut: boolean;
+  /** For scripts, by their ending. */
+  language?: Language;
 }
 
 export interface FilePage {

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync, 
 import { get } from 'node:http';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import type { FindingView, Hit, TracePage } from '@glue-trace/core';
+import type { FindingView, Hit, PlanTrial, PointedCodeView, Preview, TracePage, WrittenRule } from '@glue-trace/core';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
 import Database from 'better-sqlite3';
 import type {
@@ -450,7 +450,10 @@ describe('the server, opening folders', () => {
     const { id } = (await server.call<ProjectView>('POST', '/api/projects', { folder: standard })).body;
     await server.settled(id);
     const plan = await server.read<PlanPage>(`/api/projects/${id}/plan`);
-    expect([plan.isBuiltIn, JSON.parse(plan.text)]).toEqual([true, { version: 1, name: 'standard', extends: ['x3d'] }]);
+    expect([plan.origin, JSON.parse(plan.text)]).toEqual([
+      'built in',
+      { version: 1, name: 'standard', extends: ['x3d'] },
+    ]);
     const text = plan.text.replace('"standard"', '"Own"');
     expect((await server.call('PUT', `/api/projects/${id}/plan`, { text, hash: plan.hash })).status).toBe(200);
     expect(readFileSync(join(standard, 'glue-trace.json'), 'utf8')).toBe(text);
@@ -521,6 +524,45 @@ describe('the server, opening folders', () => {
     const late = await server.call<Problem>('POST', at, { refuse: [crew.key], hash: page.hash });
     expect(late.body.code).toBe('plan/changed');
     expect((await server.settled(project.id)).plan).toBe('ready');
+  });
+
+  it('opens the plan that was learned to be changed, and writes it', async () => {
+    const bare = join(server.base, 'learned');
+    mkdirSync(bare);
+    const script = "function begin() {\n  stage.find('Gate');\n  bells.ring('tide', () => 1);\n}\n";
+    writeFileSync(join(bare, 'a.ts'), script);
+    writeFileSync(
+      join(bare, 'b.json'),
+      JSON.stringify({ rows: [{ name: 'Gate' }, { name: 'Weir' }, { name: 'Lock' }] }),
+    );
+    const { id } = (await server.call<ProjectView>('POST', '/api/projects', { folder: bare })).body;
+    await server.settled(id);
+    const at = `/api/projects/${id}/plan`;
+    const { origin, text, hash, bases } = await server.read<PlanPage>(at);
+    expect([origin, existsSync(join(bare, 'glue-trace.json'))]).toEqual(['learned', false]);
+    const desk = { plan: text, bases, file: 'a.ts' };
+    const offset = script.indexOf("'Gate'") + 1;
+    const pointed = (await server.call<PointedCodeView[]>('POST', `${at}/point`, { ...desk, offset })).body;
+    expect([pointed[0]!.is, pointed[0]!.words, pointed[0]!.forms[0]!.head]).toEqual([
+      'argument',
+      "'Gate'",
+      'stage.find',
+    ]);
+    const said = { offset, around: 0, form: 0, saying: 'find' };
+    const written = (await server.call<WrittenRule>('POST', `${at}/say`, { ...desk, said })).body;
+    expect(written.rule).toBe('calls: stage.find($name)');
+    const preview = (await server.call<Preview>('POST', `${at}/code`, { ...desk, plan: written.text })).body;
+    expect(preview.counts).toContain({ rule: written.rule, count: 1 });
+    const trial = { plan: written.text, rule: written.rule };
+    const { rule } = (await server.call<PlanTrial>('POST', `${at}/trial`, trial)).body;
+    expect([rule!.found, rule!.places[0]!.text]).toEqual([1, 'Gate']);
+    const wrong = await server.call<Problem>('POST', `${at}/trial`, { plan: '{ "version": 1 }' });
+    expect([wrong.status, wrong.body.code]).toEqual([422, 'plan/invalid']);
+    const data = await server.call<Problem>('POST', `${at}/code`, { ...desk, file: 'b.json' });
+    expect([data.status, data.body.detail]).toEqual([400, '“b.json” is no script.']);
+    expect((await server.call('PUT', at, { text: written.text, hash })).status).toBe(200);
+    expect(readFileSync(join(bare, 'glue-trace.json'), 'utf8')).toBe(written.text);
+    expect((await server.read<PlanPage>(at)).origin).toBe('own');
   });
 
   it('says so when nothing can be learned', async () => {

@@ -232,8 +232,14 @@ export interface CallRow {
   why: string;
 }
 
+/** As much of a call as its pattern is written from. */
+interface WrittenForm {
+  head: string;
+  pattern: Pick<CallPattern, 'isProperty' | 'most'> & { given: ReadonlyMap<string, unknown> };
+}
+
 /** The pattern of a call with roles for some of what it is given. */
-export function written({ head, pattern }: CallForm, roles: ReadonlyMap<string, string>): string {
+export function written({ head, pattern }: WrittenForm, roles: ReadonlyMap<string, string>): string {
   if (pattern.isProperty) return head;
   const rest = [...roles.keys()].find((at) => at.endsWith('...'));
   const positions = [...roles.keys()].filter((at) => /^\d+$/.test(at)).map(Number);

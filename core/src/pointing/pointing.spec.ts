@@ -1,4 +1,7 @@
-import { pointAt, previewFile, say, SAYINGS } from '../browser.js';
+import { pointAt, previewFile, say as sayOf, SAYINGS } from '../browser.js';
+
+/** The plan once something was said. */
+const say = (...given: Parameters<typeof sayOf>): string => sayOf(...given).text;
 
 /** What a plan's text says. */
 const said = (text: string): { files: Record<string, { match?: string; pieces: Record<string, unknown> }> } =>

@@ -1,9 +1,12 @@
 /** What a plan makes of one file, to be shown beside it while the plan is being written. */
 import { GlueError, type Mistake } from '../model/errors.js';
 import type { Range } from '../model/piece.js';
-import type { FileFacts } from '../reading/facts.js';
+import { entryOf, itemAt } from '../helpers/at.js';
+import type { FileFacts, ScriptFacts } from '../reading/facts.js';
+import { ruleKey } from '../reading/plan/content.js';
+import type { Plan } from '../reading/plan/plan.js';
 import { readPlan } from '../reading/plan/read-plan.js';
-import { formatBy, readStructured, readsText, ruleFor } from '../reading/read-structured.js';
+import { formatBy, readStructured, readsText, ruleFor, type RuleFor } from '../reading/read-structured.js';
 import { formatOf, type Format } from '../reading/tree/read-tree.js';
 
 /** A place in the file that a rule found something at. */
@@ -31,29 +34,38 @@ export interface Preview {
 
 const NOTHING = { rule: '', format: undefined, marks: [], counts: [], problems: [] };
 
+/** Reads a script by its rule; grammars must be ready. */
+type ReadCode = (path: string, text: string, found: RuleFor, plan: Plan) => FileFacts;
+
 /**
  * Reads a file by a plan that may still have mistakes.
  * @param bases texts of the plans that it builds on, by the path it gives. One that is not among them, and may have been
  *   typed just now, counts as empty: whether it is there is found out when the plan is saved
+ * @param readCode reads scripts, where that can be done here
  */
-export function previewFile(planText: string, path: string, text: string, bases: Record<string, string> = {}): Preview {
+export function previewFile(
+  planText: string,
+  path: string,
+  text: string,
+  bases: Record<string, string> = {},
+  readCode?: ReadCode,
+): Preview {
   try {
-    const plan = readPlan(planText, [], (name) => bases[name] ?? (/[./]/.test(name) ? '{}' : undefined));
+    const plan = draftPlan(planText, bases);
     const found = ruleFor(plan, path);
     const format = formatOf(path);
     if (!found) return { ...NOTHING, format, mistakes: [], reason: 'No rule of the plan reads this file.' };
     const rule = `${found.of}.${found.name}`;
-    if (found.of === 'scripts')
-      return {
-        ...NOTHING,
-        mistakes: [],
-        rule,
-        reason: 'Scripts are read when the project is scanned: save to see them.',
-      };
+    if (found.of === 'scripts') {
+      if (!readCode) return { ...NOTHING, mistakes: [], rule, reason: 'Scripts are read by the server.' };
+      const facts = readCode(path, text, found, plan);
+      const marks = marksOf(facts, rule, plan);
+      return { ...NOTHING, mistakes: [], rule, reason: '', marks, counts: counted(marks), problems: facts.problems };
+    }
     if (!readsText(found, path))
       return { ...NOTHING, mistakes: [], rule, format, reason: 'This rule only lists the file.' };
     const facts = readStructured(path, text, found);
-    const marks = marksOf(facts, rule);
+    const marks = marksOf(facts, rule, plan);
     const counts = rulesOf(found.rule, rule).map((one) => ({
       rule: one,
       count: marks.filter((mark) => mark.rule === one).length,
@@ -74,16 +86,28 @@ export function previewFile(planText: string, path: string, text: string, bases:
   }
 }
 
+/** A plan that is being written. @throws GlueError `plan/not-json`, `plan/invalid` */
+export function draftPlan(planText: string, bases: Readonly<Record<string, string>> = {}): Plan {
+  return readPlan(planText, [], (name) => bases[name] ?? (/[./]/.test(name) ? '{}' : undefined));
+}
+
+/** What found something, with how much, in the order of the file. */
+function counted(marks: readonly Mark[]): Preview['counts'] {
+  const counts = new Map<string, number>();
+  for (const { rule } of marks) counts.set(rule, (counts.get(rule) ?? 0) + 1);
+  return [...counts].map(([rule, count]) => ({ rule, count }));
+}
+
 const GROUPS = ['pieces', 'references', 'events', 'connections', 'attachments'] as const;
 
 function rulesOf(rule: Record<(typeof GROUPS)[number], object>, key: string): string[] {
   return GROUPS.flatMap((group) => Object.keys(rule[group]).map((name) => `${key}.${group}.${name}`));
 }
 
-function marksOf(facts: FileFacts, key: string): Mark[] {
+function marksOf(facts: FileFacts, key: string, plan: Plan): Mark[] {
   const marks: Mark[] = [];
   const add = (group: (typeof GROUPS)[number], rule: string, range: Range, words: string): void =>
-    void marks.push({ rule: `${key}.${group}.${rule}`, range, words });
+    void marks.push({ rule: ruleKey(facts, group, rule), range, words });
   for (const piece of facts.pieces) {
     add('pieces', piece.rule, piece.range, `${piece.kind} “${piece.name || piece.id}”`);
     for (const part of piece.parts)
@@ -93,5 +117,41 @@ function marksOf(facts: FileFacts, key: string): Mark[] {
   for (const { rule, range, event } of facts.events) add('events', rule, range, `event “${event}”`);
   for (const { rule, range, to } of facts.connections) add('connections', rule, range, `leads to “${to}”`);
   for (const { rule, script } of facts.attachments) add('attachments', rule, script.range, `runs “${script.text}”`);
-  return marks;
+  if (facts.script) marks.push(...marksInCode(facts.script, key, plan));
+  return marks.sort((a, b) => a.range.line - b.range.line || a.range.column - b.range.column);
 }
+
+/** What calls mean, fields that people fill in, and functions that the engine calls. */
+function marksInCode({ operations, literals, types, functions }: ScriptFacts, key: string, plan: Plan): Mark[] {
+  const calls = operations
+    .filter(({ isHanded }) => !isHanded)
+    .map(({ rule, range }): Mark => {
+      const { call, means } = itemAt(plan.calls, rule);
+      return { rule: `calls: ${call}`, range, words: means };
+    });
+  const texts = literals.map(({ rule, range, text }): Mark => ({
+    rule: `literals.${rule}`,
+    range,
+    words: `refers to “${text}”`,
+  }));
+  const fields = types.flatMap((type) =>
+    type.fields
+      .filter(({ exposed }) => exposed)
+      .map(({ name, range }): Mark => ({ rule: `${key}.exposed`, range, words: `“${name}” is filled in by people` })),
+  );
+  const { moments } = entryOf(plan.scripts, key.slice('scripts.'.length));
+  const named = new Map(
+    Object.entries(moments).flatMap(([moment, names]) => names.map((name) => [name, moment] as const)),
+  );
+  const called = functions.flatMap(({ name, range }): Mark[] => {
+    const moment = named.get(name);
+    return moment ? [{ rule: `${key}.moments`, range, words: MOMENT_WORDS[moment] ?? moment }] : [];
+  });
+  return [...calls, ...texts, ...fields, ...called];
+}
+
+const MOMENT_WORDS: Record<string, string> = {
+  start: 'called at the start',
+  everyFrame: 'called every frame',
+  leave: 'called when the object leaves',
+};

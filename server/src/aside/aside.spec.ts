@@ -38,7 +38,7 @@ describe('work done aside', () => {
     const { writing } = begin();
     const folder = join(base, 'small');
     new ProjectFolder(folder);
-    const { hash } = await aside!.reading('plan page', { id: 1, folder, planFile: null });
+    const { hash } = await aside!.reading('plan page', { project: { id: 1, folder, planFile: null } });
     const saving = writing('save plan', { project: { id: 1, folder, planFile: null }, text: '{"version": 1}', hash });
     const refused = await saving.catch((error: unknown) => error as GlueError);
     expect(refused).toBeInstanceOf(GlueError);

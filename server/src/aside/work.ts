@@ -5,12 +5,27 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { decide, GlueError, itemAt, rulesOf, type Decisions } from '@glue-trace/core';
+import {
+  decide,
+  GlueError,
+  itemAt,
+  pointedIn,
+  previewCode,
+  rulesOf,
+  sayInCode,
+  type CodeDesk,
+  type Decisions,
+  type PointedCodeView,
+  type Preview,
+  type SaidInCode,
+  type WrittenRule,
+} from '@glue-trace/core';
 import type { LearnedPage, LearnedRow, PlanPage, ProjectView } from '../api.js';
 import { basesOf, loadPlan, parsePlan, planPath, planTextOf } from '../plans/plan-files.js';
 import { learnFolder, type LearnedFolder } from '../plans/learn-plan.js';
 import { planRepair, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
 import { undoRepair, writeRepair } from '../repairs/repairs.js';
+import { prepareLanguages } from '../scan/read-one.js';
 import type { ProjectRow, Store } from '../store/store.js';
 import { writeInside, writeWhole } from '../writing/write.js';
 
@@ -22,11 +37,32 @@ type Project = Pick<ProjectRow, 'id' | 'folder' | 'planFile'>;
 export const WORK = {
   'plan state': (_: Store, project: Project): PlanState => planState(project),
   /** @throws GlueError `plan/missing`, `file/unreadable` */
-  'plan page': (_: Store, project: Project): PlanPage => planPage(project),
+  'plan page': (_: Store, { project, shown }: { project: Project; shown?: LearnedPage }): PlanPage =>
+    planPage(project, shown),
   /** Saves a plan over the one with a hash. @throws GlueError `plan/changed`, `plan/invalid`, `file/unwritable` */
-  'save plan': (_: Store, { project, text, hash }: { project: Project; text: string; hash: string }): PlanPage => {
-    savePlan(project, text, hash, planPage(project).hash);
+  'save plan': (
+    _: Store,
+    { project, shown, text, hash }: { project: Project; shown?: LearnedPage; text: string; hash: string },
+  ): PlanPage => {
+    savePlan(project, text, hash, planPage(project, shown).hash);
     return planPage(project);
+  },
+  /** What a plan that is being written finds in a script. @throws GlueError `file/missing`, `file/unreadable` */
+  'preview code': async (_: Store, desk: CodeDesk): Promise<Preview> => {
+    await prepareLanguages([desk.language]);
+    return previewCode(desk);
+  },
+  'point in code': async (_: Store, { offset, ...desk }: CodeDesk & { offset: number }): Promise<PointedCodeView[]> => {
+    await prepareLanguages([desk.language]);
+    return pointedIn(desk, offset);
+  },
+  /** @throws GlueError `plan/not-json`, `plan/invalid` */
+  'say in code': async (
+    _: Store,
+    { said, paths, ...desk }: CodeDesk & { said: SaidInCode; paths: string[] },
+  ): Promise<WrittenRule> => {
+    await prepareLanguages([desk.language]);
+    return sayInCode(desk, said, paths);
   },
   'learned page': (_: Store, { project }: { project: Project }): Promise<LearnedPage> => learnedPage(project),
   /**
@@ -153,9 +189,14 @@ function planState({ folder, planFile }: Project): PlanState {
   }
 }
 
-function planPage({ folder, planFile }: Project): PlanPage {
+/** @param shown what was learned, for a project that has no plan yet */
+function planPage({ folder, planFile }: Project, shown?: LearnedPage): PlanPage {
+  if (shown && !shown.isWritten && !existsSync(planPath(folder, planFile ?? undefined))) {
+    const { text, hash } = shown;
+    return { path: planPath(folder), text, hash, origin: 'learned', bases: {} };
+  }
   const { path, text, isBuiltIn } = planTextOf(folder, planFile ?? undefined);
-  return { path, text, hash: hashOf(text), isBuiltIn, bases: basesOf(text, path) };
+  return { path, text, hash: hashOf(text), origin: isBuiltIn ? 'built in' : 'own', bases: basesOf(text, path) };
 }
 
 /** Bytes arrive from another thread without what makes them a buffer. */

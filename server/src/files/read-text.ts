@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { readRegular } from './regular.js';
 
 /** A file's content, or why it cannot be read as text. */
@@ -56,4 +57,10 @@ export function decode(bytes: Buffer): ReadResult {
       note: 'not valid UTF-8: read letter by letter, names beyond plain letters may be wrong',
     };
   }
+}
+
+/** The text of a file of a project, empty where it cannot be read. */
+export function textAt(folder: string, path: string): string {
+  const content = readText(join(folder, path), 0);
+  return 'reason' in content ? '' : content.text;
 }

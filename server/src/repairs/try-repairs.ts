@@ -1,5 +1,4 @@
 /** Tries repairs of a project that was just scanned, in memory. */
-import { join } from 'node:path';
 import {
   editsOfRepair,
   tryRepairs,
@@ -9,7 +8,7 @@ import {
   type Tried,
   type Verdict,
 } from '@glue-trace/core';
-import { readText } from '../files/read-text.js';
+import { textAt } from '../files/read-text.js';
 import { prepareLanguages } from '../scan/read-one.js';
 import type { ScanResult } from '../scan/scan-folder.js';
 
@@ -43,7 +42,7 @@ export async function triedRepairs<One extends Tried & { oneOf?: string }>(
   if (first.length === 0) return [];
   const touched = new Set(first.flatMap(({ changes }) => changes.map(({ file }) => file)));
   await prepareLanguages(facts.flatMap(({ file, script }) => (script && touched.has(file) ? [script.language] : [])));
-  const textOf = textIn(folder);
+  const textOf = (file: string): string => textAt(folder, file);
   const findingsOf = (some: FileFacts[]): readonly Finding[] => result.again(some).findings;
   let verdicts: Verdict[];
   try {
@@ -53,13 +52,6 @@ export async function triedRepairs<One extends Tried & { oneOf?: string }>(
   }
   return first.map((repair, at) => ({ repair, ...(verdicts[at] !== undefined && { reason: verdicts[at] }) }));
 }
-
-const textIn =
-  (folder: string) =>
-  (file: string): string => {
-    const content = readText(join(folder, file), 0);
-    return 'reason' in content ? '' : content.text;
-  };
 
 /** The sure repairs of all findings that hold when tried, by the fingerprint of their finding. */
 export async function fixesOf(folder: string, result: ScanResult): Promise<Map<string, Fix>> {
@@ -73,7 +65,7 @@ export async function fixesOf(folder: string, result: ScanResult): Promise<Map<s
   return new Map(
     tried.flatMap(({ repair: { finding, title, changes }, reason }): [string, Fix][] =>
       reason === undefined
-        ? [[finding.fingerprint, { title, files: editsOfRepair(result.plan, textIn(folder), changes) }]]
+        ? [[finding.fingerprint, { title, files: editsOfRepair(result.plan, (file) => textAt(folder, file), changes) }]]
         : [],
     ),
   );

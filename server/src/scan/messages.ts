@@ -1,4 +1,4 @@
-import type { ErrorCode, Graph, Losses, Mistake, Range, TwinFilter } from '@glue-trace/core';
+import type { ErrorCode, Graph, Losses, Mistake, PlanTrial, Range, TwinFilter } from '@glue-trace/core';
 import type {
   FamilyGrid,
   FamilyName,
@@ -41,7 +41,9 @@ export type MapQuestion =
   /** All twins as a list of tasks, under the name of the project. */
   | { ask: 'twin tasks'; name: string }
   /** What comes of the sure repairs of a finding when they are made in memory. */
-  | { ask: 'trial'; finding: string };
+  | { ask: 'trial'; finding: string }
+  /** What the project would be with another plan, and what a rule of it would find. */
+  | { ask: 'plan trial'; text: string; rule?: string };
 
 /** What each question is answered with. */
 export interface MapAnswers {
@@ -54,6 +56,7 @@ export interface MapAnswers {
   twins: TwinsPage;
   'twin tasks': string;
   trial: RepairTrial[];
+  'plan trial': PlanTrial;
 }
 
 export type QuestionOf<Kind extends MapQuestion['ask']> = Extract<MapQuestion, { ask: Kind }>;

@@ -22,13 +22,14 @@ import {
 } from '@glue-trace/core';
 import { historyIn } from '../git/history.js';
 import { isVersioned } from '../git/repository.js';
-import { decode } from '../files/read-text.js';
+import { decode, textAt } from '../files/read-text.js';
 import { checkFolder, discover, type FoundFile } from '../files/discover.js';
 import type { Progress } from '../api.js';
 import { learnFolder, type LearnedFolder } from '../plans/learn-plan.js';
 import { loadPlan, parsePlan, planPath } from '../plans/plan-files.js';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
 import { isWorthThreads, readOnThreads } from './read-pool.js';
+import { reusable } from './reuse.js';
 
 /** Facts kept from earlier scans. */
 export interface FactsCache {
@@ -103,6 +104,11 @@ export interface ScanSession {
    * @param learnsAnew where there is no plan, it is learned from what the files say now
    */
   scan(onProgress?: (progress: Progress) => void, readsAll?: boolean, learnsAnew?: boolean): Promise<ScanResult>;
+  /**
+   * What the files of the last scan come to by another plan. Only those that it may read otherwise are read; nothing is kept.
+   * @throws GlueError `scan/none` before the first scan
+   */
+  tryPlan(plan: Plan): Promise<Analysis>;
 }
 
 /** Keeps what is known of a folder's files between scans. One closure: each step of a scan is a function over it. */
@@ -115,6 +121,8 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
   let planInForce: Plan | undefined;
   let planHash = '';
   let learned: LearnedFolder | undefined;
+  /** What the last scan went over. */
+  let lastScan: { entries: FileEntry[]; history: History } | undefined;
 
   /** Forgets what was read by another plan; begins with what the cache knows by this one. */
   const usePlan = (plan: Plan): Plan => {
@@ -224,18 +232,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       results[position] = remember({ entry, fact: fact ?? must(before).fact, readAt });
       tell(entry.size);
     };
-    const entries = toRead.map(({ entry }) => entry);
-    if (isWorthThreads(entries)) {
-      await readOnThreads({ folder, plan }, entries, (at, { entry, packed }) =>
-        keep(at, entry, packed === undefined ? undefined : unpackFacts(packed), packed),
-      );
-      return same;
-    }
-    await prepareLanguages(toRead.flatMap(({ rule }) => languagesOf(plan, rule)));
-    toRead.forEach(({ rule, entry: found }, at) => {
-      const { entry, fact } = readOne(folder, plan, rule, found);
-      keep(at, entry, fact);
-    });
+    await readMany(folder, plan, toRead, keep);
     return same;
   };
 
@@ -256,6 +253,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       const history = await historyFor(plan, results);
       const again = (some: FileFacts[]): Analysis => analyse(some, otherPaths, plan, linker, history);
       const analysis = again(facts);
+      lastScan = { entries: results.map(({ entry }) => entry), history };
       return {
         plan,
         ...(learned && { learned }),
@@ -267,7 +265,51 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
         reused: held + same,
       };
     },
+
+    async tryPlan(plan) {
+      if (!lastScan || !planInForce) throw new GlueError('scan/none', 'Scan the project first.');
+      const { entries, history } = lastScan;
+      const isSame = reusable(planInForce, plan, (path) => textAt(folder, path));
+      const facts: (FileFacts | undefined)[] = entries.map(() => undefined);
+      const toRead: { position: number; entry: FileEntry; rule: RuleFor }[] = [];
+      for (const [position, entry] of entries.entries()) {
+        const rule = ruleFor(plan, entry.path);
+        const before = known.get(entry.path)?.fact;
+        if (!rule) continue;
+        if (!readsText(rule, entry.path)) facts[position] = factsOfName(entry.path, rule);
+        else if (before && isSame(rule, before)) facts[position] = before;
+        else toRead.push({ position, rule, entry: { ...entry, hash: '' } });
+      }
+      await readMany(folder, plan, toRead, (at, _, fact) => (facts[itemAt(toRead, at).position] = fact));
+      const otherPaths = entries.flatMap(({ path }, at) => (facts[at] ? [] : [path]));
+      const read = facts.filter((fact) => fact !== undefined);
+      return analyse(read, otherPaths, plan, createLinker(), history);
+    },
   };
+}
+
+/**
+ * Reads files, on several threads when there is enough of it.
+ * @param keep is called for each file, in no order, with its position; without facts where the content is as it was
+ */
+async function readMany(
+  folder: string,
+  plan: Plan,
+  toRead: readonly { entry: FileEntry; rule: RuleFor }[],
+  keep: (at: number, entry: FileEntry, fact: FileFacts | undefined, packed?: string) => void,
+): Promise<void> {
+  const entries = toRead.map(({ entry }) => entry);
+  if (isWorthThreads(entries)) {
+    await readOnThreads({ folder, plan }, entries, (at, { entry, packed }) =>
+      keep(at, entry, packed === undefined ? undefined : unpackFacts(packed), packed),
+    );
+    return;
+  }
+  await prepareLanguages(toRead.flatMap(({ rule }) => languagesOf(plan, rule)));
+  toRead.forEach(({ rule, entry: found }, at) => {
+    const { entry, fact } = readOne(folder, plan, rule, found);
+    keep(at, entry, fact);
+  });
 }
 
 /** Files that hold today what a file that is gone held in an earlier scan. */

@@ -1,10 +1,20 @@
 /** The thread of a project's scans: reads, links and checks, saves the result, and hands the map back. */
 import { EventEmitter, once } from 'node:events';
 import { parentPort, workerData } from 'node:worker_threads';
-import { GlueError, viewFinding, type Graph, type Linked } from '@glue-trace/core';
+import { compareTrial, GlueError, must, viewFinding, type Graph, type Linked, type PlanTrial } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
 import type { RepairTrial } from '../api.js';
-import type { AskedQuestion, FromWorker, MapQuestion, Outcome, ScanOrder, ToWorker, WorkerData } from './messages.js';
+import { parsePlan, planPath } from '../plans/plan-files.js';
+import type {
+  AskedQuestion,
+  FromWorker,
+  MapAnswers,
+  MapQuestion,
+  Outcome,
+  ScanOrder,
+  ToWorker,
+  WorkerData,
+} from './messages.js';
 import { answerTo } from './questions.js';
 import { triedRepairs } from '../repairs/try-repairs.js';
 import { openSession, type ScanResult } from './scan-folder.js';
@@ -97,13 +107,32 @@ async function answer({ id, question }: AskedQuestion): Promise<void> {
 async function outcomeOf(question: MapQuestion): Promise<Outcome> {
   if (!last) return { is: 'no map' };
   try {
-    // Only a trial takes its time; all else is answered from the map as it is now.
-    const told = question.ask === 'trial' ? await trialOf(question.finding) : answerTo(last.analysis.linked, question);
-    return { is: 'answered', answer: told };
+    return { is: 'answered', answer: await told(last, question) };
   } catch (error) {
     if (error instanceof GlueError) return { is: 'refused', code: error.code, detail: error.detail };
     return { is: 'fault', detail: inFull(error) };
   }
+}
+
+type Answer = MapAnswers[MapQuestion['ask']];
+
+/** Only trials take their time; all else is answered from the map as it is now. */
+function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answer> {
+  switch (question.ask) {
+    case 'trial':
+      return trialOf(question.finding);
+    case 'plan trial':
+      return planTrial(question.text, question.rule);
+    default:
+      return answerTo(result.analysis.linked, question);
+  }
+}
+
+/** @throws GlueError `plan/not-json`, `plan/invalid` */
+async function planTrial(text: string, rule: string | undefined): Promise<PlanTrial> {
+  await handedOver;
+  const tried = await session.tryPlan(parsePlan(text, planPath(folder, planFile)));
+  return compareTrial(must(last).analysis, tried, rule);
 }
 
 /** What comes of the sure repairs of a finding; none when another scan found it gone meanwhile. */

@@ -6,12 +6,17 @@ import type {
   FindingView,
   Hit,
   Neighbourhood,
+  PlanTrial,
+  PointedCodeView,
+  Preview,
+  SaidInCode,
   TraceFilter,
   LifeCycle,
   TracePage,
   TwinFilter,
   Wiring,
   WiringFilter,
+  WrittenRule,
 } from '@glue-trace/core';
 import type {
   About,
@@ -43,6 +48,13 @@ import type {
   WalkPage,
 } from '@glue-trace/server/api';
 import { Observable } from 'rxjs';
+
+/** A script beside a plan that is being written, and the texts of the plans that it builds on. */
+export interface ScriptDesk {
+  plan: string;
+  bases: Record<string, string>;
+  file: string;
+}
 
 /** What the list of findings is narrowed to. Empty means everything. */
 export interface FindingFilter {
@@ -167,6 +179,21 @@ export class Api {
   }
   savePlan(id: number, text: string, hash: string): Observable<PlanPage> {
     return this.http.put<PlanPage>(`/api/projects/${id}/plan`, { text, hash });
+  }
+  /** What a plan that is being written finds in a script. */
+  previewCode(id: number, desk: ScriptDesk): Observable<Preview> {
+    return this.http.post<Preview>(`/api/projects/${id}/plan/code`, desk);
+  }
+  /** What stands at a place of a script, the innermost first. */
+  pointInCode(id: number, desk: ScriptDesk, offset: number): Observable<PointedCodeView[]> {
+    return this.http.post<PointedCodeView[]>(`/api/projects/${id}/plan/point`, { ...desk, offset });
+  }
+  sayInCode(id: number, desk: ScriptDesk, said: SaidInCode): Observable<WrittenRule> {
+    return this.http.post<WrittenRule>(`/api/projects/${id}/plan/say`, { ...desk, said });
+  }
+  /** What the project would be with another plan, and what a rule of it would find. */
+  tryPlan(id: number, plan: string, rule?: string): Observable<PlanTrial> {
+    return this.http.post<PlanTrial>(`/api/projects/${id}/plan/trial`, { plan, rule });
   }
   text(id: number, file: string): Observable<TextPage> {
     return this.http.get<TextPage>(`/api/projects/${id}/text`, { params: { file } });

@@ -148,7 +148,7 @@ function eachPlace(script: ScriptSyntax, textOf: Reads['textOf'], found: Found):
 }
 
 /** Visits the expressions, statements and functions directly inside a statement. */
-function eachPart(
+export function eachPart(
   statement: Statement,
   expression: (code: Expression) => void,
   statements: (body: readonly Statement[]) => void,

@@ -11,7 +11,7 @@ export interface MarkedLine {
   pieces: Piece[];
 }
 
-/** Lines of a text with what rules found in them; where marks overlap, the one that begins first counts. */
+/** Lines of a text with what rules found in them; where marks overlap, the one that is told first counts. */
 export function markedLines(text: string, marks: Mark[]): MarkedLine[] {
   const byLine = new Map<number, Mark[]>();
   for (const mark of marks) {
@@ -19,19 +19,22 @@ export function markedLines(text: string, marks: Mark[]): MarkedLine[] {
     if (list) list.push(mark);
     else byLine.set(mark.range.line, [mark]);
   }
-  return text.split(/\r\n|\r|\n/).map((line, at) => ({
+  return text.split(LINE_ENDS).map((line, at) => ({
     number: at + 1,
     pieces: cut(line, at + 1, byLine.get(at + 1) ?? []),
   }));
 }
 
 function cut(line: string, number: number, marks: Mark[]): Piece[] {
-  const pieces: Piece[] = [];
-  let done = 0;
-  for (const mark of [...marks].sort((a, b) => a.range.column - b.range.column)) {
+  const taken: { start: number; end: number; mark: Mark }[] = [];
+  for (const mark of marks) {
     const start = mark.range.column - 1;
     const end = mark.range.endLine === number ? mark.range.endColumn - 1 : line.length;
-    if (start < done || end <= start) continue;
+    if (end > start && taken.every((one) => end <= one.start || one.end <= start)) taken.push({ start, end, mark });
+  }
+  const pieces: Piece[] = [];
+  let done = 0;
+  for (const { start, end, mark } of taken.sort((a, b) => a.start - b.start)) {
     if (start > done) pieces.push({ text: line.slice(done, start) });
     pieces.push({ text: line.slice(start, end), mark });
     done = end;
@@ -39,6 +42,19 @@ function cut(line: string, number: number, marks: Mark[]): Piece[] {
   if (done < line.length || pieces.length === 0) pieces.push({ text: line.slice(done) });
   return pieces;
 }
+
+/** Lines and columns, 1-based, of a stretch of a text. */
+export function placeOf(text: string, { start, end }: { start: number; end: number }): Mark['range'] {
+  const [before, inside] = [text.slice(0, start).split(LINE_ENDS), text.slice(0, end).split(LINE_ENDS)];
+  return {
+    line: before.length,
+    column: (before.at(-1)?.length ?? 0) + 1,
+    endLine: inside.length,
+    endColumn: (inside.at(-1)?.length ?? 0) + 1,
+  };
+}
+
+const LINE_ENDS = /\r\n|\r|\n/;
 
 /** Offset at which a line begins, both lines and columns 1-based. */
 export function offsetOf(text: string, line: number, column: number): number {

@@ -17,6 +17,20 @@ export const planEffects = {
     done: (file) => planActions.fileLoaded({ file }),
     failed: (trouble) => planActions.failed({ trouble }),
   }),
+  files: latest({
+    on: planActions.findFiles,
+    ask: (api, { project, text }) => api.files(project, { ...EVERYTHING, text }),
+    done: ({ rows }) => planActions.filesFound({ paths: rows.map((row) => row.path) }),
+    failed: (trouble) => planActions.failed({ trouble }),
+  }),
+  try: latest({
+    on: planActions.try,
+    ask: (api, { project, text, rule }) => api.tryPlan(project, text, rule),
+    done: (result) => planActions.tried({ result }),
+    failed: (trouble) => planActions.tryFailed({ trouble }),
+    // A draft that was changed meanwhile is another one.
+    until: [planActions.type, planActions.change, planActions.undo, planActions.save],
+  }),
   save: change({
     on: planActions.save,
     ask: (api, { project, text, hash }) => api.savePlan(project, text, hash),

@@ -1,3 +1,4 @@
+import type { PlanTrial } from '@glue-trace/core';
 import type { PlanPage, TextPage } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import type { Trouble } from '../api';
@@ -10,13 +11,24 @@ export interface PlanState {
   /** Drafts before the last changes, the newest last. */
   before: string[];
   file: TextPage | null;
-  /** Files that can be looked at. */
+  /** Files that can be looked at: those that were searched for, or the first ones. */
   paths: string[];
+  /** What the project would be with the draft. */
+  trial: Trial | null;
   /** What keeps the view from being shown. */
   trouble: Trouble | null;
   /** What keeps the draft from being saved. */
   saveTrouble: Trouble | null;
   isSaving: boolean;
+}
+
+/** A draft that is tried on the whole project. */
+export interface Trial {
+  /** The rule that is looked at, if one is. */
+  rule?: string;
+  /** Undefined as long as it runs. */
+  result?: PlanTrial;
+  trouble?: Trouble;
 }
 
 /** Steps that can be taken back. */
@@ -37,6 +49,11 @@ export const planActions = createActionGroup({
     save: props<{ project: number; text: string; hash: string }>(),
     saved: props<{ page: PlanPage }>(),
     saveFailed: props<{ trouble: Trouble }>(),
+    findFiles: props<{ project: number; text: string }>(),
+    filesFound: props<{ paths: string[] }>(),
+    try: props<{ project: number; text: string; rule?: string }>(),
+    tried: props<{ result: PlanTrial }>(),
+    tryFailed: props<{ trouble: Trouble }>(),
   },
 });
 
@@ -46,6 +63,7 @@ const initial: PlanState = {
   before: [],
   file: null,
   paths: [],
+  trial: null,
   trouble: null,
   saveTrouble: null,
   isSaving: false,
@@ -66,19 +84,36 @@ export const planFeature = createFeature({
     })),
     on(planActions.fileLoaded, (state, { file }) => ({ ...state, file })),
     on(planActions.failed, (state, { trouble }) => ({ ...state, trouble })),
-    on(planActions.type, (state, { text }) => ({ ...state, draft: text })),
+    // What was tried no longer is what stands there.
+    on(planActions.type, (state, { text }) => ({ ...state, draft: text, trial: null })),
+    on(planActions.filesFound, (state, { paths }) => ({ ...state, paths })),
+    on(planActions.try, (state, { rule }) => ({ ...state, trial: { ...(rule && { rule }) } })),
+    on(planActions.tried, (state, { result }) => ({ ...state, trial: state.trial && { ...state.trial, result } })),
+    on(planActions.tryFailed, (state, { trouble }) => ({
+      ...state,
+      trial: state.trial && { ...state.trial, trouble },
+    })),
     on(planActions.change, (state, { text }) => ({
       ...state,
       draft: text,
+      trial: null,
       before: [...state.before, state.draft].slice(-MOST_STEPS),
     })),
     on(planActions.undo, (state) => ({
       ...state,
       draft: state.before.at(-1) ?? state.draft,
       before: state.before.slice(0, -1),
+      trial: null,
     })),
     on(planActions.save, (state) => ({ ...state, isSaving: true, saveTrouble: null })),
-    on(planActions.saved, (state, { page }) => ({ ...state, page, draft: page.text, before: [], isSaving: false })),
+    on(planActions.saved, (state, { page }) => ({
+      ...state,
+      page,
+      draft: page.text,
+      before: [],
+      trial: null,
+      isSaving: false,
+    })),
     on(planActions.saveFailed, (state, { trouble }) => ({ ...state, isSaving: false, saveTrouble: trouble })),
   ),
 });

@@ -1,16 +1,21 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
-import type { Pointed, Preview } from '@glue-trace/core/browser';
+import type { Pointed, Preview, WrittenRule } from '@glue-trace/core/browser';
+import type { Offers } from './plan-help';
 
 export type Question =
   | { ask: 'preview'; plan: string; path: string; text: string; bases: Record<string, string> }
   | { ask: 'point'; text: string; format: NonNullable<Preview['format']>; offset: number }
   | { ask: 'say'; plan: string; path: string; rule: string | undefined; pointed: Pointed; saying: string }
-  | { ask: 'format'; plan: string };
+  | { ask: 'format'; plan: string }
+  | { ask: 'offers' | 'meaning'; plan: string; offset: number };
 
 export interface Answer {
   preview?: Preview;
   pointed?: Pointed;
   plan?: string;
+  written?: WrittenRule;
+  offers?: Offers;
+  meaning?: string;
 }
 
 /** The worker that reads and edits plans for the view; it ends with the view. */

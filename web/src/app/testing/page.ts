@@ -14,6 +14,8 @@ export interface Page {
   element: HTMLElement;
   /** Answers all open requests to an address (without its query). */
   answer(url: string, body: unknown, status?: number): Promise<unknown>;
+  /** Answers what may be asked later: whether it was asked. */
+  answerIfAsked(url: string, body: unknown): boolean;
   /** Text of what a selector finds, white space folded. */
   text(selector: string): string;
   texts(selector: string): string[];
@@ -48,6 +50,11 @@ export async function openPage(url: string): Promise<Page> {
   return {
     element,
     settle,
+    answerIfAsked(address, body) {
+      const requests = http.match((one) => one.url === address).filter((request) => !request.cancelled);
+      for (const request of requests) request.flush(body as object);
+      return requests.length > 0;
+    },
     async answer(address, body, status = 200) {
       const requests = http.match((one) => one.url === address).filter((request) => !request.cancelled);
       if (requests.length === 0) throw new Error(`nothing asks for ${address}`);
