@@ -49,7 +49,14 @@ export { languageOf, learn, type Learned, type LearnFile } from './learning/lear
 export { planOf, type LearnedPlan } from './learning/plan-of.js';
 export { SURE_ENOUGH } from './checks/learned.js';
 export { decide, rulesOf, type Decisions } from './learning/decide.js';
-export { previewCode, pointedIn, sayInCode, type CodeDesk, type PointedCodeView, type SaidInCode } from './pointing/code-bench.js';
+export {
+  previewCode,
+  pointedIn,
+  sayInCode,
+  type CodeDesk,
+  type PointedCodeView,
+  type SaidInCode,
+} from './pointing/code-bench.js';
 export type { WrittenRule } from './pointing/edit.js';
 export { compareTrial, type PlanTrial, type RuleTrial } from './pointing/plan-trial.js';
 export type { Preview } from './pointing/preview.js';
