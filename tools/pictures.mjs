@@ -49,11 +49,21 @@ const VIEWS = [
   ['reading', '/p/1/reading'],
   [
     'plan',
-    `/p/1/reading/plan?file=${encodeURIComponent('scenes/upper-flight.scene.json')}`,
+    `/p/1/reading/plan?file=${encodeURIComponent('scripts/boats/tow-rope.ts')}`,
     async (page) => {
       await page.locator('mark').first().waitFor();
-      await page.locator('[data-line="24"] code').click({ position: { x: 120, y: 8 } });
-      await page.getByText('This is …').waitFor();
+      await page.getByRole('listbox').focus();
+      for (let line = 1; line < 21; line++) await page.keyboard.press('ArrowDown');
+      await page.keyboard.press('Enter');
+      await page.getByRole('button', { name: '… the identity of something' }).first().click();
+      await page.getByText('3 places').waitFor();
+    },
+  ],
+  [
+    'guide',
+    '/docs/learning',
+    async (page) => {
+      await page.locator('article img').waitFor();
     },
   ],
   [

@@ -8,6 +8,12 @@ export const routes: Routes = [
     title: 'Projects · Glue Trace',
     loadComponent: () => import('./projects/projects').then((m) => m.Projects),
   },
+  { path: 'docs', pathMatch: 'full', redirectTo: 'docs/first-plan' },
+  {
+    path: 'docs/:page',
+    title: 'Documentation · Glue Trace',
+    loadComponent: () => import('./docs/docs').then((m) => m.Docs),
+  },
   {
     path: 'p/:project/reading',
     title: 'Reading · Glue Trace',

@@ -6,6 +6,7 @@ import { RouterLink } from '@angular/router';
 import type { FindingView } from '@glue-trace/core';
 import type { ExcerptView } from '@glue-trace/server/api';
 import { RepairList } from '../repairs/repair-list';
+import { sectionId } from '../docs/section-id';
 import { Evidence } from '../shared/evidence';
 import { GripMark } from '../shared/grip-mark';
 import { SentenceText } from '../shared/sentence';
@@ -90,7 +91,10 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
       <glue-repairs [project]="project()" [finding]="finding()" />
     }
     @if (checkTitle()) {
-      <p class="dim">{{ checkTitle() }} · fingerprint {{ finding().fingerprint }}</p>
+      <p class="dim">
+        <a routerLink="/docs/checks" [fragment]="sectionId(finding().check)">{{ checkTitle() }}</a> · fingerprint
+        {{ finding().fingerprint }}
+      </p>
     }
   `,
   styles: `
@@ -138,6 +142,7 @@ export class FindingPane {
   /** One for each evidence, in order; null where the file cannot be shown. */
   readonly excerpts = input.required<(ExcerptView | null)[]>();
   readonly checkTitle = input('');
+  protected readonly sectionId = sectionId;
 
   /** More than these are folded away, so that what to do about them stays in sight. */
   protected readonly firstEvidence = 4;

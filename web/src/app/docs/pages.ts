@@ -1,0 +1,28 @@
+/** The pages of the documentation, in the order in which people need them: the files in `docs/`. */
+import learned from '../../../../docs/screenshots/learned.png';
+
+export interface DocsPage {
+  /** Of the file, without its ending. */
+  name: string;
+  title: string;
+  load: () => Promise<{ default: string }>;
+}
+
+export const PAGES: readonly DocsPage[] = [
+  { name: 'first-plan', title: 'A plan in ten minutes', load: () => import('../../../../docs/first-plan.md') },
+  { name: 'learning', title: 'Learning a plan', load: () => import('../../../../docs/learning.md') },
+  { name: 'reading-plan', title: 'The reading plan', load: () => import('../../../../docs/reading-plan.md') },
+  { name: 'checks', title: 'The checks', load: () => import('../../../../docs/checks.md') },
+  { name: 'repairs', title: 'Repairs', load: () => import('../../../../docs/repairs.md') },
+  { name: 'trust', title: 'Trust', load: () => import('../../../../docs/trust.md') },
+  { name: 'glue-facts', title: 'Glue facts', load: () => import('../../../../docs/glue-facts.md') },
+  { name: 'errors', title: 'Errors', load: () => import('../../../../docs/errors.md') },
+  { name: 'security', title: 'What opening a project can do', load: () => import('../../../../docs/security.md') },
+  { name: 'benchmarks', title: 'Benchmarks', load: () => import('../../../../docs/benchmarks.md') },
+  { name: 'architecture', title: 'Architecture', load: () => import('../../../../docs/architecture.md') },
+  { name: 'testing', title: 'Testing', load: () => import('../../../../docs/testing.md') },
+  { name: 'licences', title: 'Licences of what is shipped', load: () => import('../../../../docs/licences.md') },
+];
+
+/** Pictures that the pages show, by the path they give, and where they are. */
+export const PICTURES: Readonly<Record<string, string>> = { 'screenshots/learned.png': learned };
