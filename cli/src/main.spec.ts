@@ -177,6 +177,8 @@ describe('the command line', () => {
     expect(glue('plan', 'init', folder, '--print').out).toContain('"version": 1');
     expect(glue('plan', 'init', folder).code).toBe(0);
     expect(glue('plan', 'init', folder).error).toContain('[plan/exists]');
+    expect(glue('plan', 'learn', folder).out).toContain('Nothing was learned that glue-trace.json does not say.');
+    expect(glue('plan', 'learn', folder, '--write').out).toContain('It stays as it is.');
     expect(glue('plan', 'check', folder).out).toContain('0 that nothing reads');
   });
 

@@ -70,21 +70,23 @@ const plan = program.command('plan').description('Write and check reading plans.
 plan
   .command('learn')
   .description(
-    'Learn a plan from the files of a project, and show its rules with how many of their texts lead somewhere.',
+    'Learn a plan from the files of a project, and show its rules with how many of their texts lead somewhere; beside a plan that stands, only what that does not say, and what of it does not hold.',
   )
   .argument('<dir>', 'folder of the project')
-  .option('--write', 'write the plan into the folder')
+  .option('--write', 'write the plan into the folder, or add what is new to the one that stands')
   .option('--print', 'print the plan')
   .option('--sure <share>', 'leave out rules that are less sure, from 0 to 1', share, LEAST_SURE)
   .addOption(new Option('--format <format>', 'how to show the rules').choices(['text', 'json']).default('text'))
   .action((dir: string, flags: LearnFlags) => planLearn(dir, flags));
 plan
   .command('init')
-  .description('Write a plan that was learned from the files of a project: the same as “plan learn --write”.')
+  .description(
+    'Write a plan that was learned from the files of a project, where there is none: as “plan learn --write”.',
+  )
   .argument('<dir>', 'folder of the project')
   .option('--print', 'print the plan instead of writing it')
   .action((dir: string, { print }: { print?: boolean }) =>
-    planLearn(dir, { print, write: !print, sure: LEAST_SURE, format: 'text' }),
+    planLearn(dir, { isFirst: true, print, write: !print, sure: LEAST_SURE, format: 'text' }),
   );
 plan
   .command('check')

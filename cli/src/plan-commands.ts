@@ -1,13 +1,25 @@
+import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { builtInRules, ruleSamples, SURE_ENOUGH, type RuleSample, itemAt } from '@glue-trace/core';
+import {
+  builtInRules,
+  itemAt,
+  PLAN_FILE,
+  ruleSamples,
+  SURE_ENOUGH,
+  withProposals,
+  type RuleSample,
+} from '@glue-trace/core';
 import {
   checkFolder,
   coverageBy,
   endingOf,
   folderOf,
+  learnBeside,
   learnFolder,
+  planPath,
   scanFolder,
   STATUSES,
+  writeInside,
   writePlan,
   type Coverage,
   type LearnedFolder,
@@ -16,15 +28,22 @@ import { give, remark, tell } from './terminal.js';
 
 export interface LearnFlags {
   write?: boolean;
+  /** Only where there is no plan yet. */
+  isFirst?: boolean;
   print?: boolean;
   sure: number;
   format: 'text' | 'json';
 }
 
-/** Learns a plan from the files of a folder: shows its rules with the evidence, prints the plan, or writes it. */
-export async function planLearn(dir: string, { write, print, sure, format }: LearnFlags): Promise<void> {
+/**
+ * Learns a plan from the files of a folder: shows its rules with the evidence, prints the plan, or writes it. Where one stands
+ * already it is what that does not say.
+ */
+export async function planLearn(dir: string, { isFirst, ...flags }: LearnFlags): Promise<void> {
   checkFolder(dir);
   const folder = resolve(dir);
+  if (!isFirst && existsSync(planPath(folder))) return learnMore(dir, folder, flags);
+  const { write, print, sure, format } = flags;
   const learned = await learnFolder(folder, sure);
   if (print) return give(learned.text);
   if (write) {
@@ -41,6 +60,39 @@ export async function planLearn(dir: string, { write, print, sure, format }: Lea
       table([['sure', 'lead', 'of', 'rule', 'in words'], ...rows], [3, 4]),
       '',
       `${learnedShare(learned)}. --write writes the plan, --print prints it.`,
+      '',
+    ].join('\n'),
+  );
+}
+
+async function learnMore(dir: string, folder: string, { write, print, sure, format }: LearnFlags): Promise<void> {
+  const { fresh: all, failing, text } = await learnBeside(folder);
+  const fresh = all.filter((one) => one.sure >= sure);
+  const plan = withProposals(text, fresh);
+  if (print) return give(plan);
+  if (write) {
+    if (fresh.length === 0) return tell(`Nothing was learned that ${PLAN_FILE} does not say. It stays as it is.\n`);
+    writeInside(folder, PLAN_FILE, plan);
+    const rules = fresh.length === 1 ? '1 rule' : `${fresh.length} rules`;
+    return tell(`Added ${rules} to ${planPath(folder)}, under “learned” as well. Look through them.\n`);
+  }
+  if (format === 'json') return give(`${JSON.stringify({ new: fresh, failing, plan }, null, 2)}\n`);
+  const news = fresh.map(({ key, sure: how, of, leads, says }) => [percent(how), leads, of, key, says]);
+  const fails = failing.map(({ key, of, leads, instead }) => [
+    percent(of === 0 ? 0 : leads / of),
+    leads,
+    of,
+    key,
+    instead
+      ? `stands in the plan and does not hold; learned now: ${instead.says}`
+      : 'stands in the plan and does not hold',
+  ]);
+  if (news.length + fails.length === 0) return tell(`Nothing was learned that ${PLAN_FILE} does not say.\n`);
+  return tell(
+    [
+      table([['sure', 'lead', 'of', 'rule', 'in words'], ...news, ...fails], [3, 4]),
+      '',
+      `${fresh.length} new, ${failing.length} of the plan that do not hold. --write adds what is new to ${dir}/${PLAN_FILE}.`,
       '',
     ].join('\n'),
   );

@@ -48,7 +48,8 @@ export { toText } from './reports/text.js';
 export { languageOf, learn, type Learned, type LearnFile } from './learning/learn.js';
 export { planOf, type LearnedPlan } from './learning/plan-of.js';
 export { SURE_ENOUGH } from './checks/learned.js';
-export { decide, rulesOf, type Decisions } from './learning/decide.js';
+export { failingIn, proposalsFor, withProposals, type Failing, type Proposal } from './learning/anew.js';
+export { decide, rulesOf, type Decisions, type PutRule } from './learning/decide.js';
 export {
   previewCode,
   pointedIn,
@@ -58,7 +59,7 @@ export {
   type SaidInCode,
 } from './pointing/code-bench.js';
 export type { WrittenRule } from './pointing/edit.js';
-export { compareTrial, type PlanTrial, type RuleTrial } from './pointing/plan-trial.js';
+export { compareTrial, ruleTrials, type PlanTrial } from './pointing/plan-trial.js';
 export type { Preview } from './pointing/preview.js';
 export { LEAST_SURE, planText } from './learning/plan-text.js';
 export type { Evidence } from './learning/rules.js';

@@ -12,6 +12,7 @@ import type {
   Language,
   PartValues,
   PieceName,
+  PutRule,
   Readiness,
   StoryLine,
   TraceLine,
@@ -284,6 +285,8 @@ export interface LearnedPage {
   readFiles: number;
   /** Learned rules, those that are used most first. */
   rules: LearnedRow[];
+  /** Whether it was learned again, beside what the plan says. */
+  isAgain: boolean;
 }
 
 /** A learned rule with what speaks for it. */
@@ -303,6 +306,10 @@ export interface LearnedRow {
   asks: number;
   /** What may be meant instead. */
   others: LearnedOther[];
+  /** When it was learned again: a rule that the plan does not have, or one of the plan of which much leads nowhere. */
+  is?: 'new' | 'failing';
+  /** What speaks for rules inside of a new one, by their keys. */
+  inner?: PutRule['inner'];
 }
 
 /** What a place may name instead of what a learned rule says. */

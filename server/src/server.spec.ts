@@ -565,6 +565,52 @@ describe('the server, opening folders', () => {
     expect((await server.read<PlanPage>(at)).origin).toBe('own');
   });
 
+  it('learns again beside the plan, and keeps what is not decided until it is', async () => {
+    const own = join(server.base, 'again');
+    mkdirSync(own);
+    const rows = ['lad', 'keeper', 'pilot', 'clerk'].map((code) => ({ code, wage: 3 }));
+    const boats = rows.map(({ code }, at) => ({ id: `b${at}`, crew: code, mate: code }));
+    writeFileSync(join(own, 'crew.json'), JSON.stringify({ rows }));
+    writeFileSync(join(own, 'boats.json'), JSON.stringify({ boats }));
+    const files = {
+      crew: {
+        match: 'crew.json',
+        as: 'data asset',
+        pieces: { rows: { at: '$.rows[*]', kind: 'record', id: '$.code' } },
+      },
+      boats: { match: 'boats.json', as: 'data asset', references: { wrong: { at: '$.boats[*].id', by: 'path' } } },
+    };
+    writeFileSync(join(own, 'glue-trace.json'), JSON.stringify({ version: 1, name: 'Own', files }));
+    const { id } = (await server.call<ProjectView>('POST', '/api/projects', { folder: own })).body;
+    await server.settled(id);
+    const at = `/api/projects/${id}/learned`;
+    const first = await server.read<LearnedPage>(at);
+    expect([first.isAgain, first.rules]).toEqual([false, []]);
+    const again = (await server.call<LearnedPage>('POST', `${at}/again`, {})).body;
+    const told = ({ rules }: LearnedPage): string[] => rules.map(({ key, is }) => `${is}: ${key}`);
+    expect(told(again)).toEqual(
+      jasmine.arrayWithExactContents([
+        'new: files.boats.references.crew',
+        'new: files.boats.references.mate',
+        'failing: files.boats.references.wrong',
+      ]),
+    );
+    const crew = again.rules.find(({ key }) => key.endsWith('.crew'))!;
+    const put = [{ key: crew.key, rule: JSON.parse(crew.rule) as object }];
+    const { body: after } = await server.call<LearnedPage>('POST', at, { put, hash: again.hash });
+    expect(told(after)).toEqual(told(again).filter((one) => !one.endsWith('.crew')));
+    const refuse = ['files.boats.references.mate', 'files.boats.references.wrong'];
+    const { body: last } = await server.call<LearnedPage>('POST', at, { refuse, hash: after.hash });
+    expect([last.isAgain, last.rules]).toEqual([true, []]);
+    const plan = JSON.parse(readFileSync(join(own, 'glue-trace.json'), 'utf8')) as typeof files & {
+      files: Record<string, { references: object }>;
+      learned: { refused: string[] };
+    };
+    expect([Object.keys(plan.files['boats']!.references), plan.learned.refused]).toEqual([['crew'], refuse]);
+    await server.settled(id);
+    expect((await server.call<LearnedPage>('POST', `${at}/again`, {})).body.rules).toEqual([]);
+  });
+
   it('says so when nothing can be learned', async () => {
     const bare = join(server.base, 'empty');
     mkdirSync(bare);

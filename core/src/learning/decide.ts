@@ -9,7 +9,14 @@ export interface Decisions {
   take: readonly string[];
   refuse: readonly string[];
   /** Rules that are meant instead of those under these keys, or that the plan does not have yet. */
-  put?: readonly { key: string; rule: Readonly<Record<string, unknown>> }[];
+  put?: readonly PutRule[];
+}
+
+export interface PutRule {
+  key: string;
+  rule: Readonly<Record<string, unknown>>;
+  /** What speaks for rules inside of it, by their keys: nobody has looked at those yet. */
+  inner?: Readonly<Record<string, { sure: number; of: number; leads: number }>>;
 }
 
 const FORMAT = { formattingOptions: { insertSpaces: true, tabSize: 2 } };
@@ -24,9 +31,10 @@ export function decide(text: string, { take, refuse, put = [] }: Decisions): str
     const at = placeOf(parse(now), key);
     if (at) change(at, undefined);
   }
-  for (const { key, rule } of put) {
+  for (const { key, rule, inner = {} } of put) {
     const at = placeOf(parse(now), key) ?? placeFor(parse(now), key);
     if (at) change(at, rule);
+    for (const [name, evidence] of Object.entries(inner)) change(['learned', 'rules', name], evidence);
   }
   for (const key of [...take, ...refuse, ...put.map((one) => one.key)])
     if (valueAt(parse(now), ['learned', 'rules', key]) !== undefined) change(['learned', 'rules', key], undefined);
@@ -69,9 +77,10 @@ function placeOf(plan: unknown, key: string): JSONPath | undefined {
 /** Where a rule would stand that the plan does not have; undefined where the rule around it is not there either. */
 function placeFor(plan: unknown, key: string): JSONPath | undefined {
   if (key.startsWith(CALLS)) return ['calls', ((valueAt(plan, ['calls']) ?? []) as unknown[]).length];
-  const [, around, name] = /^(.+)\.references\.(.+)$/.exec(key) ?? [];
-  const at = around === undefined ? undefined : placeOf(plan, around);
-  return at && name !== undefined ? [...at, 'references', name] : undefined;
+  const [, around = '', group, name] = /^(.+)\.(references|events)\.(.+)$/.exec(key) ?? [];
+  const at = placeOf(plan, around);
+  if (group !== undefined && name !== undefined) return at && [...at, group, name];
+  return key.startsWith('files.') ? ['files', key.slice('files.'.length)] : undefined;
 }
 
 function valueAt(value: unknown, path: JSONPath): unknown {

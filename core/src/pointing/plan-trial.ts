@@ -65,7 +65,7 @@ export function compareTrial(before: Analysis, after: Analysis, rule?: string): 
     lost: { before: before.readiness.byGrip.lost, after: after.readiness.byGrip.lost },
     come: beyond(after, before),
     go: beyond(before, after),
-    ...(rule !== undefined && { rule: ruleTrial(after, rule) }),
+    ...(rule !== undefined && { rule: itemAt(ruleTrials(after, [rule]), 0) }),
   };
 }
 
@@ -79,9 +79,16 @@ function beyond(one: Analysis, other: Analysis): Some {
   };
 }
 
-function ruleTrial({ linked: { plan, facts, graph } }: Analysis, key: string): RuleTrial {
-  const found = facts.flatMap((fact) => placesIn(fact, plan, key));
-  const ends = endsAt(graph, new Set(found.map(spotOf)));
+/** What some rules find, in the order of their keys. */
+export function ruleTrials({ linked: { plan, facts, graph } }: Analysis, keys: readonly string[]): RuleTrial[] {
+  const found = new Map(keys.map((key): [string, Found[]] => [key, []]));
+  for (const fact of facts)
+    eachPlace(fact, plan, (key, range, text) => void found.get(key)?.push({ file: fact.file, range, text }));
+  const ends = endsAt(graph, new Set([...found.values()].flatMap((places) => places.map(spotOf))));
+  return [...found].map(([key, places]) => trialOf(key, places, ends));
+}
+
+function trialOf(key: string, found: readonly Found[], ends: ReadonlyMap<string, End>): RuleTrial {
   const places = found.map((place): RulePlace => {
     const { title, isLost } = ends.get(spotOf(place)) ?? { isLost: false };
     return { ...place, ...(title !== undefined && { leads: title }), isLost };
@@ -111,29 +118,34 @@ function differing(places: readonly RulePlace[]): RulePlace[] {
 
 type Found = Pick<RulePlace, 'file' | 'range' | 'text'>;
 
-function placesIn(fact: FileFacts, plan: Plan, key: string): Found[] {
-  const { file } = fact;
-  const places: Found[] = [];
-  const add = (rule: string, range: Range, text: string): void => {
-    if (rule === key) places.push({ file, range, text });
-  };
-  for (const { rule, range, name, id } of fact.pieces) add(ruleKey(fact, 'pieces', rule), range, name || id);
-  for (const { rule, range, text } of fact.references) add(ruleKey(fact, 'references', rule), range, text);
-  for (const { rule, range, event } of fact.events) add(ruleKey(fact, 'events', rule), range, event);
-  for (const { rule, range, to } of fact.connections) add(ruleKey(fact, 'connections', rule), range, to);
-  for (const { rule, script } of fact.attachments) add(ruleKey(fact, 'attachments', rule), script.range, script.text);
-  if (!fact.script) return places;
+/** Visits all that the rules of a plan found in a file, with the key of each rule and the text that stands there. */
+export function eachPlace(
+  fact: FileFacts,
+  plan: Plan,
+  visit: (rule: string, range: Range, text: string) => void,
+): void {
+  for (const { rule, range, name, id } of fact.pieces) visit(ruleKey(fact, 'pieces', rule), range, name || id);
+  for (const { rule, range, text } of fact.references) visit(ruleKey(fact, 'references', rule), range, text);
+  for (const { rule, range, event } of fact.events) visit(ruleKey(fact, 'events', rule), range, event);
+  for (const { rule, range, to } of fact.connections) visit(ruleKey(fact, 'connections', rule), range, to);
+  for (const { rule, script } of fact.attachments) visit(ruleKey(fact, 'attachments', rule), script.range, script.text);
+  if (!fact.script) return;
   const { operations, literals, types, functions } = fact.script;
   for (const { rule, range, arguments: given, isHanded } of operations)
     if (!isHanded)
-      add(callKey(itemAt(plan.calls, rule).call), range, Object.values(given).map(textIn).find(Boolean) ?? '');
-  for (const { rule, range, text } of literals) add(`literals.${rule}`, range, text);
+      visit(
+        callKey(itemAt(plan.calls, rule).call),
+        range,
+        Object.values(given)
+          .map(textIn)
+          .find((text) => text !== '') ?? '',
+      );
+  for (const { rule, range, text } of literals) visit(`literals.${rule}`, range, text);
   for (const type of types)
-    for (const { exposed, name, range } of type.fields) if (exposed) add(`scripts.${fact.rule}.exposed`, range, name);
+    for (const { exposed, name, range } of type.fields) if (exposed) visit(`scripts.${fact.rule}.exposed`, range, name);
   const { moments } = fact.kind === 'script' ? entryOf(plan.scripts, fact.rule) : { moments: {} };
   const called = new Set(Object.values(moments).flat());
-  for (const { name, range } of functions) if (called.has(name)) add(`scripts.${fact.rule}.moments`, range, name);
-  return places;
+  for (const { name, range } of functions) if (called.has(name)) visit(`scripts.${fact.rule}.moments`, range, name);
 }
 
 function textIn(value: Value): string {

@@ -22,6 +22,7 @@ import {
 } from '@glue-trace/core';
 import type { LearnedPage, LearnedRow, PlanPage, ProjectView } from '../api.js';
 import { basesOf, loadPlan, parsePlan, planPath, planTextOf } from '../plans/plan-files.js';
+import type { LearnedAgain } from '../plans/learn-again.js';
 import { learnFolder, type LearnedFolder } from '../plans/learn-plan.js';
 import { planRepair, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
 import { undoRepair, writeRepair } from '../repairs/repairs.js';
@@ -64,18 +65,26 @@ export const WORK = {
     await prepareLanguages([desk.language]);
     return sayInCode(desk, said, paths);
   },
-  'learned page': (_: Store, { project }: { project: Project }): Promise<LearnedPage> => learnedPage(project),
+  'learned page': (_: Store, { project, again }: { project: Project; again?: LearnedAgain }): Promise<LearnedPage> =>
+    learnedPage(project, undefined, again),
   /**
    * @param shown the page that was decided on, if it is kept
+   * @param again what was learned again
    * @throws GlueError `plan/changed`, `plan/invalid`, `file/unwritable`
    */
   'decide learned': async (
     _: Store,
-    { project, shown, hash, ...decisions }: { project: Project; shown?: LearnedPage; hash: string } & Decisions,
+    {
+      project,
+      shown,
+      again,
+      hash,
+      ...decisions
+    }: { project: Project; shown?: LearnedPage; again?: LearnedAgain; hash: string } & Decisions,
   ): Promise<LearnedPage> => {
     const { text, hash: now } = await planNow(project, shown);
     savePlan(project, decide(text, decisions), hash, now);
-    return learnedPage(project, shown);
+    return learnedPage(project, shown, again);
   },
 
   /** @param hashes of the files that are touched, as they were scanned */
@@ -132,15 +141,18 @@ async function planNow(project: Project, shown?: LearnedPage): Promise<PlanNow> 
 
 const written = (rule: unknown): string => JSON.stringify(rule, null, 2);
 
-/** @param shown the page before: what it says of rules still counts */
-async function learnedPage(project: Project, shown?: LearnedPage): Promise<LearnedPage> {
+/**
+ * @param shown the page before: what it says of rules still counts
+ * @param again what was learned again: what of it is not decided yet comes behind
+ */
+async function learnedPage(project: Project, shown?: LearnedPage, again?: LearnedAgain): Promise<LearnedPage> {
   const { text, hash, learned } = await planNow(project);
   const plan = parsePlan(text, planPath(project.folder, project.planFile ?? undefined));
   const open = Object.entries(plan.learned.rules);
   // The sentences are not kept in the plan: they are what the files say today.
   const { rules, textFiles, readFiles } =
     learned ?? shown ?? (open.length > 0 ? await learnFolder(project.folder, 0) : NOTHING_LEARNED);
-  const known = new Map(rules.map((rule) => [rule.key, rule]));
+  const known = new Map([...(again?.inner ?? []), ...rules].map((rule) => [rule.key, rule]));
   const ruleAt = rulesOf(text);
   const rows = open.map(([key, { sure, of, leads }]): LearnedRow => {
     const { says = key, examples = [], misses = [], asks = 0, others = [] } = known.get(key) ?? {};
@@ -157,7 +169,44 @@ async function learnedPage(project: Project, shown?: LearnedPage): Promise<Learn
       others: others.map((one) => ({ ...one, rule: typeof one.rule === 'string' ? one.rule : written(one.rule) })),
     };
   });
-  return { isWritten: !learned, text, hash, textFiles, readFiles, rules: rows.sort((a, b) => b.of - a.of) };
+  rows.sort((a, b) => b.of - a.of);
+  if (again) rows.push(...rowsAgain(again, ruleAt, plan.learned.refused));
+  return { isWritten: !learned, text, hash, textFiles, readFiles, rules: rows, isAgain: again !== undefined };
+}
+
+/** What was learned again and is not decided: the plan does not have it yet, or still has it as it was. */
+function rowsAgain(
+  { fresh, failing }: LearnedAgain,
+  ruleAt: (key: string) => unknown,
+  refused: readonly string[],
+): LearnedRow[] {
+  const isOpen = (key: string): boolean => !refused.includes(key);
+  return [
+    ...fresh
+      .filter(({ key }) => isOpen(key) && ruleAt(key) === undefined)
+      .map(({ rule, chance: _, ...one }): LearnedRow => ({
+        ...one,
+        rule: written(rule),
+        asks: 0,
+        others: [],
+        is: 'new',
+      })),
+    ...failing
+      .filter(({ key, rule }) => isOpen(key) && written(ruleAt(key)) === rule)
+      .map(({ key, of, leads, misses, rule, instead }): LearnedRow => ({
+        key,
+        sure: of === 0 ? 0 : leads / of,
+        of,
+        leads,
+        says: `${key.replace(/^calls: /, '')} does not hold: ${leads} of ${of} lead somewhere`,
+        examples: [],
+        misses,
+        rule,
+        asks: 0,
+        others: instead ? [{ ...instead, rule: written(instead.rule) }] : [],
+        is: 'failing',
+      })),
+  ];
 }
 
 const NOTHING_LEARNED: Pick<LearnedFolder, 'rules' | 'textFiles' | 'readFiles'> = {

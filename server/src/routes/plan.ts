@@ -12,6 +12,7 @@ import {
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { LearnedPage, PlanPage, TextPage } from '../api.js';
+import type { LearnedAgain } from '../plans/learn-again.js';
 import { valid } from '../problems.js';
 import type { ProjectRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
@@ -23,13 +24,21 @@ const planBody = Joi.object<{ text: string; hash: string }>({
   hash: Joi.string().length(64).required(),
 });
 const keys = Joi.array().items(Joi.string().max(1000)).max(20_000).default([]);
+const share = Joi.number().min(0).max(1).required();
+const count = Joi.number().integer().min(0).required();
 const decisionsBody = Joi.object<Decisions & { hash: string }>({
   take: keys,
   refuse: keys,
   // What a rule may hold is checked with the plan that it stands in.
   put: Joi.array()
-    .items(Joi.object({ key: Joi.string().max(1000).required(), rule: Joi.object().unknown().required() }))
-    .max(100)
+    .items(
+      Joi.object({
+        key: Joi.string().max(1000).required(),
+        rule: Joi.object().unknown().required(),
+        inner: Joi.object().pattern(Joi.string().max(1000), Joi.object({ sure: share, of: count, leads: count })),
+      }),
+    )
+    .max(1000)
     .default([]),
   hash: Joi.string().length(64).required(),
 });
@@ -59,10 +68,12 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
   const { aside } = context;
 
   // What was learned for the page that was shown last: decisions on it need no learning anew.
-  let shown: { project: number; page: LearnedPage } | undefined;
-  const learn = async (project: ProjectRow): Promise<LearnedPage> => {
-    const page = await aside.reading('learned page', { project }, LEARNING_SECONDS);
-    shown = { project: project.id, page };
+  let shown: { project: number; page: LearnedPage; again?: LearnedAgain } | undefined;
+  const againFor = ({ id }: ProjectRow): { again?: LearnedAgain } =>
+    shown?.project === id && shown.again ? { again: shown.again } : {};
+  const show = async (project: ProjectRow, again = againFor(project)): Promise<LearnedPage> => {
+    const page = await aside.reading('learned page', { project, ...again }, LEARNING_SECONDS);
+    shown = { project: project.id, page, ...again };
     return page;
   };
   const shownFor = ({ id }: ProjectRow): { shown?: LearnedPage } =>
@@ -71,7 +82,7 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
   app.get('/api/projects/:project/plan', async (request) => {
     const project = projectOf(context, request.params);
     const { plan } = await aside.reading('plan state', project);
-    if (plan === 'learned' && !shownFor(project).shown) await learn(project);
+    if (plan === 'learned' && !shownFor(project).shown) await show(project);
     return aside.reading('plan page', { project, ...shownFor(project) });
   });
 
@@ -83,18 +94,20 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
   });
 
   app.get('/api/projects/:project/learned', (request): Promise<LearnedPage> =>
-    learn(projectOf(context, request.params)),
+    show(projectOf(context, request.params)),
   );
+
+  app.post('/api/projects/:project/learned/again', async (request): Promise<LearnedPage> => {
+    const project = projectOf(context, request.params);
+    return show(project, { again: await context.scans.ask(project, { ask: 'learn again' }) });
+  });
 
   app.post('/api/projects/:project/learned', async (request): Promise<LearnedPage> => {
     const project = projectOf(context, request.params);
     const body = valid(decisionsBody, request.body);
-    const page = await aside.writing('decide learned', {
-      project,
-      ...shownFor(project),
-      ...body,
-    });
-    shown = { project: project.id, page };
+    const again = againFor(project);
+    const page = await aside.writing('decide learned', { project, ...shownFor(project), ...again, ...body });
+    shown = { project: project.id, page, ...again };
     await context.scans.start(project);
     return page;
   });

@@ -9,6 +9,7 @@ import type {
   ValuesView,
   WalkPage,
 } from '../api.js';
+import type { LearnedAgain } from '../plans/learn-again.js';
 
 /** What the thread of a project is begun with. */
 export interface WorkerData {
@@ -43,7 +44,9 @@ export type MapQuestion =
   /** What comes of the sure repairs of a finding when they are made in memory. */
   | { ask: 'trial'; finding: string }
   /** What the project would be with another plan, and what a rule of it would find. */
-  | { ask: 'plan trial'; text: string; rule?: string };
+  | { ask: 'plan trial'; text: string; rule?: string }
+  /** What is learned beside the plan that stands. */
+  | { ask: 'learn again' };
 
 /** What each question is answered with. */
 export interface MapAnswers {
@@ -57,6 +60,7 @@ export interface MapAnswers {
   'twin tasks': string;
   trial: RepairTrial[];
   'plan trial': PlanTrial;
+  'learn again': LearnedAgain;
 }
 
 export type QuestionOf<Kind extends MapQuestion['ask']> = Extract<MapQuestion, { ask: Kind }>;

@@ -109,6 +109,8 @@ export interface ScanSession {
    * @throws GlueError `scan/none` before the first scan
    */
   tryPlan(plan: Plan): Promise<Analysis>;
+  /** What another plan reads of the files of the last scan, and the paths of those that it does not read. */
+  readBy(plan: Plan): Promise<{ facts: FileFacts[]; otherPaths: string[] }>;
 }
 
 /** Keeps what is known of a folder's files between scans. One closure: each step of a scan is a function over it. */
@@ -267,8 +269,13 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
     },
 
     async tryPlan(plan) {
+      const { facts, otherPaths } = await this.readBy(plan);
+      return analyse(facts, otherPaths, plan, createLinker(), lastScan?.history);
+    },
+
+    async readBy(plan) {
       if (!lastScan || !planInForce) throw new GlueError('scan/none', 'Scan the project first.');
-      const { entries, history } = lastScan;
+      const { entries } = lastScan;
       const isSame = reusable(planInForce, plan, (path) => textAt(folder, path));
       const facts: (FileFacts | undefined)[] = entries.map(() => undefined);
       const toRead: { position: number; entry: FileEntry; rule: RuleFor }[] = [];
@@ -282,8 +289,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       }
       await readMany(folder, plan, toRead, (at, _, fact) => (facts[itemAt(toRead, at).position] = fact));
       const otherPaths = entries.flatMap(({ path }, at) => (facts[at] ? [] : [path]));
-      const read = facts.filter((fact) => fact !== undefined);
-      return analyse(read, otherPaths, plan, createLinker(), history);
+      return { facts: facts.filter((fact) => fact !== undefined), otherPaths };
     },
   };
 }

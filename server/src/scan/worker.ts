@@ -4,6 +4,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { compareTrial, GlueError, must, viewFinding, type Graph, type Linked, type PlanTrial } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
 import type { RepairTrial } from '../api.js';
+import { learnAgain } from '../plans/learn-again.js';
 import { parsePlan, planPath } from '../plans/plan-files.js';
 import type {
   AskedQuestion,
@@ -123,6 +124,8 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
       return trialOf(question.finding);
     case 'plan trial':
       return planTrial(question.text, question.rule);
+    case 'learn again':
+      return handedOver.then(() => learnAgain(folder, planFile, session, must(last)));
     default:
       return answerTo(result.analysis.linked, question);
   }

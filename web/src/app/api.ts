@@ -8,6 +8,7 @@ import type {
   Neighbourhood,
   PlanTrial,
   PointedCodeView,
+  PutRule,
   Preview,
   SaidInCode,
   TraceFilter,
@@ -101,7 +102,7 @@ export type ToldOfProject = { of: 'scan'; told: ScanEvent } | { of: 'watching'; 
 export interface LearnedDecisions {
   take: string[];
   refuse: string[];
-  put: { key: string; rule: Record<string, unknown> }[];
+  put: PutRule[];
 }
 
 @Injectable({ providedIn: 'root' })
@@ -129,6 +130,10 @@ export class Api {
   }
   folders(path?: string): Observable<FolderListing> {
     return this.http.get<FolderListing>('/api/folders', { params: path ? { path } : {} });
+  }
+  /** Learns from the files again, beside the plan that stands. */
+  learnAgain(id: number): Observable<LearnedPage> {
+    return this.http.post<LearnedPage>(`/api/projects/${id}/learned/again`, {});
   }
   learned(id: number): Observable<LearnedPage> {
     return this.http.get<LearnedPage>(`/api/projects/${id}/learned`);

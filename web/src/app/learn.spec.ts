@@ -21,6 +21,7 @@ const learned = (...rules: LearnedRow[]): LearnedPage => ({
   textFiles: 10,
   readFiles: 9,
   rules,
+  isAgain: false,
 });
 const ADDRESS = '/api/projects/1/learned';
 
@@ -58,12 +59,36 @@ describe('Learned rules', () => {
   });
   it('that are taken together are those surer than the line', async () => {
     const page = await open(three);
-    expect(page.text('.bar button')).toBe('Take all 2 a');
+    expect(page.texts('.bar button')[0]).toBe('Take all 2 a');
     const line = page.element.querySelector<HTMLSelectElement>('.bar select')!;
     line.value = '0.99';
     line.dispatchEvent(new Event('change'));
     await page.settle();
-    expect(page.text('.bar button')).toBe('Take all 1 a');
+    expect(page.texts('.bar button')[0]).toBe('Take all 1 a');
+  });
+  it('are learned again beside the plan: what is new is put into it, what does not hold is left, changed or taken out', async () => {
+    const page = await open(learned());
+    await page.press('l');
+    expect(page.text('.card')).toContain('Learning again …');
+    const fresh = row('cargo', 0.97, { is: 'new', inner: { 'cargo.piece': { sure: 0.9, of: 3, leads: 3 } } });
+    const others = [{ says: 'one of berths by its code', of: 8, leads: 8, rule: '{ "at": "$.for", "by": "name" }' }];
+    const failing = row('berth', 0.2, { is: 'failing', others });
+    await page.answer(`${ADDRESS}/again`, { ...learned(fresh, failing), isAgain: true });
+    expect(page.text('[role=status]')).toBe('Learned again: 1 rule is new, 1 of the plan does not hold.');
+    expect(page.texts('.row')).toEqual(['97 %new cargo names a boat', '20 %does not hold berth names a boat']);
+    expect(page.texts('.bar button')[0]).toBe('Take all 1 a');
+    await page.press('y');
+    const put = await page.answer(ADDRESS, { ...learned(failing), isAgain: true });
+    expect(put).toEqual(
+      jasmine.objectContaining({ take: [], put: [{ key: 'cargo', rule: { at: '$.for' }, inner: fresh.inner }] }),
+    );
+    expect(page.text('aside')).toContain('It stands in the plan.');
+    expect(page.text('aside .actions')).toContain('Leave it y');
+    await page.press('y');
+    expect(page.text('.card b')).toBe('Everything that was learned is decided.');
+    await page.press('l');
+    await page.answer(`${ADDRESS}/again`, { ...learned(), isAgain: true });
+    expect(page.text('[role=status]')).toContain('Taken');
   });
   it('stay as they are when a decision cannot be written, and say why', async () => {
     const page = await open(three);

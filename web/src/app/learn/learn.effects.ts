@@ -1,7 +1,7 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { map } from 'rxjs';
-import { change, latest } from '../shared/request';
+import { change, latest, single } from '../shared/request';
 import { learnActions } from './learn.state';
 
 export const learnEffects = {
@@ -10,6 +10,19 @@ export const learnEffects = {
     ask: (api, { project }) => api.learned(project),
     done: (page) => learnActions.loaded({ page }),
     failed: (trouble) => learnActions.failed({ trouble }),
+  }),
+  count: latest({
+    on: learnActions.count,
+    ask: (api, { project }) => api.readiness(project),
+    done: ({ readiness }) => learnActions.counted({ readiness }),
+    // Where there is no map, there is nothing to count.
+    failed: () => learnActions.countFailed(),
+  }),
+  learnAgain: single({
+    on: learnActions.again,
+    ask: (api, { project }) => api.learnAgain(project),
+    done: (page) => learnActions.learnedAgain({ page }),
+    failed: (trouble) => learnActions.saveFailed({ trouble }),
   }),
   decide: change({
     on: learnActions.decide,

@@ -1,4 +1,5 @@
 import { itemAt } from '@glue-trace/core/browser';
+import { NgTemplateOutlet } from '@angular/common';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -17,7 +18,9 @@ import type { LearnedRow } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import type { LearnedDecisions } from '../api';
 import { injectAddress } from '../shared/address';
+import { projectsFeature } from '../projects/projects.state';
 import { Keys } from '../shared/keys';
+import { mapWords } from '../shared/map-counts';
 import { TroubleBox } from '../shared/trouble';
 import { learnActions, learnFeature } from './learn.state';
 
@@ -27,7 +30,7 @@ const LINES = [0.99, 0.95, 0.9, 0.8];
 /** Rules that were learned from the files: sentence by sentence, to be taken or refused. */
 @Component({
   selector: 'glue-learn',
-  imports: [MatButtonModule, RouterLink, TroubleBox],
+  imports: [MatButtonModule, NgTemplateOutlet, RouterLink, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './learn.html',
   styleUrl: './learn.scss',
@@ -48,7 +51,7 @@ export class Learn {
   /** Questions come first, the one whose answer settles most at the top; else what is used most. */
   protected readonly asksFirst = signal(false);
   protected readonly rows = computed(() => {
-    const rules = this.state().page?.rules ?? [];
+    const rules = (this.state().page?.rules ?? []).filter(({ key }) => !this.left().has(key));
     return this.asksFirst() ? [...rules].sort((a, b) => b.asks - a.asks) : rules;
   });
   protected readonly questions = computed(() => this.rows().filter(({ asks }) => asks > 0).length);
@@ -58,7 +61,28 @@ export class Learn {
     return found < 0 ? Math.min(this.last(), rows.length - 1) : found;
   });
   protected readonly open = computed((): LearnedRow | undefined => this.rows()[this.at()]);
-  protected readonly sure = computed(() => this.rows().filter(({ sure }) => sure >= this.line()));
+  protected readonly sure = computed(() =>
+    this.rows().filter(({ sure, is }) => is !== 'failing' && sure >= this.line()),
+  );
+  /** Rules that do not hold and are left as they are. */
+  private readonly left = signal(new Set<string>());
+  protected readonly map = computed(() => {
+    const counts = this.state().counts;
+    return counts ? mapWords(counts) : '';
+  });
+  /** What learning again came to. */
+  protected readonly found = computed(() => {
+    const page = this.state().page;
+    if (!page?.isAgain) return '';
+    const fresh = this.rows().filter(({ is }) => is === 'new').length;
+    const failing = this.rows().filter(({ is }) => is === 'failing').length;
+    if (fresh + failing === 0) return 'Learned again: the plan says all that was found.';
+    const some = [
+      ...(fresh > 0 ? [`${fresh} ${fresh === 1 ? 'rule is' : 'rules are'} new`] : []),
+      ...(failing > 0 ? [`${failing} of the plan ${failing === 1 ? 'does' : 'do'} not hold`] : []),
+    ];
+    return `Learned again: ${some.join(', ')}.`;
+  });
   protected readonly heading = computed(() => {
     const count = this.rows().length;
     return count === 0
@@ -70,6 +94,12 @@ export class Learn {
 
   constructor() {
     effect(() => this.store.dispatch(learnActions.load({ project: this.project() })));
+    // Each decision makes the map anew.
+    const scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
+    effect(() => {
+      scansSeen();
+      this.store.dispatch(learnActions.count({ project: this.project() }));
+    });
     effect(() => {
       this.open();
       untracked(() => this.element.nativeElement.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
@@ -84,6 +114,7 @@ export class Learn {
       { key: 'o', does: 'questions first, or what is used most', run: () => this.order() },
       { key: 'c', does: 'change the rule in the plan', run: () => this.change() },
       { key: 'a', does: 'take all that are surer than the line', run: () => this.takeSure() },
+      { key: 'l', does: 'learn from the files again', run: () => this.learnAgain() },
       { key: 'u', does: 'take the last decision back', run: () => this.takeBack() },
     ]);
   }
@@ -100,15 +131,21 @@ export class Learn {
     const row = this.open();
     if (!row) return;
     this.last.set(this.at());
-    this.send({ [how]: [row.key] }, `${how === 'take' ? 'Taken' : 'Refused'}: ${row.says}`);
+    if (row.is === 'failing' && how === 'take') return this.left.update((left) => new Set([...left, row.key]));
+    const words = `${how === 'take' ? 'Taken' : 'Refused'}: ${row.says}`;
+    if (row.is === 'new' && how === 'take') return this.send({ put: [putOf(row)] }, words);
+    this.send({ [how]: [row.key] }, words);
   }
 
   protected takeSure(): void {
-    const keys = this.sure().map(({ key }) => key);
+    const keys = this.sure();
     if (keys.length === 0) return;
     this.last.set(0);
     this.send(
-      { take: keys },
+      {
+        take: keys.filter(({ is }) => is !== 'new').map(({ key }) => key),
+        put: keys.filter(({ is }) => is === 'new').map(putOf),
+      },
       `Taken: ${keys.length} ${keys.length === 1 ? 'rule' : 'rules'} that ${keys.length === 1 ? 'is' : 'are'} surer than ${this.percent(this.line())}`,
     );
   }
@@ -121,6 +158,14 @@ export class Learn {
     this.last.set(this.at());
     const rule = JSON.parse(other.rule) as Record<string, unknown>;
     this.send({ put: [{ key: row.key, rule }] }, `Changed: it names ${other.says}, and not what was learned`);
+  }
+
+  protected learnAgain(): void {
+    const { page, isLearning, isSaving } = this.state();
+    if (!page?.isWritten || isLearning || isSaving) return;
+    this.left.set(new Set());
+    this.last.set(0);
+    this.store.dispatch(learnActions.again({ project: this.project() }));
   }
 
   protected order(): void {
@@ -158,4 +203,9 @@ export class Learn {
     const to = Math.max(0, Math.min(rows.length - 1, this.at() + by));
     this.show(itemAt(rows, to).key);
   }
+}
+
+/** A new rule as it is put into the plan. */
+function putOf({ key, rule, inner }: LearnedRow): LearnedDecisions['put'][number] {
+  return { key, rule: JSON.parse(rule) as Record<string, unknown>, ...(inner && { inner }) };
 }

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { mapWords } from '../shared/map-counts';
 import { SentenceText } from '../shared/sentence';
 import { TroubleBox } from '../shared/trouble';
 import type { Trial } from './plan.state';
@@ -87,9 +88,7 @@ export class PlanTrialPane {
 
   protected readonly counts = computed(() => {
     const result = this.trial().result;
-    if (!result) return '';
-    const { pieces, links, lost } = result;
-    return `${told('Pieces', pieces)}, ${told('links', links)}, of them leading nowhere ${told('', lost)}.`;
+    return result ? mapWords(result) : '';
   });
 
   protected readonly changes = computed(() => {
@@ -112,10 +111,4 @@ export class PlanTrialPane {
   protected places(count: number): string {
     return count === 1 ? '1 place' : `${count === 0 ? 'no' : count} places`;
   }
-}
-
-function told(words: string, { before, after }: { before: number; after: number }): string {
-  const change = after - before;
-  const by = change === 0 ? 'as before' : change > 0 ? `${change} more` : `${-change} fewer`;
-  return `${words} ${after} (${by})`.trim();
 }
