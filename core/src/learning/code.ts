@@ -63,6 +63,8 @@ export interface FieldDefined {
   declared: string;
   decorators: readonly string[];
   hasValue: boolean;
+  /** Written as one that may be empty. */
+  isOptional: boolean;
   language: Language;
 }
 
@@ -84,6 +86,8 @@ export interface Code {
   imports: { from: string; file: number; language: Language }[];
   /** Members that are used or set, on whatever: how often, and a file where. */
   accessed: Map<string, { count: number; file: number }>;
+  /** Members that are set, on whatever. */
+  assigned: Set<string>;
   /** Functions that are called on the own object, with the files where. */
   calledOnSelf: Map<string, Set<number>>;
 }
@@ -100,6 +104,7 @@ export function newCode(): Code {
     classes: new Map(),
     imports: [],
     accessed: new Map(),
+    assigned: new Set(),
     calledOnSelf: new Map(),
   };
 }
@@ -154,6 +159,7 @@ class Gatherer {
           declared: field.type,
           decorators: field.decorators,
           hasValue: field.value !== undefined && field.value.is !== 'nothing',
+          isOptional: field.optional,
           language,
         });
       }
@@ -284,6 +290,7 @@ class Gatherer {
         this.expression(code.value, scope, 'kept');
         if (code.target.is !== 'member') return;
         this.access(code.target.name);
+        this.code.assigned.add(code.target.name);
         return this.expression(code.target.of, scope, 'on');
       case 'test':
         return code.operands.forEach((inner) => this.expression(inner, scope, 'asked'));

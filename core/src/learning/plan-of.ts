@@ -59,7 +59,9 @@ function rowEvidence({ call, means, reading, sure, count, why }: CallRow): Evide
 /** That a mark exposes fields is told by their names alone. */
 const FIELDS_SURE = 0.85;
 /** Fields that files fill as often as this must be filled. */
-const MOSTLY_FILLED = 0.95;
+const MOSTLY_FILLED = 0.9;
+/** Fields that a sentence names. */
+const MOST_NAMED = 4;
 
 const endingOf = (path: string): string => baseName(path).slice(baseName(path).lastIndexOf('.'));
 
@@ -160,9 +162,9 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   const exposed = (language: string): Record<string, unknown> | undefined => {
     const found = exposedBy(code, filled, language);
     if (!found) return undefined;
-    // Where files leave many empty, none must be filled.
-    const share = shareFilled(trees, code, found.isMarked, learned.files, learned.texts);
-    const { required } = { required: share >= MOSTLY_FILLED };
+    // Where files leave many empty here and there, none must be filled.
+    const { share, mayBeEmpty } = shareFilled(trees, code, found.isMarked, learned.files, learned.texts);
+    const required = share >= MOSTLY_FILLED;
     habits.push({
       key: `scripts.${scriptNames.get(language as Language) ?? language}`,
       sure: FIELDS_SURE,
@@ -171,9 +173,10 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
       chance: 0,
       examples: [...filled].slice(0, 3),
       misses: [],
-      says: `fields with the ${'decorators' in found.rule ? 'mark' : 'type'} ${Object.values(found.rule).flat().join(', ')} are filled in files${required ? ', and must be' : ''}`,
+      says: `fields with the ${'decorators' in found.rule ? 'mark' : 'type'} ${Object.values(found.rule).flat().join(', ')} are filled in files${required ? `, and must be${mayBeEmpty.length > 0 ? ` but for ${mayBeEmpty.slice(0, MOST_NAMED).join(', ')}` : ''}` : ''}`,
     });
-    return required ? found.rule : { ...found.rule, required: false };
+    if (!required) return { ...found.rule, required: false };
+    return mayBeEmpty.length > 0 ? { ...found.rule, mayBeEmpty } : found.rule;
   };
   const tables = tableRules(
     kinds,

@@ -186,20 +186,25 @@ function valuesIn(item: Shape, code: Code): string | undefined {
   return best?.at ?? ([...item.members.keys()].filter((name) => known.has(name)).length > 1 ? '$' : undefined);
 }
 
-/**
- * How often the fields are filled that a type declares and nothing gives a value, over all parts, from 0 to 1; 0 where some
- * field is often left empty.
- */
+/** How often fields are filled, from 0 to 1, but for those that are often left empty. */
+export interface Filled {
+  share: number;
+  mayBeEmpty: string[];
+}
+
+/** How often the fields are filled that a type declares and that neither it nor other code gives a value, over all parts. */
 export function shareFilled(
   { objects }: Trees,
   code: Code,
   isMarked: (field: FieldDefined) => boolean,
   files: Files,
   texts: Texts,
-): number {
+): Filled {
   const typesIn = new Map<string, string>();
   for (const [name, { file }] of code.types) typesIn.set(files.paths[file] ?? '', name);
-  const fields = code.fields.filter((field) => !field.hasValue && isMarked(field));
+  const fields = code.fields.filter(
+    (field) => !field.hasValue && !field.isOptional && !code.assigned.has(field.name) && isMarked(field),
+  );
   const counts = new Map<string, { wanted: number; filled: number }>();
   const note = (field: string, of: 'wanted' | 'filled', count: number): void => {
     const known = counts.get(field) ?? { wanted: 0, filled: 0 };
@@ -221,12 +226,14 @@ export function shareFilled(
       for (const [key, { values: some, objects: all, lists }] of holds.members) note(key, 'filled', some + all + lists);
       for (const key of holds.keys?.numbers() ?? []) note(texts.text(key), 'filled', holds.keys?.count(key) ?? 0);
     }
-  const all = [...counts.values()];
+  // A field that many parts leave empty may stay so.
+  const isOptional = ([, one]: [string, { wanted: number; filled: number }]): boolean =>
+    one.wanted >= FEWEST_PARTS && one.filled < one.wanted * MOSTLY;
+  const mayBeEmpty = [...counts].filter(isOptional).map(([name]) => name);
+  const all = [...counts].filter((one) => !isOptional(one)).map(([, one]) => one);
   const wanted = all.reduce((sum, one) => sum + one.wanted, 0);
   const filled = all.reduce((sum, one) => sum + Math.min(one.filled, one.wanted), 0);
-  // A field that many parts leave empty may stay so.
-  const isOptional = all.some((one) => one.wanted >= FEWEST_PARTS && one.filled < one.wanted * MOSTLY);
-  return wanted === 0 ? 1 : isOptional ? 0 : filled / wanted;
+  return { share: wanted === 0 ? 1 : filled / wanted, mayBeEmpty };
 }
 
 /** Fields that fewer of the parts fill may stay empty. */

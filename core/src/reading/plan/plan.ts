@@ -511,6 +511,8 @@ export interface ExposedRule {
   names?: string;
   /** Whether a field without default and not written as optional must be filled. */
   required: boolean;
+  /** Fields that may stay empty: by their name, or as `Type.field`. */
+  mayBeEmpty: string[];
   /** Declared types for which an empty slot means the object itself. */
   selfWhenEmpty: string[];
 }

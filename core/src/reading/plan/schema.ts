@@ -463,8 +463,9 @@ const scriptRule = shape({
     comments: names.description('texts in a comment before the field, or behind it on its line, that expose it'),
     names: pattern.description('names of fields that are exposed'),
     required: Joi.boolean().default(true).description('whether a field without default must be filled'),
+    mayBeEmpty: names.description('fields that may stay empty all the same, by name or as `Type.field`'),
   })
-    .default({ decorators: [], types: [], comments: [], selfWhenEmpty: [], required: true })
+    .default({ decorators: [], types: [], comments: [], selfWhenEmpty: [], mayBeEmpty: [], required: true })
     .description('what makes a field one that people fill in'),
   hidden: shape({
     modifiers: Joi.array()

@@ -1,5 +1,6 @@
 /** Types, their fields and flags, and the constants of a file. */
 import { UNKNOWN, type FieldFact, type FlagFact, type TypeFact, type Value } from '../../facts.js';
+import type { ExposedRule } from '../../plan/plan.js';
 import { LANGUAGE } from '../languages.js';
 import type { FieldSyntax, TypeSyntax } from '../syntax.js';
 import { exposing, hiding, sideOf } from './declared.js';
@@ -29,7 +30,7 @@ function addType(taking: Taking, type: TypeSyntax, index: number, isExposed: IsE
     name: type.name,
     kind: type.kind,
     parents: type.parents,
-    fields: type.fields.map((field) => fieldFact(taking, field, isExposed(field))),
+    fields: type.fields.map((field) => fieldFact(taking, type.name, field, isExposed(field))),
     flags: [],
     ...(type.others && { others: type.others }),
     ...(type.isOpen && { isOpen: type.isOpen }),
@@ -51,12 +52,20 @@ function addType(taking: Taking, type: TypeSyntax, index: number, isExposed: IsE
   taking.here = outer;
 }
 
-function fieldFact({ rule, text, lines }: Taking, field: FieldSyntax, exposed: boolean): FieldFact {
+function mustBeFilled(
+  { required, mayBeEmpty }: ExposedRule,
+  type: string,
+  { name, optional, value }: FieldSyntax,
+): boolean {
+  return required && !optional && !value && !mayBeEmpty.includes(name) && !mayBeEmpty.includes(`${type}.${name}`);
+}
+
+function fieldFact({ rule, text, lines }: Taking, type: string, field: FieldSyntax, exposed: boolean): FieldFact {
   return {
     name: field.name,
     type: field.type,
     exposed,
-    required: exposed && rule.exposed.required && !field.optional && !field.value,
+    required: exposed && mustBeFilled(rule.exposed, type, field),
     hidden: hiding(rule)(field.name, field.decorators),
     ...(field.value && { default: shortened(text.slice(field.value.start, field.value.end)) }),
     range: lines.range(field.start, field.end),
