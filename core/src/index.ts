@@ -45,7 +45,8 @@ export { coupling, couplingLinks, foldersBelow, type Coupling, type CouplingOpti
 export { toSarif, type Fix } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';
-export { languageOf, learn, type Learned, type LearnFile } from './learning/learn.js';
+export { gather, languageOf, type Gathered, type ScriptFile } from './learning/scripts.js';
+export { isGathered, learn, Learning, type Learned, type LearnFile } from './learning/learn.js';
 export { planOf, type LearnedPlan } from './learning/plan-of.js';
 export { SURE_ENOUGH } from './checks/learned.js';
 export { failingIn, proposalsFor, withProposals, type Failing, type Proposal } from './learning/anew.js';

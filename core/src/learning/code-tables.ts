@@ -3,7 +3,7 @@ import type { Language } from '../reading/plan/plan.js';
 import { everyTable, type TablePlace } from '../reading/scripts/tables.js';
 import type { ScriptSyntax } from '../reading/scripts/syntax.js';
 import type { Kind } from './kinds.js';
-import { addTree, newShape, type Shape } from './shapes.js';
+import { addTree, join, newShape, type Shape } from './shapes.js';
 import type { Texts } from './texts.js';
 
 /** Calls that stand for the text they are given: those by which texts are commonly marked for translation. */
@@ -13,9 +13,10 @@ const FEWEST_VALUES = 5;
 
 /** Gathers the tables of scripts by where they stand. */
 export class CodeTables {
-  private readonly kinds = new Map<string, Kind>();
-
-  constructor(private readonly texts: Texts) {}
+  constructor(
+    private readonly texts: Texts,
+    readonly kinds: Map<string, Kind> = new Map(),
+  ) {}
 
   add(script: ScriptSyntax, file: number, language: Language): void {
     for (const one of everyTable(script, THROUGH)) this.addTable(one, file, language);
@@ -40,6 +41,19 @@ export class CodeTables {
     }
     if (kind.files.at(-1) !== file) kind.files.push(file);
     addTree(kind.shape, tree, this.texts, file);
+  }
+
+  /** Adds the tables of later files. */
+  join(later: CodeTables): void {
+    for (const [key, kind] of later.kinds) {
+      const own = this.kinds.get(key);
+      if (!own) {
+        this.kinds.set(key, kind);
+        continue;
+      }
+      join(own.shape, kind.shape);
+      for (const file of kind.files) own.files.push(file);
+    }
   }
 
   /** The kinds that hold enough to be documents. */

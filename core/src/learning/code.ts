@@ -444,6 +444,42 @@ function settleOwn(code: Code): void {
   }
 }
 
+/** Adds what later files say. */
+export function joinCode(into: Code, later: Code): void {
+  for (const [key, pattern] of later.patterns) {
+    const own = into.patterns.get(key);
+    if (own) joinPatterns(own, pattern);
+    else into.patterns.set(key, pattern);
+  }
+  for (const [name, type] of later.types) if (!into.types.has(name)) into.types.set(name, type);
+  for (const [name, one] of later.functions) {
+    const own = into.functions.get(name);
+    if (!own) {
+      into.functions.set(name, one);
+      continue;
+    }
+    own.count += one.count;
+    own.parameters = Math.max(own.parameters, one.parameters);
+    for (const type of one.types) own.types.add(type);
+    for (const language of one.languages) own.languages.add(language);
+  }
+  // One after the other: there may be more than a call can be given.
+  for (const field of later.fields) into.fields.push(field);
+  for (const one of later.imports) into.imports.push(one);
+  for (const [name, text] of later.constants) into.constants.set(name, text);
+  for (const name of later.called) into.called.add(name);
+  for (const name of later.assigned) into.assigned.add(name);
+  for (const [file, language] of later.files) into.files.set(file, language);
+  for (const [file, names] of later.classes) into.classes.set(file, names);
+  for (const [member, { count, file }] of later.accessed)
+    into.accessed.set(member, { count: (into.accessed.get(member)?.count ?? 0) + count, file });
+  for (const [name, files] of later.calledOnSelf) {
+    const own = into.calledOnSelf.get(name);
+    if (!own) into.calledOnSelf.set(name, files);
+    else for (const file of files) own.add(file);
+  }
+}
+
 /** Adds all of a pattern to another. */
 export function joinPatterns(into: CallPattern, other: CallPattern): void {
   into.count += other.count;

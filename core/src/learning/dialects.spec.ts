@@ -5,6 +5,10 @@ import { measureLearning, type Measured, type Share } from '../testing/measure-l
 import { useGrammars } from '../testing/project.js';
 import { sampleFiles } from '../testing/sample.js';
 import { PLAN_FILE } from '../reading/plan/plan.js';
+import { isGathered, learn, Learning } from './learn.js';
+import { planOf } from './plan-of.js';
+import { planText } from './plan-text.js';
+import { gather } from './scripts.js';
 
 /** Not among the seeds that the bench measures on. */
 const SEEDS = Array.from({ length: 12 }, (_, at) => 501 + at);
@@ -13,6 +17,24 @@ const share = ({ of, found }: Share): number => (of === 0 ? 1 : found / of);
 
 describe('learning', () => {
   beforeAll(useGrammars);
+
+  it('comes to the same when some of the scripts are gathered on another thread', () => {
+    for (const seed of [...SEEDS, 77, 78]) {
+      const files = Object.entries(dialectOf(seed).files).map(([path, text]) => ({ path, text }));
+      const scripts = files.flatMap((file, at) => (isGathered(file.path) ? [{ at, ...file }] : []));
+      for (const share of [0.4, 1]) {
+        const first = scripts.slice(0, Math.ceil(scripts.length * share));
+        const apart = new Set(first.map(({ path }) => path));
+        const learning = new Learning();
+        for (const { path, text } of files) learning.add(apart.has(path) ? { path } : { path, text });
+        // On its way between threads it is copied.
+        const learned = learning.finish(structuredClone(gather(first)));
+        expect(planText(planOf('Game', learned)))
+          .withContext(`${seed}, ${share}`)
+          .toBe(planText(planOf('Game', learn(files))));
+      }
+    }
+  });
 
   describe('made-up dialects', () => {
     let all: Measured[];

@@ -3,9 +3,7 @@ import { baseName } from '../reading/source.js';
 import { formatOf, readByLines, readTree, type Format } from '../reading/tree/read-tree.js';
 import type { Tree } from '../reading/tree/node.js';
 import { grouped } from '../helpers/grouped.js';
-import { LANGUAGES, type Language, type LinesForm } from '../reading/plan/plan.js';
-import { LANGUAGE } from '../reading/scripts/languages.js';
-import { withOlderTypes } from '../reading/scripts/older-types.js';
+import type { Language, LinesForm } from '../reading/plan/plan.js';
 import {
   callFields,
   channelsOf,
@@ -19,9 +17,8 @@ import {
   type Channel,
 } from './calls.js';
 import { codeInBlocks, codeInTexts, type Stretch } from './code-inside.js';
-import { CodeTables } from './code-tables.js';
 import { agree, sureOf } from './confidence.js';
-import { addScript, newCode, settle, type Code } from './code.js';
+import { settle, type Code } from './code.js';
 import { domainsOf, inCode, type Domain } from './domains.js';
 import { fieldsOf } from './fields.js';
 import { endingsOf, Kinds, type Kind } from './kinds.js';
@@ -30,6 +27,7 @@ import { Files } from './paths.js';
 import { positionsOf, type Position } from './positions.js';
 import { isPooled, pooledDomains, pooledFields, settlePools } from './pooled.js';
 import { findReferences, type Field, type Reading } from './references.js';
+import { languageOf, Scripts, scriptsFrom, type Gathered } from './scripts.js';
 import { fold, isItem, type Shape } from './shapes.js';
 import { Bag, Texts } from './texts.js';
 import { treesOf, type Trees } from './trees.js';
@@ -81,35 +79,12 @@ function formatIn(text: string): Format | undefined {
   return undefined;
 }
 
-const SCRIPTS: Record<string, Language> = Object.fromEntries(
-  LANGUAGES.flatMap((language) => LANGUAGE[language].fileEndings.map((ending) => [ending, language] as const)),
-);
-
-/** The language of a script by its ending. */
-export function languageOf(path: string): Language | undefined {
-  return SCRIPTS[path.slice(path.lastIndexOf('.') + 1).toLowerCase()];
-}
-
 /** Files that belong to how a team works, and not to the game. */
 const ASIDE = /(?:^|\/)(?:node_modules|\.git)\/|(?:^|\/)(?:package(?:-lock)?|tsconfig[^/]*|glue-trace[^/]*)\.json$/;
 
-/** @param tables undefined for code inside data, which is no script of its own */
-function readScript(
-  code: Code,
-  tables: CodeTables | undefined,
-  text: string,
-  file: number,
-  language: Language,
-  texts: Texts,
-): void {
-  try {
-    const script = LANGUAGE[language].read(text);
-    tables?.add(script, file, language);
-    const isInside = tables === undefined;
-    addScript(code, withOlderTypes(script, { language, registers: [] }), file, language, texts, isInside);
-  } catch (error) {
-    if (!(error instanceof RangeError)) throw error;
-  }
+/** Whether learning looks into a script. */
+export function isGathered(path: string): boolean {
+  return languageOf(path) !== undefined && !ASIDE.test(path);
 }
 
 /** Texts of none of the formats, by their endings: what kinds of lines they have is told by all of them together. */
@@ -169,43 +144,57 @@ function byForm(all: readonly Own[]): Own[][] {
 
 /** @param files all files of the project. The grammars of their scripts must have been prepared. */
 export function learn(files: Iterable<LearnFile>): Learned {
-  const texts = new Texts();
-  const code = newCode();
-  const tables = new CodeTables(texts);
-  const kinds = new Kinds(texts);
-  const ownTexts = new OwnTexts();
-  const paths: string[] = [];
-  for (const { path, text } of files) {
-    const at = paths.push(path) - 1;
-    if (text === undefined || ASIDE.test(path)) continue;
+  const learning = new Learning();
+  for (const file of files) learning.add(file);
+  return learning.finish();
+}
+
+/** Files of a project as they are read, one after the other, and what is learned of them in the end. */
+export class Learning {
+  private readonly texts = new Texts();
+  private readonly kinds = new Kinds(this.texts);
+  private readonly ownTexts = new OwnTexts();
+  private readonly scripts = new Scripts(this.texts);
+  private readonly paths: string[] = [];
+
+  /** Files are told by their order. */
+  add({ path, text }: LearnFile): void {
+    const at = this.paths.push(path) - 1;
+    if (text === undefined || ASIDE.test(path)) return;
     const language = languageOf(path);
-    if (language) {
-      readScript(code, tables, text, at, language, texts);
-      continue;
-    }
+    if (language) return this.scripts.add(text, at, language);
     const told = formatOf(path);
     const format = told ?? (baseName(path).includes('.') ? formatIn(text) : undefined);
-    if (!format) {
-      ownTexts.add(path, at, text);
-      continue;
-    }
+    if (!format) return this.ownTexts.add(path, at, text);
     const { documents } = readTree(text, format);
-    kinds.add(path, at, format, told !== undefined, documents);
+    this.kinds.add(path, at, format, told !== undefined, documents);
   }
-  const known = [...new Set(code.files.values())];
-  const addCode = (stretches: readonly Stretch[], language: Language): void => {
-    for (const { text, file } of stretches) readScript(code, undefined, text, file, language, texts);
-  };
-  ownTexts.addTo(kinds, known, addCode);
-  const all = [...kinds.kinds(paths), ...tables.all()];
-  for (const kind of all) {
-    fold(kind.shape, texts, kind.format === 'xml');
-    if (kind.lines?.inside) kind.inside.push(kind.lines.inside);
-    if (kind.table || kind.lines) continue;
-    const { found, code: stretches } = codeInTexts(kind.shape, texts, known);
-    kind.inside.push(...found);
-    for (const [language, some] of stretches) addCode(some, language);
+
+  /** @param apart the first of the scripts, where they were gathered on another thread: here they were added by path alone */
+  finish(apart?: Gathered): Learned {
+    const { texts, kinds, paths } = this;
+    const scripts = apart ? scriptsFrom(apart, texts) : this.scripts;
+    if (apart) scripts.join(this.scripts);
+    const known = [...new Set(scripts.code.files.values())];
+    const addCode = (stretches: readonly Stretch[], language: Language): void => {
+      for (const { text, file } of stretches) scripts.add(text, file, language, true);
+    };
+    this.ownTexts.addTo(kinds, known, addCode);
+    const all = [...kinds.kinds(paths), ...scripts.tables.all()];
+    for (const kind of all) {
+      fold(kind.shape, texts, kind.format === 'xml');
+      if (kind.lines?.inside) kind.inside.push(kind.lines.inside);
+      if (kind.table || kind.lines) continue;
+      const { found, code: stretches } = codeInTexts(kind.shape, texts, known);
+      kind.inside.push(...found);
+      for (const [language, some] of stretches) addCode(some, language);
+    }
+    return learnedOf(all, scripts.code, paths, texts);
   }
+}
+
+/** Steps 2 to 5, over all that was read. */
+function learnedOf(all: Kind[], code: Code, paths: string[], texts: Texts): Learned {
   const domains = [
     ...all.flatMap((kind) => [...domainsOf(kind, paths, texts), ...pooledDomains(kind, texts)]),
     ...typesDomain(code, texts),

@@ -60,6 +60,11 @@ export class Texts {
     return number;
   }
 
+  /** All of them, by their numbers. */
+  list(): string[] {
+    return this.all;
+  }
+
   /** The number of a text that has come before. */
   known(text: string): number | undefined {
     return this.numbers.get(text);
@@ -99,6 +104,7 @@ export class Bag {
       else if (known !== undefined) this.remember(text, known % FILES);
       this.of.set(text, (known === undefined ? 0 : Math.floor(known / FILES) * FILES) + packed);
     }
+    for (const [text, files] of other.more) for (const file of files) this.remember(text, file);
     this.again += other.again;
     this.total += other.total;
   }
@@ -114,6 +120,16 @@ export class Bag {
   files(text: number): number[] {
     const last = this.file(text);
     return [last, ...(this.more.get(text) ?? []).filter((file) => file !== last)];
+  }
+
+  /** A bag of texts that had other numbers, perhaps sent here from another thread. @param numbers theirs now */
+  static from(other: Bag, numbers: readonly number[]): Bag {
+    const bag = new Bag();
+    for (const [text, packed] of other.of) bag.of.set(itemAt(numbers, text), packed);
+    for (const [text, files] of other.more) bag.more.set(itemAt(numbers, text), files);
+    bag.again = other.again;
+    bag.total = other.total;
+    return bag;
   }
 
   get size(): number {

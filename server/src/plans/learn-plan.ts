@@ -1,18 +1,22 @@
 import { basename, join } from 'node:path';
+import { Worker } from 'node:worker_threads';
 import {
   GlueError,
   LANGUAGES,
-  learn,
+  isGathered,
+  Learning,
   LEAST_SURE,
   planOf,
   planText,
   type Evidence,
-  type LearnFile,
+  type Gathered,
 } from '@glue-trace/core';
-import { discover } from '../files/discover.js';
+import { discover, type FoundFile } from '../files/discover.js';
 import { readText } from '../files/read-text.js';
 import { prepareLanguages } from '../scan/read-one.js';
+import { isWorthThreads } from '../scan/read-pool.js';
 import { writeNew } from '../writing/write.js';
+import type { GatherData, ScriptToGather } from './gather-thread.js';
 import { parsePlan, planPath } from './plan-files.js';
 
 /** A plan that was learned from the files of a folder. */
@@ -38,15 +42,17 @@ export async function learnFolder(folder: string, least = LEAST_SURE): Promise<L
   const { files } = discover(folder, []);
   // Data may hold code of a language of which there is no script.
   await prepareLanguages(new Set(LANGUAGES));
+  const scripts = firstScripts(files);
+  const apart = isWorthThreads(scripts) ? gatheredApart(folder, scripts) : undefined;
+  const isApart = new Set(apart ? scripts.map(({ path }) => path) : []);
+  const learning = new Learning();
   let textFiles = 0;
-  const texts = function* (): Generator<LearnFile> {
-    for (const { path, size } of files) {
-      const content = readText(join(folder, path), size);
-      if ('text' in content) textFiles++;
-      yield 'text' in content ? { path, text: content.text } : { path };
-    }
-  };
-  const learned = learn(texts());
+  for (const { path, size } of files) {
+    const content = readText(join(folder, path), size);
+    if ('text' in content) textFiles++;
+    learning.add('text' in content && !isApart.has(path) ? { path, text: content.text } : { path });
+  }
+  const learned = learning.finish(await apart);
   const written = planOf(basename(folder) || 'Unnamed project', learned);
   const kept = written.evidence.filter(({ sure }) => sure >= least);
   return {
@@ -56,6 +62,29 @@ export async function learnFolder(folder: string, least = LEAST_SURE): Promise<L
     readFiles:
       learned.code.files.size + learned.kinds.reduce((sum, kind) => sum + (kind.table ? 0 : kind.files.length), 0),
   };
+}
+
+/** A byte of a script takes about so many times as long as one of data. */
+const SCRIPTS_TAKE = 7;
+
+/** So many of the scripts, from the first on, that another thread is done with them when this one is with all else. */
+function firstScripts(files: readonly FoundFile[]): ScriptToGather[] {
+  const scripts = files.flatMap(({ path, size }, at) => (isGathered(path) ? [{ at, path, size }] : []));
+  const all = (some: readonly { size: number }[]): number => some.reduce((sum, { size }) => sum + size, 0);
+  const inScripts = all(scripts) * SCRIPTS_TAKE;
+  const half = (inScripts + (all(files) - all(scripts))) / 2;
+  let sum = 0;
+  return scripts.filter(({ size }) => (sum += size * SCRIPTS_TAKE) <= half);
+}
+
+/** What scripts say, gathered on a thread of its own while this one reads the rest. */
+function gatheredApart(folder: string, files: GatherData['files']): Promise<Gathered> {
+  const workerData: GatherData = { folder, files };
+  const thread = new Worker(new URL('./gather-thread.js', import.meta.url), { workerData });
+  return new Promise<Gathered>((resolve, reject) => {
+    thread.once('message', resolve);
+    thread.once('error', reject);
+  }).finally(() => thread.terminate());
 }
 
 /**

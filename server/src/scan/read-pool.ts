@@ -12,7 +12,7 @@ const MOST_THREADS = 8;
 /** Trees of whole files are made and dropped: room for them spares copying what will soon be gone. */
 const YOUNG_MEGABYTES = 48;
 
-export function isWorthThreads(files: FileEntry[]): boolean {
+export function isWorthThreads(files: readonly { size: number }[]): boolean {
   const bytes = files.reduce((sum, file) => sum + file.size, 0);
   return availableParallelism() > 1 && files.length >= WORTH_THREADS.files && bytes >= WORTH_THREADS.bytes;
 }

@@ -76,7 +76,9 @@ function isDeeper(documents: readonly TreeNode[], most: number): boolean {
   let level: TreeNode[] = [...documents];
   for (let depth = 0; level.length > 0; depth++) {
     if (depth > most) return true;
-    level = level.flatMap(({ children }) => children.filter((child) => !isLeaf(child)));
+    const next: TreeNode[] = [];
+    for (const { children } of level) for (const child of children) if (child.children.length > 0) next.push(child);
+    level = next;
   }
   return false;
 }
