@@ -36,6 +36,8 @@ export interface CallPattern {
   given: Map<string, Given>;
   /** Most that is given by position. */
   most: number;
+  /** Times that it is given nothing. */
+  bare: number;
   uses: Record<Use, number>;
   /** Names of the types between angle brackets. */
   typeArguments: Map<string, number>;
@@ -51,6 +53,8 @@ export interface CallPattern {
 export interface FunctionDefined {
   count: number;
   parameters: number;
+  /** Fewest that must be given to one of them. */
+  needs: number;
   types: Set<string>;
   languages: Set<Language>;
   /** Where the first of them stands. */
@@ -202,11 +206,19 @@ class Gatherer {
       if (!known)
         this.code.functions.set(
           name,
-          (known = { count: 0, parameters: 0, types: new Set(), languages: new Set(), file: this.file }),
+          (known = {
+            count: 0,
+            parameters: 0,
+            needs: Infinity,
+            types: new Set(),
+            languages: new Set(),
+            file: this.file,
+          }),
         );
       known.count++;
       known.languages.add(this.language);
       known.parameters = Math.max(known.parameters, parameters.length);
+      known.needs = Math.min(known.needs, parameters.filter(({ optional }) => !optional).length);
       if (type) known.types.add(type);
     }
     const scope: Scope = {
@@ -355,6 +367,7 @@ class Gatherer {
         files: new Set(),
         given: new Map(),
         most: 0,
+        bare: 0,
         uses: { alone: 0, asked: 0, kept: 0, on: 0, looped: 0, given: 0 },
         typeArguments: new Map(),
         within: new Map(),
@@ -378,6 +391,7 @@ class Gatherer {
       else this.give(pattern, String(position++), argument.value, scope);
     }
     pattern.most = Math.max(pattern.most, position);
+    if (call !== undefined && list.length === 0) pattern.bare++;
   }
 
   private access(member: string): void {
@@ -460,6 +474,7 @@ export function joinCode(into: Code, later: Code): void {
     }
     own.count += one.count;
     own.parameters = Math.max(own.parameters, one.parameters);
+    own.needs = Math.min(own.needs, one.needs);
     for (const type of one.types) own.types.add(type);
     for (const language of one.languages) own.languages.add(language);
   }
@@ -485,6 +500,7 @@ export function joinPatterns(into: CallPattern, other: CallPattern): void {
   into.count += other.count;
   into.onSelf += other.onSelf;
   into.most = Math.max(into.most, other.most);
+  into.bare += other.bare;
   for (const file of other.files) into.files.add(file);
   for (const language of other.languages) into.languages.add(language);
   for (const use of Object.keys(other.uses) as Use[]) into.uses[use] += other.uses[use];

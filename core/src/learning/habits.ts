@@ -201,6 +201,11 @@ export function rowsByUse(forms: readonly CallForm[], code: Code, taken: Readonl
         rows.push(rowOf(written(form, new Map([['0', '$object']])), act[1], count, 0.7, 'its name says so'));
       continue;
     }
+    if (isTheEngines(pattern, code)) {
+      const act = ACTS.find(([name]) => name.test(member));
+      if (act) rows.push(rowOf(`${head}()`, act[1], pattern.bare, 0.65, 'its name says so; the own one wants more'));
+      continue;
+    }
     if (code.functions.has(member) || code.fields.some(({ name }) => name === member && !pattern.isProperty)) continue;
     const noTexts = [...pattern.given.values()].every(({ texts: of }) => of.size === 0);
     if (!noTexts) continue;
@@ -229,6 +234,14 @@ export function rowsByUse(forms: readonly CallForm[], code: Code, taken: Readonl
   }
   return rows;
 }
+
+/** Where nothing is given, though each function of the project that is called so must be given something. */
+function isTheEngines({ member, bare, isProperty }: CallPattern, { functions }: Code): boolean {
+  const own = functions.get(member);
+  return !isProperty && own !== undefined && own.needs > 0 && bare >= FEWEST_BARE;
+}
+
+const FEWEST_BARE = 3;
 
 function declares(code: Code, name: string): boolean {
   return code.fields.some((field) => field.name === name);

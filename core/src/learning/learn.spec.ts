@@ -143,7 +143,7 @@ describe('what files name is learned', () => {
     expect(references?.['rope']).toEqual({ at: '$.knots[*].rope', by: 'index', of: 'ropes' });
     expect(pieces?.['ropes'].named).toEqual(['$.name', { join: [{ text: 'ropes ' }, { index: true }] }]);
   });
-  it('as what records are derived from, where nothing comes back to itself', () => {
+  it('as what records are derived from, where hardly anything comes back to itself', () => {
     const like = (key: string, of: (at: number) => number): unknown =>
       told({
         'data/boats.json': {
@@ -152,6 +152,18 @@ describe('what files name is learned', () => {
       }).files['boats'].pieces?.['rows'].extends;
     const known = { field: '$.like', by: 'id', space: 'rows' };
     expect(like('like', (at) => (at < 2 ? -1 : at >> 1))).toEqual(known);
+    // A mistake hides itself when it hides the rule.
+    const tolls = (base: (at: number) => number): unknown =>
+      told({
+        'data/tolls.json': {
+          rows: Array.from({ length: 12 }, (_, at) => ({
+            code: `toll-${String.fromCharCode(97 + at)}`,
+            ...(at > 1 && { like: `toll-${String.fromCharCode(97 + base(at))}` }),
+          })),
+        },
+      }).files['tolls'].pieces?.['rows'].extends;
+    expect(tolls((at) => (at === 7 ? 7 : at >> 1))).toEqual(known);
+    expect(tolls((at) => (at * 7 + 5) % 12)).toBeUndefined();
     expect(like('like', (at) => (at + 1) % 8)).toBeUndefined();
     expect(like('extends', (at) => (at + 1) % 8)).toEqual({ ...known, field: '$.extends' });
     expect(like('rival', (at) => (at < 2 ? -1 : at >> 1))).toBeUndefined();
@@ -378,6 +390,37 @@ describe('what scripts and scenes mean is learned', () => {
         exposed: { decorators: ['slot'] },
       }),
     );
+  });
+  it('from how often files fill a field: what must be filled, and what may stay empty', () => {
+    const crane = GAME['scripts/crane.ts'];
+    const filled = (slots: (at: number) => object, script = crane): unknown => {
+      const objects = BOATS.map((name, at) => ({
+        name,
+        parts: [{ type: 'Crane', slots: slots(at) }],
+        objects: [{ name }],
+      }));
+      return told({ ...GAME, 'scripts/crane.ts': script, 'scenes/cranes.json': { objects } }).scripts['ts']['exposed'];
+    };
+    // One that is empty is a mistake, many are none.
+    expect(filled((at) => (at === 3 ? { hook: 1 } : { hook: 1, reach: 2 }))).toEqual({ decorators: ['slot'] });
+    expect(filled((at) => (at > 1 ? { hook: 1 } : { hook: 1, reach: 2 }))).toEqual({
+      decorators: ['slot'],
+      mayBeEmpty: ['reach'],
+    });
+    // What code fills, files need not.
+    const fills = crane.replace('begin() {', 'begin() { this.reach = 2;');
+    expect(filled(() => ({ hook: 1 }), fills)).toEqual({ decorators: ['slot'] });
+  });
+  it('from calls that are given nothing, though the own function of the name wants something', () => {
+    const board = (show: string): Record<string, string> => ({
+      'scripts/board.ts': `export class Board extends Behaviour { begin() { this.${show === 'show()' ? 'lift' : 'show'}(3); } ${show} {} }`,
+    });
+    const shows = {
+      'scripts/c.ts':
+        'export class C extends Behaviour { begin(one) { one.show(); one.first.show(); one.last.show(); } }',
+    };
+    expect(calls(told({ ...GAME, ...shows, ...board('show(level)') }))).toContain('*.show() switch');
+    expect(calls(told({ ...GAME, ...shows, ...board('show()') })).join()).not.toContain('show(');
   });
   it('as trees of objects with parts, prefabs, labels and wires', () => {
     const scenes = Object.values(one.files).find(({ as }) => as === 'scene')!;

@@ -506,14 +506,14 @@ function isDerived(reading: Reading, trees: Trees): boolean {
     !('places' in reading.field) &&
     reading.field.kind?.table === undefined &&
     isWithin(shape, piece) &&
-    (DERIVED.test(memberName(shape)) || (MAY_BE_DERIVED.test(memberName(shape)) && isWithoutCircles(reading, piece))) &&
+    (DERIVED.test(memberName(shape)) || (MAY_BE_DERIVED.test(memberName(shape)) && goesDown(reading, piece))) &&
     (reading.to as { domains: Domain[] }).domains.every((one) => one.piece === piece) &&
     !trees.objects.some((one) => one.piece === piece)
   );
 }
 
-/** Whether nothing comes back to itself by a reading; what goes in circles is no descent. */
-function isWithoutCircles({ field, cut, to }: Reading, piece: Shape): boolean {
+/** Whether hardly anything comes back to itself by a reading; what goes in circles is no descent. */
+function goesDown({ field, cut, to }: Reading, piece: Shape): boolean {
   const [domain] = 'domains' in to ? to.domains : [];
   const id = domain?.naming === 'key' ? KEY : domain?.member?.key;
   const { shape } = field;
@@ -525,15 +525,27 @@ function isWithoutCircles({ field, cut, to }: Reading, piece: Shape): boolean {
     if (own !== undefined && base !== undefined) bases.set(own, cut.of(base));
   }
   if (bases.size < field.texts.total / 2) return false;
-  const done = new Set<string>();
-  const comesBack = (one: string, way: ReadonlySet<string>): boolean => {
-    if (way.has(one)) return true;
-    if (done.has(one)) return false;
-    done.add(one);
-    const further = new Set([...way, one]);
-    return (bases.get(one) ?? []).some((base) => comesBack(base, further));
-  };
-  return ![...bases.keys()].some((one) => comesBack(one, new Set()));
+  if (![...bases.keys()].some((one) => comesBack(one, bases))) return true;
+  // A mistake may lead in a circle: where what others are derived from stands before them, all but it is descent.
+  const order = new Map([...piece.samples].map(({ values }, at) => [values.get(id), at]));
+  const later = [...bases].filter(([own, all]) => all.some((base) => (order.get(base) ?? 0) >= (order.get(own) ?? 0)));
+  return bases.size >= FEWEST_IN_ORDER && later.length <= Math.max(1, bases.size * FEW_LATER);
+}
+
+const FEWEST_IN_ORDER = 8;
+const FEW_LATER = 0.1;
+
+/** Whether a record comes back to itself. */
+function comesBack(one: string, bases: ReadonlyMap<string, readonly string[]>): boolean {
+  const seen = new Set<string>();
+  const open = [...(bases.get(one) ?? [])];
+  for (let at = open.pop(); at !== undefined; at = open.pop()) {
+    if (at === one) return true;
+    if (seen.has(at)) continue;
+    seen.add(at);
+    open.push(...(bases.get(at) ?? []));
+  }
+  return false;
 }
 
 const NAME = /^(?:name|title|label)$/i;
