@@ -287,6 +287,24 @@ describe('broken/unreadable', () => {
     ]);
     expect(faults({ 'a.ts': 'class A { begin( { }' }).length).toBe(1);
   });
+  it('fires once for all files of a folder of which hardly any can be read, as a warning', () => {
+    const folder = (bad: number, good: number): Files =>
+      Object.fromEntries([
+        ...Array.from({ length: bad }, (_, at): [string, string] => [`b${at}.json`, '{ "a": 1 "b": 2 }']),
+        ...Array.from({ length: good }, (_, at): [string, string] => [`g${at}.json`, '{}']),
+      ]);
+    expect(faults(folder(5, 1))).toEqual([
+      'Hardly any of the files .json in the project can be read to their end, 5 cannot, as b0.json: comma expected @ b0.json:1',
+    ]);
+    expect(scanWith(folder(5, 1), plan).findings.map(({ severity, places }) => [severity, places])).toEqual([
+      ['warning', 5],
+    ]);
+    expect(faults(folder(5, 2)).length).toBe(5);
+    const skins = Object.fromEntries([1, 2, 3, 4, 5].map((at) => [`skins/${at}/skin.json`, '{ "a": 1 "b": 2 }']));
+    const wide = { files: { all: { match: '**/*.json', as: 'data asset' } }, scripts: SCRIPTS };
+    expect(told(scanWith({ ...skins, 'other.json': '[' }, wide), 'broken/unreadable').length).toBe(2);
+    expect(faults(folder(4, 0)).length).toBe(4);
+  });
   it('is silent on files that can be read, and on those that nothing reads', () => {
     expect(faults({ 'a.json': '{ "a": 1 } // noon', 'a.ts': 'class A {}', 'a.txt': '{' })).toEqual([]);
   });
