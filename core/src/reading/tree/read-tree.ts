@@ -77,7 +77,7 @@ function isDeeper(documents: readonly TreeNode[], most: number): boolean {
   for (let depth = 0; level.length > 0; depth++) {
     if (depth > most) return true;
     const next: TreeNode[] = [];
-    for (const { children } of level) for (const child of children) if (child.children.length > 0) next.push(child);
+    for (const { children } of level) for (const child of children) if (!isLeaf(child)) next.push(child);
     level = next;
   }
   return false;
