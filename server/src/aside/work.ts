@@ -65,8 +65,10 @@ export const WORK = {
     await prepareLanguages([desk.language]);
     return sayInCode(desk, said, paths);
   },
-  'learned page': (_: Store, { project, again }: { project: Project; again?: LearnedAgain }): Promise<LearnedPage> =>
-    learnedPage(project, undefined, again),
+  'learned page': (
+    _: Store,
+    { project, again, learned }: { project: Project; again?: LearnedAgain; learned?: LearnedFolder },
+  ): Promise<LearnedPage> => learnedPage(project, undefined, again, learned),
   /**
    * @param shown the page that was decided on, if it is kept
    * @param again what was learned again
@@ -128,13 +130,13 @@ interface PlanNow {
 }
 
 /** The plan of a project: its own, or where it has none the one that was shown last, or is learned. */
-async function planNow(project: Project, shown?: LearnedPage): Promise<PlanNow> {
+async function planNow(project: Project, shown?: LearnedPage, known?: LearnedFolder): Promise<PlanNow> {
   try {
     return planPage(project);
   } catch (error) {
     if (!(error instanceof GlueError) || error.code !== 'plan/missing' || project.planFile) throw error;
     if (shown && !shown.isWritten) return shown;
-    const learned = await learnFolder(project.folder);
+    const learned = known ?? (await learnFolder(project.folder));
     return { text: learned.text, hash: hashOf(learned.text), learned };
   }
 }
@@ -144,9 +146,15 @@ const written = (rule: unknown): string => JSON.stringify(rule, null, 2);
 /**
  * @param shown the page before: what it says of rules still counts
  * @param again what was learned again: what of it is not decided yet comes behind
+ * @param now what a project without a plan was read by
  */
-async function learnedPage(project: Project, shown?: LearnedPage, again?: LearnedAgain): Promise<LearnedPage> {
-  const { text, hash, learned } = await planNow(project);
+async function learnedPage(
+  project: Project,
+  shown?: LearnedPage,
+  again?: LearnedAgain,
+  now?: LearnedFolder,
+): Promise<LearnedPage> {
+  const { text, hash, learned } = await planNow(project, undefined, now);
   const plan = parsePlan(text, planPath(project.folder, project.planFile ?? undefined));
   const open = Object.entries(plan.learned.rules);
   // The sentences are not kept in the plan: they are what the files say today.

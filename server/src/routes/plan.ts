@@ -13,6 +13,7 @@ import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { LearnedPage, PlanPage, TextPage } from '../api.js';
 import type { LearnedAgain } from '../plans/learn-again.js';
+import type { LearnedFolder } from '../plans/learn-plan.js';
 import { valid } from '../problems.js';
 import type { ProjectRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
@@ -72,9 +73,17 @@ export function planRoutes(app: FastifyInstance, context: Context): void {
   const againFor = ({ id }: ProjectRow): { again?: LearnedAgain } =>
     shown?.project === id && shown.again ? { again: shown.again } : {};
   const show = async (project: ProjectRow, again = againFor(project)): Promise<LearnedPage> => {
-    const page = await aside.reading('learned page', { project, ...again }, LEARNING_SECONDS);
+    const learned = await learnedBy(project);
+    const page = await aside.reading('learned page', { project, ...again, ...learned }, LEARNING_SECONDS);
     shown = { project: project.id, page, ...again };
     return page;
+  };
+  /** What the map was read by, where there is no plan: it need not be learned once more. */
+  const learnedBy = async (project: ProjectRow): Promise<{ learned?: LearnedFolder }> => {
+    const { plan } = await aside.reading('plan state', project);
+    if (plan !== 'learned' || !context.scans.mapOf(project.id)) return {};
+    const learned = await context.scans.ask(project, { ask: 'learned' });
+    return learned ? { learned } : {};
   };
   const shownFor = ({ id }: ProjectRow): { shown?: LearnedPage } =>
     shown?.project === id ? { shown: shown.page } : {};

@@ -10,6 +10,7 @@ import type {
   WalkPage,
 } from '../api.js';
 import type { LearnedAgain } from '../plans/learn-again.js';
+import type { LearnedFolder } from '../plans/learn-plan.js';
 
 /** What the thread of a project is begun with. */
 export interface WorkerData {
@@ -46,7 +47,9 @@ export type MapQuestion =
   /** What the project would be with another plan, and what a rule of it would find. */
   | { ask: 'plan trial'; text: string; rule?: string }
   /** What is learned beside the plan that stands. */
-  | { ask: 'learn again' };
+  | { ask: 'learn again' }
+  /** What the project was read by, where it has no plan. */
+  | { ask: 'learned' };
 
 /** What each question is answered with. */
 export interface MapAnswers {
@@ -61,6 +64,7 @@ export interface MapAnswers {
   trial: RepairTrial[];
   'plan trial': PlanTrial;
   'learn again': LearnedAgain;
+  learned: LearnedFolder | undefined;
 }
 
 export type QuestionOf<Kind extends MapQuestion['ask']> = Extract<MapQuestion, { ask: Kind }>;

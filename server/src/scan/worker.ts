@@ -124,6 +124,8 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
       return trialOf(question.finding);
     case 'plan trial':
       return planTrial(question.text, question.rule);
+    case 'learned':
+      return result.learned;
     case 'learn again':
       return handedOver.then(() => learnAgain(folder, planFile, session, must(last)));
     default:
