@@ -339,13 +339,16 @@ function pathForm(pointed: PointedCall, from: string, paths: readonly string[]):
   const isHere = value.startsWith('.') || all.has(folder === '' ? value : `${folder}/${value}`);
   if (isHere) return { from: 'file' };
   const near = paths.find((path) => path.endsWith(`/${value}`));
-  if (near !== undefined) return { roots: near.slice(0, -value.length - 1) };
+  // A bare name says nothing of where other such files lie.
+  const isBare = !value.includes('/');
+  if (near !== undefined) return isBare ? { anywhere: true } : { roots: near.slice(0, -value.length - 1) };
   const [longer] = paths
     .filter((path) => path.startsWith(`${value}.`) || path.includes(`/${value}.`))
     .sort((a, b) => a.length - b.length);
   if (longer === undefined) return {};
   const at = longer.startsWith(`${value}.`) ? 0 : longer.indexOf(`/${value}.`) + 1;
-  return { endings: longer.slice(at + value.length), ...(at > 0 && { roots: longer.slice(0, at - 1) }) };
+  const where = isBare ? { anywhere: true } : { roots: longer.slice(0, at - 1) };
+  return { endings: longer.slice(at + value.length), ...(at > 0 && where) };
 }
 
 /** A rule for scripts of a language, in any folder. */

@@ -149,6 +149,8 @@ export function eachPlace(
 }
 
 function textIn(value: Value): string {
+  // Of a list of texts the first tells where it is.
+  if (value.is === 'any') return value.of.map(textIn).find((text) => text !== '') ?? '';
   return value.is === 'text' ? value.text : value.is === 'constant' ? value.name : '';
 }
 

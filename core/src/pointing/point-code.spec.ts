@@ -134,7 +134,9 @@ describe('pointing into a script', () => {
       said(`'${path}'`, 'file', { on: desk(`open('${path}');`) }).calls.at(-1)!['target'];
     expect(target('data/list.json')).toEqual({ by: 'path' });
     expect(target('./list.json')).toEqual({ by: 'path', from: 'file' });
-    expect(target('list.json')).toEqual({ by: 'path', roots: 'data' });
+    expect(target('list.json')).toEqual({ by: 'path', anywhere: true });
+    expect(target('list')).toEqual({ by: 'path', endings: '.json', anywhere: true });
+    expect(target('prefabs/buoy.prefab.json')).toEqual({ by: 'path', roots: 'art' });
     expect(target('nowhere')).toEqual({ by: 'path' });
   });
 

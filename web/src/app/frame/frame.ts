@@ -74,7 +74,8 @@ export class Frame {
     const [, first, , view] = itemAt(this.url().split('?'), 0).split('/');
     return first === 'p' ? view : first;
   });
-  protected readonly isLearning = computed(() => this.url().includes('/reading/learn'));
+  /** Views that say themselves that the plan was learned. */
+  protected readonly saysLearned = computed(() => /\/reading\/(?:learn|plan)/.test(this.url()));
   /** The project the address names, or the one looked at last. */
   private readonly inAddress = computed(() => Number(/^\/p\/(\d+)\//.exec(this.url())?.[1] ?? 0));
   protected readonly project = this.store.selectSignal(projectsFeature.selectProject);

@@ -14,7 +14,6 @@ import {
 } from '@angular/core';
 import { autocompletion, snippet, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap, redo, undo } from '@codemirror/commands';
-import { json } from '@codemirror/lang-json';
 import { bracketMatching, foldGutter, HighlightStyle, indentUnit, syntaxHighlighting } from '@codemirror/language';
 import { setDiagnostics, type Diagnostic } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
@@ -23,6 +22,7 @@ import { drawSelection, EditorView, keymap, lineNumbers } from '@codemirror/view
 import { tags } from '@lezer/highlight';
 import type { Preview } from '@glue-trace/core/browser';
 import type { Offers } from './plan-help';
+import { planLanguage } from './plan-language';
 import { Workbench } from './workbench';
 
 type Mistake = Preview['mistakes'][number];
@@ -114,7 +114,7 @@ export class PlanText {
           bracketMatching(),
           highlightSelectionMatches(),
           indentUnit.of('  '),
-          json(),
+          planLanguage,
           syntaxHighlighting(COLOURS),
           autocompletion({ override: [(context) => this.offer(context)], icons: false }),
           keymap.of([
