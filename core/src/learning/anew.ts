@@ -6,7 +6,8 @@ import { push } from '../helpers/push.js';
 import { must } from '../helpers/at.js';
 import type { Linked } from '../linking/linked.js';
 import type { Range } from '../model/piece.js';
-import { eachPlace } from '../pointing/plan-trial.js';
+import { placesIn } from '../pointing/places.js';
+import { spotOf, spotOfLink } from '../pointing/plan-trial.js';
 import type { FileFacts } from '../reading/facts.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { PlanEdit } from '../pointing/edit.js';
@@ -49,8 +50,6 @@ const FEWEST = 2;
 const MOST_LOST = 0.2;
 const FEWEST_LOST = 3;
 const MOST_MISSES = 5;
-
-const spotOf = (file: string, { line, column }: Range): string => `${file}\n${line}\n${column}`;
 
 /**
  * What the plan could say besides. Rules for files that nothing reads come whole, with all that is learned of them.
@@ -137,23 +136,19 @@ export function withProposals(planText: string, proposals: readonly Proposal[]):
 
 /** Rules of the plan that do not hold, the worst first. */
 export function failingIn({ rules, facts, plan, losses, graph }: Linked, now: LearnedNow): Failing[] {
-  const lostAt = new Set<string>();
-  for (const link of losses.keys())
-    lostAt.add(
-      `${graph.texts[graph.links.file[link] ?? 0] ?? ''}\n${graph.links.line[link]}\n${graph.links.column[link]}`,
-    );
+  const lostAt = new Set([...losses.keys()].map((link) => spotOfLink(graph, link)));
   const failing = new Map<string, { spots: string[]; misses: Set<string> }>();
   for (const [key, { links, lost }] of rules)
     if (lost >= FEWEST_LOST && lost > (links + lost) * MOST_LOST) failing.set(key, { spots: [], misses: new Set() });
   if (failing.size === 0) return [];
   for (const fact of facts)
-    eachPlace(fact, plan, (key, range, text) => {
-      const one = failing.get(key);
+    for (const { rule, range, text } of placesIn(fact, plan)) {
+      const one = failing.get(rule);
       const spot = spotOf(fact.file, range);
-      if (!one || !lostAt.has(spot)) return;
+      if (!one || !lostAt.has(spot)) continue;
       one.spots.push(spot);
       if (text !== '') one.misses.add(text);
-    });
+    }
   const learnedAt = new Map<string, string>();
   for (const [key, places] of placesByRule(now))
     for (const { file, range } of places) learnedAt.set(spotOf(file, range), key);
@@ -201,7 +196,8 @@ function wholeFiles({ facts }: LearnedNow, ruleOf: ReadonlyMap<string, unknown>)
 
 function placesByRule({ facts, plan }: LearnedNow): Map<string, { file: string; range: Range }[]> {
   const places = new Map<string, { file: string; range: Range }[]>();
-  for (const fact of facts) eachPlace(fact, plan, (key, range) => push(places, key, { file: fact.file, range }));
+  for (const fact of facts)
+    for (const { rule, range } of placesIn(fact, plan)) push(places, rule, { file: fact.file, range });
   return places;
 }
 

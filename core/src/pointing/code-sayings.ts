@@ -297,7 +297,11 @@ function put(edit: PlanEdit, plan: Plan, pointed: PointedCall, row: Row): void {
   const rows = known === undefined ? [] : [known].flat();
   if (!Array.isArray(known)) edit.set(['calls'], rows);
   const same = rows.findIndex(({ call }) => call === row.call);
-  if (same >= 0) return edit.set(['calls', same], row);
+  if (same >= 0) {
+    // What else was said of it stays where it means the same.
+    const before = itemAt(rows, same);
+    return edit.set(['calls', same], before.means === row.means ? { ...before, ...row } : row);
+  }
   const before = matching(plan, pointed)[0];
   if (before === undefined) return edit.insert(['calls'], rows.length, row);
   const isBeside = pointed.is === 'argument' && !isAbout(plan, before, pointed);

@@ -38,7 +38,7 @@ export class PlanEdit {
     const known = this.read<unknown>(path);
     if (known === undefined) return this.set(path, [value]);
     const list = Array.isArray(known) ? (known as unknown[]) : [known];
-    if (!list.includes(value)) this.set(path, [...list, value]);
+    if (!list.some((one) => JSON.stringify(one) === JSON.stringify(value))) this.set(path, [...list, value]);
   }
 }
 

@@ -1,13 +1,10 @@
 /** What a project would be with another plan, beside what it is, and what one rule of that plan finds in it. */
 import type { Analysis } from '../analyse.js';
-import { cellAt, entryOf, itemAt } from '../helpers/at.js';
-import { callKey } from '../linking/rule-counts.js';
+import { cellAt, itemAt } from '../helpers/at.js';
 import { GRIPS } from '../model/link.js';
 import { titleOf, type Graph } from '../model/graph.js';
 import type { Range } from '../model/piece.js';
-import type { FileFacts, Value } from '../reading/facts.js';
-import { ruleKey } from '../reading/plan/content.js';
-import type { Plan } from '../reading/plan/plan.js';
+import { placesIn } from './places.js';
 import { viewFinding, type FindingView } from '../trace/finding-view.js';
 
 interface Change {
@@ -83,14 +80,17 @@ function beyond(one: Analysis, other: Analysis): Some {
 export function ruleTrials({ linked: { plan, facts, graph } }: Analysis, keys: readonly string[]): RuleTrial[] {
   const found = new Map(keys.map((key): [string, Found[]] => [key, []]));
   for (const fact of facts)
-    eachPlace(fact, plan, (key, range, text) => void found.get(key)?.push({ file: fact.file, range, text }));
-  const ends = endsAt(graph, new Set([...found.values()].flatMap((places) => places.map(spotOf))));
+    for (const { rule, range, text } of placesIn(fact, plan)) found.get(rule)?.push({ file: fact.file, range, text });
+  const ends = endsAt(
+    graph,
+    new Set([...found.values()].flatMap((places) => places.map(({ file, range }) => spotOf(file, range)))),
+  );
   return [...found].map(([key, places]) => trialOf(key, places, ends));
 }
 
 function trialOf(key: string, found: readonly Found[], ends: ReadonlyMap<string, End>): RuleTrial {
   const places = found.map((place): RulePlace => {
-    const { title, isLost } = ends.get(spotOf(place)) ?? { isLost: false };
+    const { title, isLost } = ends.get(spotOf(place.file, place.range)) ?? { isLost: false };
     return { ...place, ...(title !== undefined && { leads: title }), isLost };
   });
   const lost = places.filter(({ isLost }) => isLost);
@@ -118,44 +118,15 @@ function differing(places: readonly RulePlace[]): RulePlace[] {
 
 type Found = Pick<RulePlace, 'file' | 'range' | 'text'>;
 
-/** Visits all that the rules of a plan found in a file, with the key of each rule and the text that stands there. */
-export function eachPlace(
-  fact: FileFacts,
-  plan: Plan,
-  visit: (rule: string, range: Range, text: string) => void,
-): void {
-  for (const { rule, range, name, id } of fact.pieces) visit(ruleKey(fact, 'pieces', rule), range, name || id);
-  for (const { rule, range, text } of fact.references) visit(ruleKey(fact, 'references', rule), range, text);
-  for (const { rule, range, event } of fact.events) visit(ruleKey(fact, 'events', rule), range, event);
-  for (const { rule, range, to } of fact.connections) visit(ruleKey(fact, 'connections', rule), range, to);
-  for (const { rule, script } of fact.attachments) visit(ruleKey(fact, 'attachments', rule), script.range, script.text);
-  if (!fact.script) return;
-  const { operations, literals, types, functions } = fact.script;
-  for (const { rule, range, arguments: given, isHanded } of operations)
-    if (!isHanded)
-      visit(
-        callKey(itemAt(plan.calls, rule).call),
-        range,
-        Object.values(given)
-          .map(textIn)
-          .find((text) => text !== '') ?? '',
-      );
-  for (const { rule, range, text } of literals) visit(`literals.${rule}`, range, text);
-  for (const type of types)
-    for (const { exposed, name, range } of type.fields) if (exposed) visit(`scripts.${fact.rule}.exposed`, range, name);
-  const { moments } = fact.kind === 'script' ? entryOf(plan.scripts, fact.rule) : { moments: {} };
-  const called = new Set(Object.values(moments).flat());
-  for (const { name, range } of functions) if (called.has(name)) visit(`scripts.${fact.rule}.moments`, range, name);
-}
-
-function textIn(value: Value): string {
-  // Of a list of texts the first tells where it is.
-  if (value.is === 'any') return value.of.map(textIn).find((text) => text !== '') ?? '';
-  return value.is === 'text' ? value.text : value.is === 'constant' ? value.name : '';
-}
-
-function spotOf({ file, range: { line, column } }: Found): string {
+/** Where something begins, as a key. */
+export function spotOf(file: string, { line, column }: Pick<Range, 'line' | 'column'>): string {
   return `${file}\n${line}\n${column}`;
+}
+
+/** Where a link is written, as a key. */
+export function spotOfLink({ links, texts }: Graph, link: number): string {
+  const [line, column] = [cellAt(links.line, link), cellAt(links.column, link)];
+  return spotOf(itemAt(texts, cellAt(links.file, link)), { line, column });
 }
 
 const LOST = GRIPS.indexOf('lost');
@@ -167,10 +138,10 @@ interface End {
 
 /** What the links at some places end on, and whether one of them leads nowhere. */
 function endsAt(graph: Graph, wanted: ReadonlySet<string>): Map<string, End> {
-  const { links, texts, linkCount } = graph;
+  const { links, linkCount } = graph;
   const ends = new Map<string, End>();
   for (let at = 0; at < linkCount; at++) {
-    const spot = `${itemAt(texts, cellAt(links.file, at))}\n${links.line[at]}\n${links.column[at]}`;
+    const spot = spotOfLink(graph, at);
     if (!wanted.has(spot)) continue;
     const end = ends.get(spot) ?? { isLost: false };
     ends.set(spot, end);

@@ -90,6 +90,7 @@ describe('pointing into a script', () => {
 
   it('writes what is said so that the plan then finds the place, whatever it is', () => {
     for (const words of [
+      'onTide',
       "'Cleat'",
       'find(',
       'holder',
@@ -152,12 +153,17 @@ describe('pointing into a script', () => {
       said("'Cleat'", 'child', { on: desk(ROPE, said("'Cleat'", 'find').text) }),
     ];
     expect(first.calls).toEqual([{ call: 'bells.ring($event, ...)', means: 'send' }]);
+    const scoped = PLAN.replace('"send" }', '"send", "scope": "all" }');
+    expect(said("'rope.slack'", 'sent', { on: desk(ROPE, scoped) }).calls[0]['scope']).toBe('all');
+    expect(said("'rope.slack'", 'heard', { on: desk(ROPE, scoped) }).calls[0]['scope']).toBeUndefined();
     expect(second.calls.map(({ means }) => means)).toEqual(['send', 'child']);
   });
 
   it('writes of functions and fields what they have in common with their like', () => {
     expect(said('begin', 'start').scripts['ts']).toEqual(jasmine.objectContaining({ moments: { start: ['begin'] } }));
     expect(said('onTide', 'hears').scripts['ts']['handlers']).toEqual([{ functions: 'on(\\w+)', event: '*' }]);
+    const twice = said('onTide', 'hears', { on: desk(ROPE, said('onTide', 'hears').text) });
+    expect(twice.scripts['ts']['handlers']).toEqual([{ functions: 'on(\\w+)', event: '*' }]);
     expect(said('begin', 'hears').scripts['ts']['handlers']).toEqual([{ functions: 'begin', event: 'begin' }]);
     const marked = said('strengths', 'marked slot');
     expect(marked.scripts['ts']['exposed']).toEqual({ decorators: ['slot'] });
@@ -193,6 +199,15 @@ describe('pointing into a script', () => {
         .withContext(text)
         .toEqual({ [`calls: ${call}`]: 1 });
     }
+  });
+
+  it('has nothing to say of calls that no pattern can name, in code that is broken as well', () => {
+    expect(at('"x"', desk('made()("x");'))).toEqual([]);
+    const broken = desk('class A { begin( { stage.find("Gate") ');
+    for (let offset = 0; offset <= broken.text.length; offset++)
+      for (const [around, { sayings }] of pointedIn(broken, offset).entries())
+        for (const { id: saying } of sayings)
+          expect(() => sayInCode(broken, { offset, around, form: 0, saying }, PATHS)).not.toThrow();
   });
 
   it('has nothing to say of code that nests too deeply', () => {

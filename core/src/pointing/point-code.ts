@@ -91,11 +91,13 @@ class Pointer {
 
   found(): PointedCode[] {
     // What was met later stands further in.
-    return this.inside.reverse().map((one) => {
-      if (one.is === 'function' || one.is === 'field') return one;
+    return this.inside.reverse().flatMap((one): PointedCode[] => {
+      if (one.is === 'function' || one.is === 'field') return [one];
       const of = one.is === 'property' ? one.read : one.call.of;
       const forms = this.formsOf(of, one.is === 'property' ? this.reads : this.calls.map((call) => call.of));
-      return one.is === 'property' ? { ...one, forms } : { ...one, forms, most: this.mostGiven(one.call) };
+      // What is called on no name – what another call gives, say – no pattern can name.
+      if (forms.length === 0) return [];
+      return [one.is === 'property' ? { ...one, forms } : { ...one, forms, most: this.mostGiven(one.call) }];
     });
   }
 

@@ -1,12 +1,12 @@
 /** What a plan makes of one file, to be shown beside it while the plan is being written. */
 import { GlueError, type Mistake } from '../model/errors.js';
 import type { Range } from '../model/piece.js';
-import { entryOf, itemAt } from '../helpers/at.js';
-import type { FileFacts, ScriptFacts } from '../reading/facts.js';
+import type { FileFacts } from '../reading/facts.js';
 import { ruleKey } from '../reading/plan/content.js';
 import type { Plan } from '../reading/plan/plan.js';
 import { readPlan } from '../reading/plan/read-plan.js';
 import { formatBy, readStructured, readsText, ruleFor, type RuleFor } from '../reading/read-structured.js';
+import { placesIn } from './places.js';
 import { formatOf, type Format } from '../reading/tree/read-tree.js';
 
 /** A place in the file that a rule found something at. */
@@ -59,13 +59,13 @@ export function previewFile(
     if (found.of === 'scripts') {
       if (!readCode) return { ...NOTHING, mistakes: [], rule, reason: 'Scripts are read by the server.' };
       const facts = readCode(path, text, found, plan);
-      const marks = marksOf(facts, rule, plan);
+      const marks = marksOf(facts, plan);
       return { ...NOTHING, mistakes: [], rule, reason: '', marks, counts: counted(marks), problems: facts.problems };
     }
     if (!readsText(found, path))
       return { ...NOTHING, mistakes: [], rule, format, reason: 'This rule only lists the file.' };
     const facts = readStructured(path, text, found);
-    const marks = marksOf(facts, rule, plan);
+    const marks = marksOf(facts, plan);
     const counts = rulesOf(found.rule, rule).map((one) => ({
       rule: one,
       count: marks.filter((mark) => mark.rule === one).length,
@@ -104,54 +104,13 @@ function rulesOf(rule: Record<(typeof GROUPS)[number], object>, key: string): st
   return GROUPS.flatMap((group) => Object.keys(rule[group]).map((name) => `${key}.${group}.${name}`));
 }
 
-function marksOf(facts: FileFacts, key: string, plan: Plan): Mark[] {
-  const marks: Mark[] = [];
-  const add = (group: (typeof GROUPS)[number], rule: string, range: Range, words: string): void =>
-    void marks.push({ rule: ruleKey(facts, group, rule), range, words });
-  for (const piece of facts.pieces) {
-    add('pieces', piece.rule, piece.range, `${piece.kind} “${piece.name || piece.id}”`);
-    for (const part of piece.parts)
-      add('pieces', piece.rule, part.range, `part ${part.type || part.script?.text || ''}`);
-  }
-  for (const { rule, range, text } of facts.references) add('references', rule, range, `refers to “${text}”`);
-  for (const { rule, range, event } of facts.events) add('events', rule, range, `event “${event}”`);
-  for (const { rule, range, to } of facts.connections) add('connections', rule, range, `leads to “${to}”`);
-  for (const { rule, script } of facts.attachments) add('attachments', rule, script.range, `runs “${script.text}”`);
-  if (facts.script) marks.push(...marksInCode(facts.script, key, plan));
-  return marks.sort((a, b) => a.range.line - b.range.line || a.range.column - b.range.column);
-}
-
-/** What calls mean, fields that people fill in, and functions that the engine calls. */
-function marksInCode({ operations, literals, types, functions }: ScriptFacts, key: string, plan: Plan): Mark[] {
-  const calls = operations
-    .filter(({ isHanded }) => !isHanded)
-    .map(({ rule, range }): Mark => {
-      const { call, means } = itemAt(plan.calls, rule);
-      return { rule: `calls: ${call}`, range, words: means };
-    });
-  const texts = literals.map(({ rule, range, text }): Mark => ({
-    rule: `literals.${rule}`,
-    range,
-    words: `refers to “${text}”`,
-  }));
-  const fields = types.flatMap((type) =>
-    type.fields
-      .filter(({ exposed }) => exposed)
-      .map(({ name, range }): Mark => ({ rule: `${key}.exposed`, range, words: `“${name}” is filled in by people` })),
+/** In the order of the text. */
+function marksOf(facts: FileFacts, plan: Plan): Mark[] {
+  const parts = facts.pieces.flatMap((piece) =>
+    piece.parts.map(({ range, type, script }): Mark => {
+      return { rule: ruleKey(facts, 'pieces', piece.rule), range, words: `part ${type || script?.text || ''}` };
+    }),
   );
-  const { moments } = entryOf(plan.scripts, key.slice('scripts.'.length));
-  const named = new Map(
-    Object.entries(moments).flatMap(([moment, names]) => names.map((name) => [name, moment] as const)),
-  );
-  const called = functions.flatMap(({ name, range }): Mark[] => {
-    const moment = named.get(name);
-    return moment ? [{ rule: `${key}.moments`, range, words: MOMENT_WORDS[moment] ?? moment }] : [];
-  });
-  return [...calls, ...texts, ...fields, ...called];
+  const found = placesIn(facts, plan).map(({ rule, range, words }): Mark => ({ rule, range, words }));
+  return [...found, ...parts].sort((a, b) => a.range.line - b.range.line || a.range.column - b.range.column);
 }
-
-const MOMENT_WORDS: Record<string, string> = {
-  start: 'called at the start',
-  everyFrame: 'called every frame',
-  leave: 'called when the object leaves',
-};

@@ -3,7 +3,7 @@ import { scriptRuleOf } from '../../reading/plan/content.js';
 import { itemAt, must } from '../../helpers/at.js';
 import type { FileFacts, Operation } from '../../reading/facts.js';
 import type { CallRule } from '../../reading/plan/plan.js';
-import { eventHeardBy } from '../../reading/scripts/facts/functions.js';
+import { eventHeardBy } from '../../reading/plan/handlers.js';
 import { OWN_FUNCTION } from '../../reading/plan/schema.js';
 import { eventNamed } from '../events.js';
 import { patternOf, textsOf } from '../look-ups/texts.js';

@@ -21,6 +21,13 @@ interface RailEntry {
   icon: string;
 }
 
+const PROJECTS: RailEntry = { view: 'projects', words: 'Projects', icon: 'M3 6.5h14M3 10h14M3 13.5h9' };
+const GUIDE: RailEntry = {
+  view: 'docs',
+  words: 'Guide',
+  icon: 'M5 3.5h8l2.5 2.5v10.5H5zM7.5 8h5M7.5 11h5M7.5 14h3',
+};
+/** Of one project. */
 const VIEWS: RailEntry[] = [
   { view: 'reading', words: 'Reading', icon: 'M3 5.5h6v10H3zM11 5.5h6v10h-6M5 8.5h2M5 11h2M13 8.5h2M13 11h2' },
   { view: 'readiness', words: 'Readiness', icon: 'M3 15a7 7 0 0 1 14 0M10 15l3.5-5M3 15h2M15 15h2' },
@@ -61,7 +68,6 @@ export class Frame {
   private readonly dialog = inject(MatDialog);
   private readonly search = viewChild(Search);
 
-  protected readonly views = VIEWS;
   private readonly url = toSignal(
     this.router.events.pipe(
       filter((event) => event instanceof NavigationEnd),
@@ -79,6 +85,11 @@ export class Frame {
   /** The project the address names, or the one looked at last. */
   private readonly inAddress = computed(() => Number(/^\/p\/(\d+)\//.exec(this.url())?.[1] ?? 0));
   protected readonly project = this.store.selectSignal(projectsFeature.selectProject);
+  protected readonly rail = computed(() => {
+    const id = this.project()?.id;
+    const ofProject = id === undefined ? [] : VIEWS.map((entry) => ({ ...entry, link: ['/p', id, entry.view] }));
+    return [{ ...PROJECTS, link: ['/projects'] }, ...ofProject, { ...GUIDE, link: ['/docs'] }];
+  });
   /** Where a scan failed for want of anything to learn from, nothing is read. */
   protected readonly isReadByLearned = computed(() => {
     const { plan, lastScan } = this.project() ?? {};

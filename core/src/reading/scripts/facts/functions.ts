@@ -1,8 +1,8 @@
 /** Functions, each with the code in it. */
 import type { Moment } from '../../../model/link.js';
 import { UNKNOWN, type FunctionFact, type Value } from '../../facts.js';
-import type { HandlerRule, ScriptRule } from '../../plan/plan.js';
-import { cut } from '../../source.js';
+import { eventHeardBy } from '../../plan/handlers.js';
+import type { ScriptRule } from '../../plan/plan.js';
 import { bodyOf } from '../bodies.js';
 import type { FunctionSyntax } from '../syntax.js';
 import { hiding, sideOf } from './declared.js';
@@ -76,12 +76,6 @@ function functionFact(taking: Taking, code: FunctionSyntax, moment: Moment): Fun
 /** `...more`, `*more`: any number of arguments. */
 function isRest(parameter: string): boolean {
   return parameter.startsWith('...') || parameter.startsWith('*');
-}
-
-/** The event that a function hears by its name alone; undefined when the rule is not about it. */
-export function eventHeardBy({ functions, event }: HandlerRule, name: string): string | undefined {
-  const heard = cut(name, `^(?:${functions})$`);
-  return heard === undefined ? undefined : event.replace('*', () => heard);
 }
 
 /** When the engine calls a function of this name. */
