@@ -40,6 +40,21 @@ describe('findings that rest on learned rules', () => {
     expect(scanned(0.6, 'b99').findings.map(({ severity }) => severity)).toEqual(['note']);
     expect(scanned(0.9, 'b99').readiness.learned!.unsure).toBe(1);
   });
+  it('are told as the least sure of the rules lets them that read one place', () => {
+    const { findings } = scan(files('b99'), {
+      files: {
+        ...PLAN.files,
+        data: { ...data, references: { ...data.references, all: { at: '$.for[*]', by: 'name' } } },
+      },
+      learned: {
+        rules: {
+          [RULE]: { sure: 0.99, of: 41, leads: 40 },
+          'files.data.references.all': { sure: 0.6, of: 41, leads: 41 },
+        },
+      },
+    });
+    expect(findings.some(({ severity }) => severity === 'error')).toBeFalse();
+  });
   it('are as any others once somebody took the rule', () => {
     const { findings, readiness } = scanned(undefined, 'b99');
     expect(findings.map(({ severity }) => severity)).toEqual(['error']);

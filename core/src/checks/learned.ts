@@ -31,7 +31,7 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
       (taken.has(`${file}:${range.line}`)
         ? undefined
         : Object.keys(rules).find((one) => RESTS_ON[finding.check]?.test(one))) ??
-      places?.find((one) => one in rules) ??
+      weakest(places, rules) ??
       (places ? undefined : Object.keys(rules).find((one) => TAKEN_IN[finding.check]?.test(one)));
     const rule = key === undefined ? undefined : rules[key];
     if (key === undefined || !rule) return finding;
@@ -44,6 +44,12 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     const told = `The rule was learned and nobody has looked at it: ${links + lost > 0 ? `${leads} of ${of} lead somewhere, ` : ''}it is ${Math.round(rule.sure * 100)} % sure.`;
     return { ...finding, severity, sure: `${finding.sure} ${told}`, isLearned: true };
   });
+}
+
+/** Of the rules that read a place the least sure: which of them it is that leads nowhere may not be known. */
+function weakest(places: readonly string[] | undefined, rules: Linked['plan']['learned']['rules']): string | undefined {
+  const sure = (key: string): number => rules[key]?.sure ?? 1;
+  return places?.filter((key) => key in rules).sort((a, b) => sure(a) - sure(b))[0];
 }
 
 const shareOf = (leads: number, of: number): number => (of === 0 ? 1 : leads / of);

@@ -3,7 +3,7 @@ import { sentence } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
 import type { Linked } from '../linking/linked.js';
 import { functionOf, isConstructor } from '../linking/flow.js';
-import { isMissing, isWhole, memberNames } from '../linking/members.js';
+import { isMissing, isWhole, mayEndInSister, memberNames } from '../linking/members.js';
 import { scriptRuleOf } from '../reading/plan/content.js';
 import { writeInstead } from '../repairs/candidates.js';
 import { isSlip } from '../repairs/sure.js';
@@ -17,7 +17,7 @@ export const missingCall: Check = {
   severity: 'error',
   why: 'The script stops with a fault as soon as it gets there.',
   decides:
-    'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that the file does not see: that it does not define, take in, or have from its parents, and that is not there for all. Fires as well on functions that call through to one of a parent that no parent has, and on functions named by a text, in scripts and in files, that are in none of the places where the plan has them looked for. Silent when a parent is not known, when the language brings the function, and when it is taken in from elsewhere.',
+    'Fires on functions of the own object that neither the type nor its parents have, given as handlers or called, and – where the plan names the functions that the engine brings – on functions called without a receiver that the file does not see: that it does not define, take in, or have from its parents, and that is not there for all. Fires as well on functions that call through to one of a parent that no parent has, and on functions named by a text, in scripts and in files, that are in none of the places where the plan has them looked for. Silent when a parent is not known, when the call may end in a sister that some type has as a parent beside this one, when the language brings the function, and when it is taken in from elsewhere.',
   run: (linked) => {
     const { graph } = linked;
     const own = missingMembers(linked)
@@ -116,6 +116,7 @@ function throughNothing({ world }: Linked): CallOfNothing[] {
       const { start, everyFrame, leave } = scriptRuleOf(world.plan, fact).moments;
       if ([...start, ...everyFrame, ...leave].includes(name) || !isWhole(world, type)) return [];
       if (type.ancestors.some((one) => functionOf(one, name) !== undefined || !isMissing(world, one, name))) return [];
+      if (mayEndInSister(world, type, name)) return [];
       return [
         {
           ...{ file: fact.file, range, from: type.piece, name },

@@ -197,6 +197,25 @@ const CASES: Case[] = [
     told: [`Own calls sett() of its parent, and no parent has it @ scripts/a.${ending}:${ending === 'py' ? 6 : 1}`],
   })),
   {
+    it: 'a call through to nothing that a sister has in a type that both are mixed into, or may have',
+    check: 'broken/missing-call',
+    files: {
+      'scripts/a.py': `class Hull(Behaviour):
+  def begin(self): pass
+class Moored(Hull):
+  def settle(self): super().settle()
+  def sway(self): super().sway()
+class Sunk:
+  def settle(self): pass
+class Barge(Moored, Sunk): pass
+class Low(Hull):
+  def sink(self): super().sink()
+class Wreck(Low, Elsewhere): pass
+`,
+    },
+    told: ['Moored calls sway() of its parent, and no parent has it @ scripts/a.py:5'],
+  },
+  {
     it: 'inherited members without a receiver',
     check: 'broken/missing-object',
     files: {

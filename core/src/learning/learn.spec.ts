@@ -461,6 +461,16 @@ describe('what scripts and scenes mean is learned', () => {
       jasmine.arrayContaining(['bells.$event.hear($handler) listen', 'bells.$event.ring(...) send']),
     );
   });
+  it('among what a table of code holds without names, apart from what has one', () => {
+    const choose = (at: number, go: string): string => `choice("${BOATS[at]}", "${BOATS[at + 1]}", done=self.${go})`;
+    const goes = ['lift', 'moor', 'sink', 'sail'];
+    const { scripts } = told({
+      'data/boats.json': { rows: BOATS.map((code, at) => ({ code, length: at })) },
+      'scripts/a.py': `class A(Behaviour):\n    def begin(self):\n        self.menu = [${goes.map((go, at) => choose(at, go)).join(', ')}]\n${goes.map((go) => `    def ${go}(self): pass\n`).join('')}`,
+    });
+    expect(JSON.stringify(scripts['py'])).toContain('"at":"$[*][:]"');
+    expect(JSON.stringify(scripts['py'])).not.toContain('"at":"$[*][*]"');
+  });
   it('as flat lists of objects that name what holds them', () => {
     const flat = (name: string): object => ({
       scene: name,

@@ -307,10 +307,16 @@ export function selectorOf(shape: Shape, from?: Shape): string {
   for (let at: Shape | undefined = shape; at && at !== from; at = at.parent) {
     if (at.at !== undefined) return `${at.at}${steps.reverse().join('')}`;
     if (!at.parent) break;
-    if (isItem(at)) steps.push(at.parent.keys && at.parent.lists === 0 ? '.*' : '[*]');
+    if (isItem(at)) steps.push(itemStep(at.parent));
     else steps.push(at.isNested ? `.${step(at.key).replace(/^(?=\[)/, '.')}` : step(at.key));
   }
   return `$${steps.reverse().join('')}`;
+}
+
+/** How the items of a shape are selected; beside members that have names, a slice means those alone that have none. */
+function itemStep({ keys, lists, members }: Shape): string {
+  if (keys && lists === 0) return '.*';
+  return members.size > 0 ? '[:]' : '[*]';
 }
 
 /** Every shape of a tree, the top first. */

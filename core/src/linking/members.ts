@@ -82,6 +82,21 @@ function isAnother(parent: WorldType | undefined, type: WorldType): boolean {
   return parent !== undefined && parent !== type;
 }
 
+/**
+ * Whether a call through to a parent may end beside the type's own parents: in a sister, in some type that descends from
+ * both, or in a parent of that one which is not known.
+ */
+export function mayEndInSister(world: World, type: WorldType, name: string): boolean {
+  if (!LANGUAGE[type.script.language].hasManyParents) return false;
+  const own = new Set([type, ...type.ancestors]);
+  return world.types.all.some(
+    (mixed) =>
+      mixed.ancestors.includes(type) &&
+      (!isWhole(world, mixed) ||
+        mixed.ancestors.some((one) => !own.has(one) && !one.ancestors.includes(type) && findMember(one, name))),
+  );
+}
+
 /** Whether a type surely has no member of this name. */
 export function isMissing(world: World, type: WorldType, name: string): boolean {
   const { language } = type.script;

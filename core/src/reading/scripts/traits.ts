@@ -30,6 +30,8 @@ export interface LanguageTraits {
   sees: Sees;
   /** A function of any type may be called as if it were the own type's. */
   hasExtensions: boolean;
+  /** A type may have several parents with code, so that one's call through to a parent may end in a sister. */
+  hasManyParents: boolean;
   /** What is put behind the path of an import to find the file; none where imports name no files. */
   importEndings: readonly string[];
 }

@@ -17,6 +17,7 @@ export const CSHARP: LanguageTraits = {
   opensNames: /(?!)/,
   sees: 'imports',
   hasExtensions: true,
+  hasManyParents: false,
   // Names of namespaces lead to no file.
   importEndings: [],
 };

@@ -19,5 +19,6 @@ export const LUA: LanguageTraits = {
   opensNames: /\b_G\b|\b_ENV\b|\bsetfenv\b|\bmodule\s*\(/,
   sees: 'project',
   hasExtensions: false,
+  hasManyParents: false,
   importEndings: ['.lua', '/init.lua', ''],
 };

@@ -32,5 +32,6 @@ export const PYTHON: LanguageTraits = {
   opensNames: /\bglobals\s*\(|\b__getattr__\b|\bexec\s*\(|\bsys\.modules\b/,
   sees: 'imports',
   hasExtensions: false,
+  hasManyParents: true,
   importEndings: ['.py', '/__init__.py'],
 };

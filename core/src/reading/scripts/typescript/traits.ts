@@ -16,6 +16,7 @@ const COMMON = {
   opensNames: /\bmodule\.exports\b|\bexports\.|\bdefine\s*\(/,
   sees: 'imports' as const,
   hasExtensions: false,
+  hasManyParents: false,
 };
 
 export const TYPESCRIPT: LanguageTraits = {
