@@ -55,6 +55,24 @@ describe('findings that rest on learned rules', () => {
     });
     expect(findings.some(({ severity }) => severity === 'error')).toBeFalse();
   });
+  it('are warnings where things of two learned rules are called alike, since they may be of two sorts', () => {
+    const rule = (match: string): object => ({
+      match,
+      as: 'data asset',
+      pieces: { rows: { at: '$.rows[*]', kind: 'record', id: '$.id', space: 'all' } },
+    });
+    const severities = (learned: object): string[] =>
+      scan(
+        { ...files(), 'more/a.json': { rows: [{ id: 'b1' }, { id: 'c1' }, { id: 'c1' }] } },
+        { files: { ...PLAN.files, data: rule('data/*'), more: rule('more/*') }, learned },
+      ).findings.map(({ sentence, severity }) => `${plain(sentence).slice(0, 2)} ${severity}`);
+    const sure = { sure: 0.99, of: 40, leads: 40 };
+    expect(severities({}).sort()).toEqual(['b1 error', 'c1 error']);
+    expect(severities({ rules: { 'files.data.pieces.rows': sure, 'files.more.pieces.rows': sure } }).sort()).toEqual([
+      'b1 warning',
+      'c1 error',
+    ]);
+  });
   it('are as any others once somebody took the rule', () => {
     const { findings, readiness } = scanned(undefined, 'b99');
     expect(findings.map(({ severity }) => severity)).toEqual(['error']);

@@ -5,6 +5,7 @@
 import { itemAt } from '../helpers/at.js';
 import { push } from '../helpers/push.js';
 import { severityBelow, type Finding } from '../model/finding.js';
+import type { Range } from '../model/piece.js';
 import type { Linked } from '../linking/linked.js';
 import { callKey } from '../linking/rule-counts.js';
 import { ruleKey } from '../reading/plan/content.js';
@@ -26,7 +27,7 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
   );
   return findings.map((finding) => {
     const { file, range } = itemAt(finding.evidence, 0);
-    const places = byPlace.get(`${file}:${range.line}:${range.column}`);
+    const places = byPlace.get(placeAt(file, range));
     const key =
       (taken.has(`${file}:${range.line}`)
         ? undefined
@@ -39,11 +40,18 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     const [leads, of] = links + lost > 0 ? [links, links + lost] : [rule.leads, rule.of];
     // One text may lead to several things: what was counted when it was learned counts as well.
     const share = Math.min(shareOf(leads, of), shareOf(rule.leads, rule.of));
-    const isFirm = rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH;
+    const isFirm = rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH && !isOfTwoSorts(finding, byPlace);
     const severity = isFirm ? finding.severity : severityBelow(finding.severity, rule.sure < GUESS ? 2 : 1);
     const told = `The rule was learned and nobody has looked at it: ${links + lost > 0 ? `${leads} of ${of} lead somewhere, ` : ''}it is ${Math.round(rule.sure * 100)} % sure.`;
     return { ...finding, severity, sure: `${finding.sure} ${told}`, isLearned: true };
   });
+}
+
+/** That things of two rules may not be called alike is a guess: they may be of two sorts. */
+function isOfTwoSorts({ check, evidence }: Finding, byPlace: ReadonlyMap<string, string[]>): boolean {
+  if (check !== 'broken/same-identity') return false;
+  const [one, other] = evidence.map(({ file, range }) => byPlace.get(placeAt(file, range)) ?? []);
+  return one !== undefined && other !== undefined && !one.some((key) => other.includes(key));
 }
 
 /** Of the rules that read a place the least sure: which of them it is that leads nowhere may not be known. */
@@ -66,11 +74,13 @@ const RESTS_ON: Record<string, RegExp> = {
 /** Findings about imports, which no rule reads. */
 const TAKEN_IN: Record<string, RegExp> = { 'broken/missing-file': /^scripts\.[^.]+\.imports$/ };
 
+const placeAt = (file: string, { line, column }: Range): string => `${file}:${line}:${column}`;
+
 /** Keys of the rules by which what stands at a place is read. */
 function rulesByPlace({ facts, plan }: Linked): Map<string, string[]> {
   const found = new Map<string, string[]>();
   for (const fact of facts) {
-    const at = ({ line, column }: { line: number; column: number }): string => `${fact.file}:${line}:${column}`;
+    const at = (range: Range): string => placeAt(fact.file, range);
     for (const { rule, range } of fact.references) push(found, at(range), ruleKey(fact, 'references', rule));
     for (const { rule, range, handlerAt, fromAt, toAt } of fact.events)
       for (const place of [range, handlerAt, fromAt, toAt])

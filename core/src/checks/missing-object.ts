@@ -127,9 +127,13 @@ const SEEN: Record<Within, string> = {
 
 function nothingThere({ form }: LostReference): Sentence {
   const where = SEEN[form?.within ?? 'project'];
-  return form?.space === undefined
+  const spaces = form?.space ?? [];
+  return spaces.length === 0
     ? [`${where} of that name or identity`]
-    : [`${where} of that name or identity among `, { name: form.space }];
+    : [
+        `${where} of that name or identity among `,
+        ...spaces.flatMap((name, at) => [...(at > 0 ? [' and '] : []), { name }]),
+      ];
 }
 
 /** What has the name, but cannot be meant. */

@@ -55,7 +55,7 @@ function texts(linked: Linked): Draft[] {
           }
           const isId = target.by === 'id';
           // What each file calls so for itself is another thing in each.
-          if (isId && (target.within === 'file' || (target.space && outermost(plan, target.space) === 'file')))
+          if (isId && (target.within === 'file' || target.space.some((space) => outermost(plan, space) === 'file')))
             return [];
           if (!NAMING.has(means) || !(isId || target.by === 'path')) return [];
           const value = isId ? Object.values(given).find(({ is }) => is === 'text') : given.path;

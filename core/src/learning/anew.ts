@@ -248,8 +248,10 @@ function inSpaces(rule: Readonly<Record<string, unknown>>, known: ReadonlySet<st
   const inside = (value: unknown): unknown =>
     Array.isArray(value) ? value.map(inside) : isRule(value) ? inSpaces(value, known) : value;
   return Object.fromEntries(
-    Object.entries(rule).flatMap(([key, value]) =>
-      key === 'space' && typeof value === 'string' && !known.has(value) ? [] : [[key, inside(value)]],
-    ),
+    Object.entries(rule).flatMap(([key, value]) => {
+      if (key !== 'space') return [[key, inside(value)]];
+      const spaces = [value].flat().filter((one) => known.has(String(one)));
+      return spaces.length === 0 ? [] : [[key, spaces.length === 1 ? spaces[0] : spaces]];
+    }),
   );
 }

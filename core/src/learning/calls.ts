@@ -38,12 +38,31 @@ export function formsOf(code: Code, passedOver: ReadonlySet<CallPattern>): CallF
       forms.push({ head: `${main.receiver}.${main.member}`, pattern: main });
       continue;
     }
-    // On services and on anything: what is made on a service alone stands for itself.
-    const whole = copyOf(main);
-    for (const one of on) if (one !== main) joinPatterns(whole, one);
+    // On services and on anything: what is asked of a service alone stands for itself.
+    const alone = on.filter((one) => isForItself(one, on));
+    for (const pattern of alone) forms.push({ head: `${pattern.receiver}.${pattern.member}`, pattern });
+    const [first, ...others] = on.filter((one) => !alone.includes(one));
+    if (!first) continue;
+    const whole = copyOf(first);
+    for (const one of others) joinPatterns(whole, one);
     forms.push({ head: `*.${whole.member}`, pattern: { ...whole, receiver: '*' } });
   }
   return forms;
+}
+
+/** Fewer different texts do not tell of what a service is asked. */
+const FEWEST_ASKED = 4;
+/** Of its texts at most so many are given to others, too. */
+const SHARED = 0.25;
+
+/** Whether a service is asked for other things than those on which a function of this name is called as well. */
+function isForItself({ receiver, given }: CallPattern, all: readonly CallPattern[]): boolean {
+  const texts = given.get('0')?.texts;
+  if (receiver === '*' || receiver.startsWith('this') || !texts || texts.size < FEWEST_ASKED) return false;
+  let shared = 0;
+  for (const text of texts.numbers())
+    if (all.some((one) => one.receiver !== receiver && one.given.get('0')?.texts.has(text))) shared++;
+  return shared <= texts.size * SHARED;
 }
 
 function copyOf(pattern: CallPattern): CallPattern {

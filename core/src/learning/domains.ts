@@ -28,6 +28,8 @@ export interface Domain {
   isNumeric: boolean;
   /** Things of different sorts together, which carry an identity under one name. */
   isPooled?: true;
+  /** Where the identities of those stand. */
+  places?: readonly Shape[];
   /** How likely it is that things are named by this, from 0 to 1. */
   quality: number;
   words: readonly string[];
@@ -296,7 +298,8 @@ function arePaths(keys: Bag, all: Texts): boolean {
   return paths > looked / 2;
 }
 
-function isNumeric(texts: Bag, all: Texts): boolean {
+/** Whether most of some texts are numbers. */
+export function isNumeric(texts: Bag, all: Texts): boolean {
   let numbers = 0;
   let looked = 0;
   for (const text of texts.numbers()) {

@@ -1,6 +1,7 @@
 /** What scripts are like: functions that the engine calls, fields that files fill, labels, types that calls ask for. */
 import type { CallForm, CallRow, Channel } from './calls.js';
 import { written } from './calls.js';
+import { isNumeric } from './domains.js';
 import type { CallPattern, Code, FieldDefined } from './code.js';
 import type { Shape } from './shapes.js';
 import type { Texts } from './texts.js';
@@ -91,20 +92,25 @@ const typeOf = (declared: string): string => declared.replace(/[<[(].*$/s, '').t
 
 // Labels ------------------------------------------------------------------------------------------------------------
 
+/** Of what a call is given so much must be labels for it to ask for them. */
+export const ASKS = 0.5;
+
 /** Lists of texts on objects that calls ask for. */
 export function labelsOf(
   trees: Trees,
   open: readonly { texts: ReadonlySet<number> }[],
   explained: ReadonlySet<Shape>,
+  all: Texts,
 ): Map<Shape, Set<number>> {
   const found = new Map<Shape, Set<number>>();
   for (const { piece } of trees.objects)
     for (const list of piece.members.values()) {
       const item = textsIn(list);
-      if (!item) continue;
+      // What is counted or measured is no label.
+      if (!item || isNumeric(item.texts, all)) continue;
       const asked = open.filter(({ texts }) => {
         const hits = [...texts].filter((text) => item.texts.has(text)).length;
-        return hits >= Math.max(1, texts.size * 0.5);
+        return hits >= Math.max(1, texts.size * ASKS);
       });
       // Few words that many objects have are labels, whoever asks for them.
       const isCommon = item.texts.size >= 2 && item.texts.size <= item.texts.total * 0.6 && !explained.has(item);

@@ -231,12 +231,29 @@ describe('what files name is learned', () => {
     const { references: found } = Object.values(told(files).files).find(({ match }) => match === '**/*.json')!;
     expect(found).toEqual({ picture: { at: '$.picture', by: 'path', from: 'file' } });
   });
-  it('as records of two sorts, which then share a space', () => {
+  it('as records of two sorts, by the spaces of both, so that each may have things called alike', () => {
     const crew = { crew: ['lad', 'keeper', 'pilot', 'clerk', 'warden'].map((code) => ({ code, wage: 3 })) };
     const both = (code: string, at: number): string => (at % 2 ? code : crew.crew[at % 5].code);
     const one = told({ 'data/boats.json': boats, 'data/crew.json': crew, 'data/tolls.json': naming(both) });
-    expect(references(one).length).toBe(1);
-    expect(one.files['boats'].pieces!['rows']['space']).toBe(one.files['crew'].pieces!['crew']['space']);
+    expect(references(one)).toEqual(['$.all[*].for id crew,rows']);
+    expect(one.files['boats'].pieces!['rows']['space']).toBe('rows');
+    expect(one.files['crew'].pieces!['crew']['space']).toBe('crew');
+  });
+  it('as what carries a name, apart from places of the same name that only name things of other files', () => {
+    const charts = Object.fromEntries(
+      BOATS.map((_, at) => [
+        `charts/c${at}.json`,
+        { chart: { name: `Chart ${at}`, shows: [0, 1, 2].map((on) => ({ name: BOATS[(at + on) % 8] })) } },
+      ]),
+    );
+    const named = { rows: BOATS.map((name, at) => ({ name, length: at })) };
+    const one = told({
+      'data/boats.json': named,
+      ...charts,
+      'data/shop.json': { sells: BOATS.map((_, at) => `Chart ${at}`) },
+    });
+    expect(references(one)).toContain('$.chart.shows[*].name id rows');
+    expect(JSON.stringify(one.files)).not.toContain('$..[?@.name]');
   });
   it('in every format, and in text of the team’s own', () => {
     const rows = BOATS.map((code, at) => `boat: code="${code}" length=${at + 10}`).join('\n');
@@ -470,6 +487,38 @@ describe('what scripts and scenes mean is learned', () => {
     });
     expect(JSON.stringify(scripts['py'])).toContain('"at":"$[*][:]"');
     expect(JSON.stringify(scripts['py'])).not.toContain('"at":"$[*][*]"');
+  });
+  it('service by service, where each is asked for other things', () => {
+    const crew = ['lad', 'keeper', 'pilot', 'clerk', 'warden'];
+    const asks = BOATS.map((code, at) => `boat.get("${code}") crew.get("${crew[at % 5]}")`).join('\n');
+    const one = told({
+      'data/boats.json': boats,
+      'data/crew.json': { crew: crew.map((code) => ({ code, wage: 3 })) },
+      'scripts/a.lua': asks,
+    });
+    expect(one.calls.map(({ call, target }) => [call, (target as Rule)['space']])).toEqual([
+      ['boat.get($id)', 'rows'],
+      ['crew.get($id)', 'crew'],
+    ]);
+  });
+  it('as no labels, what few of the texts are that a call is given, or what is measured', () => {
+    const scene = (at: number): object => ({
+      scene: `s${at}`,
+      objects: [0, 1, 2].map((on) => ({
+        id: `o${at}${on}`,
+        name: `Post ${on}`,
+        parts: [{ type: 'Crane', tuning: [on, 2] }],
+        marks: on ? ['wet', 'brass'] : ['wet'],
+      })),
+    });
+    const said = ['wet', 'You are late', 'The tide is out', 'Nobody is here', 'Come in'];
+    const one = told({
+      'scenes/a.json': scene(1),
+      'scenes/b.json': scene(2),
+      'scripts/a.ts': `class Crane extends Behaviour { go() { ${said.map((text) => `say('${text}');`).join(' ')} stage.marked('wet'); } }`,
+    });
+    expect(calls(one)).toContain('stage.marked($label) find label');
+    expect(calls(one)).not.toContain('say($label) find label');
   });
   it('as flat lists of objects that name what holds them', () => {
     const flat = (name: string): object => ({

@@ -2,6 +2,7 @@
 import { baseName } from '../reading/source.js';
 import { formatOf, readByLines, readTree, type Format } from '../reading/tree/read-tree.js';
 import type { Tree } from '../reading/tree/node.js';
+import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import type { Language, LinesForm } from '../reading/plan/plan.js';
 import {
@@ -322,6 +323,23 @@ const identityOf = ({ field }: Reading, identities: ReadonlyMap<Shape, number>):
 /** A place that names other things as well as this makes none known. */
 const MADE_KNOWN = 0.4;
 
+function areMostlyIn(texts: Bag, domains: readonly Domain[]): boolean {
+  let named = 0;
+  for (const text of texts.numbers()) if (domains.some((to) => to.texts.has(text))) named++;
+  return named >= texts.size * MOSTLY;
+}
+
+/** Fewer texts may be called like others by chance. */
+const FEWEST_NAMED = 5;
+
+/** Whether a place among those of a pool surely names things of other files. */
+function isReference({ kind }: Domain, reading: Reading | undefined): boolean {
+  if (!reading || 'path' in reading.to || reading.score < SURELY || reading.texts < FEWEST_NAMED) return false;
+  const others = reading.to.domains.filter((to) => to.kind !== undefined && to.kind !== kind);
+  return others.length === reading.to.domains.length && areMostlyIn(must(reading.field.shape).texts, others);
+}
+const SURELY = 0.5;
+
 /** Domains whose texts are references to a better one. */
 function withoutReferences(domains: readonly Domain[], readings: readonly Reading[]): Domain[] {
   const byShape = new Map(
@@ -332,6 +350,8 @@ function withoutReferences(domains: readonly Domain[], readings: readonly Readin
   return domains.filter((domain) => {
     // What a call is given may be named elsewhere, and made known there.
     if (domain.declaredBy) return (ofPlaces.get(domain.declaredBy)?.score ?? 0) < MADE_KNOWN;
+    // Things of which some only name others are not all known by this.
+    if (domain.places?.some((place) => isReference(domain, byShape.get(place)))) return false;
     const reading =
       domain.isPooled === true
         ? ofPools.find(({ field }) => field.kind === domain.kind && field.shape?.key === domain.member?.key)
@@ -339,9 +359,6 @@ function withoutReferences(domains: readonly Domain[], readings: readonly Readin
     if (!reading || reading.score < 0.3) return true;
     if ('path' in reading.to) return domain.quality > 0.6;
     const better = reading.to.domains.filter((to) => to.quality > domain.quality * 1.15);
-    if (better.length === 0) return true;
-    let named = 0;
-    for (const text of domain.texts.numbers()) if (better.some((to) => to.texts.has(text))) named++;
-    return named < domain.texts.size * MOSTLY;
+    return better.length === 0 || !areMostlyIn(domain.texts, better);
   });
 }

@@ -3,7 +3,7 @@ import { grouped } from '../helpers/grouped.js';
 import { must } from '../helpers/at.js';
 import { baseName } from '../reading/source.js';
 import type { Domain } from './domains.js';
-import { exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
+import { ASKS, exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
 import { declareRow, written, type CallRow } from './calls.js';
 import { filledFields, kindsNamed, shareFilled } from './trees.js';
 import type { Language } from '../reading/plan/plan.js';
@@ -84,13 +84,19 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   const open = learned.calls
     .filter((field) => !explained.has(field) && !inChannels.has(field.place.form))
     .map((field) => ({ field, texts: new Set(field.texts.numbers()) }));
-  const labels = labelsOf(trees, open, new Set(readings.flatMap(({ field }) => field.shape ?? [])));
+  const labels = labelsOf(trees, open, new Set(readings.flatMap(({ field }) => field.shape ?? [])), learned.texts);
   for (const tree of trees.objects)
     for (const item of labels.keys())
       if ([item.parent?.parent, item.parent?.parent?.parent].includes(tree.piece)) tree.labels = item;
-  const askLabels = open.filter(({ texts }) =>
-    [...labels.keys()].some((item) => [...texts].some((text) => item.texts.has(text))),
-  );
+  const carried = [...labels.keys()];
+  const askLabels = open
+    .map(({ field }) => {
+      let leads = 0;
+      for (const text of field.texts.numbers())
+        if (carried.some((item) => item.texts.has(text))) leads += field.texts.count(text);
+      return { field, share: leads / field.texts.total };
+    })
+    .filter(({ share }) => share >= ASKS);
   const scriptNames = new Map<Language, string>(
     grouped(
       [...code.files.keys()].map((file) => paths[file] ?? ''),
@@ -133,13 +139,13 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     ),
     ...rowsOfChannels(channels),
     ...rowsOfMembers(learned.memberEvents),
-    ...askLabels.map(({ field }): CallRow => ({
+    ...askLabels.map(({ field, share }): CallRow => ({
       call: written(field.place.form, new Map([[field.place.at, '$label']])),
       means: 'find label',
       more: { scope: 'all' },
       reading: undefined,
       count: field.texts.total,
-      sure: 0.85,
+      sure: 0.6 + 0.25 * share,
       why: 'objects carry these labels',
     })),
     ...rowsByTypes(learned.forms, code, learned.texts),

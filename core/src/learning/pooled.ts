@@ -35,7 +35,7 @@ export function pooledDomains(kind: Kind, texts: Texts): Domain[] {
     piece.members.set(key, member);
     piece.objects = member.texts.total;
     const domain = domainAt(kind, piece, member, texts);
-    return domain ? [{ ...domain, isPooled: true as const }] : [];
+    return domain ? [{ ...domain, isPooled: true as const, places: members }] : [];
   });
 }
 

@@ -110,26 +110,47 @@ export class Naming {
         ({ kind, member, isPooled }) => isPooled !== true && kind === one.kind && member?.key === one.member?.key,
       ),
     ]);
-    this.giveSpaces([...united, ...sorts]);
+    this.giveSpaces(sorts, united);
     this.giveDeclared(united);
     this.keepApart();
+    this.callByName(united);
   }
 
-  /** Things that one field names together share a space. */
-  private giveSpaces(united: readonly (readonly Domain[])[]): void {
+  /**
+   * Things of different sorts that carry an identity under one name share a space. What a field names beside each other
+   * it names by their spaces, unless these are so many that nobody would list them, and nothing is called alike.
+   */
+  private giveSpaces(sorts: readonly (readonly Domain[])[], united: readonly (readonly Domain[])[]): void {
     const root = new Map<Shape, Shape>();
+    const texts = new Map<Shape, Set<number>>();
     const top = (piece: Shape): Shape => {
       const above = root.get(piece) ?? piece;
       return above === piece ? piece : top(above);
     };
-    for (const all of united)
-      for (const domain of all.slice(1)) {
-        const [one, other] = [must(all[0]).piece, domain.piece];
-        if (one && other && top(one) !== top(other)) root.set(top(other), top(one));
+    const textsOf = (piece: Shape, domain: Domain): Set<number> => {
+      let own = texts.get(piece);
+      if (!own) texts.set(piece, (own = new Set(domain.texts.numbers())));
+      return own;
+    };
+    const unite = (all: readonly Domain[], always: boolean): void => {
+      const [first, ...others] = all.filter(({ piece }) => piece && this.pieces.has(piece));
+      for (const other of others) {
+        const [one, two] = [top(must(must(first).piece)), top(must(other.piece))];
+        if (one === two) continue;
+        const [many, few] = [textsOf(one, must(first)), textsOf(two, other)];
+        if (!always && areAlike(many, few)) continue;
+        root.set(two, one);
+        for (const text of few) many.add(text);
       }
+    };
+    for (const all of sorts) unite(all, true);
+    for (const all of united) if (all.length > MOST_SPACES) unite(all, false);
     const names = new Map<Shape, string>();
     const taken = new Set<string>();
-    for (const rule of this.pieces.values()) {
+    // What nobody names leaves its name to the others.
+    const named = [...this.pieces.values()];
+    const inOrder = [...named.filter((one) => this.isKnownBy(one)), ...named.filter((one) => !this.isKnownBy(one))];
+    for (const rule of inOrder) {
       const of = top(rule.piece);
       let name = names.get(of);
       if (name === undefined) {
@@ -165,6 +186,19 @@ export class Naming {
     }
   }
 
+  /** Where some things that a field names have names alone, all of them are found by their names. */
+  private callByName(united: readonly (readonly Domain[])[]): void {
+    for (const { space, id } of this.pieces.values()) if (id === undefined) this.byName.add(space);
+    const groups = united.map((all) => [
+      ...new Set(all.flatMap(({ piece }) => (piece && this.of(piece)?.space) ?? [])),
+    ]);
+    for (let before = -1; before < this.byName.size;) {
+      before = this.byName.size;
+      for (const spaces of groups)
+        if (spaces.some((space) => this.byName.has(space))) for (const space of spaces) this.byName.add(space);
+    }
+  }
+
   /** What calls make known has a space of its own, or shares that of what is named with it. */
   private giveDeclared(united: readonly (readonly Domain[])[]): void {
     for (const domain of this.domains) {
@@ -192,6 +226,14 @@ export class Naming {
     return [...this.pieces.values()].filter((rule) => rule.kind === kind);
   }
 
+  private isKnownBy({ id, named }: PieceRule): boolean {
+    return this.isUsed(id) || this.isUsed(named);
+  }
+
+  private spaceOf(domain: Domain): string | undefined {
+    return this.declared.get(domain) ?? (domain.piece && this.of(domain.piece)?.space);
+  }
+
   isUsed(domain: Domain | undefined): boolean {
     return domain !== undefined && (this.uses.get(domain) ?? 0) > 0;
   }
@@ -206,10 +248,11 @@ export class Naming {
       .sort();
   }
 
-  /** Whether some things of a space have no identity. */
+  /** Whether the things of a space are found by their names. */
   areNamed(space: string): boolean {
-    return [...this.pieces.values()].some((one) => one.space === space && one.id === undefined);
+    return this.byName.has(space);
   }
+  private readonly byName = new Set<string>();
 
   /** Whether things are called by this domain, and not known by it. */
   isNameOf(domain: Domain): boolean {
@@ -225,11 +268,29 @@ export class Naming {
     if (first?.naming === 'function') return { by: 'function', in: 'project' };
     if (first?.naming === 'declared') return { by: 'id', space: this.declared.get(first) };
     if (!rule) return { by: 'id' };
-    // Where some things of a space have names alone, all of them are found by their names.
-    const isId = !this.areNamed(rule.space) && (rule.id === first || rule.named !== first);
+    const isId = domains.every((domain) => {
+      const one = domain.piece && this.of(domain.piece);
+      return !one || (!this.areNamed(one.space) && (one.id === domain || one.named !== domain));
+    });
+    const spaces = [...new Set(domains.flatMap((one) => this.spaceOf(one) ?? []))];
     const isLocal = first.texts.size < first.texts.total * 0.7;
-    return { by: isId ? 'id' : 'name', space: rule.space, ...(isLocal && { nearest: 'folder' }) };
+    return {
+      by: isId ? 'id' : 'name',
+      space: spaces.length === 1 ? spaces[0] : spaces,
+      ...(isLocal && { nearest: 'folder' }),
+    };
   }
+}
+
+/** A field that names more sorts than that names them as one. */
+const MOST_SPACES = 6;
+/** Things of which so many are called like others are of two sorts; what is called alike by mistake is less. */
+const ALIKE = 0.005;
+
+function areAlike(many: ReadonlySet<number>, few: ReadonlySet<number>): boolean {
+  let alike = 0;
+  for (const text of few) if (many.has(text)) alike++;
+  return alike > Math.max(1, (many.size + few.size) * ALIKE);
 }
 
 function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm): Record<string, unknown> {

@@ -15,7 +15,7 @@ const GIVEN: Record<Language, { on: Set<string>; alone: Set<string> }> = {
   python: {
     on: words('str os sys re math json random logging itertools functools collections time datetime struct copy'),
     alone: words(
-      'abs bool bytes callable chr dict enumerate float format frozenset getattr hasattr hex id int isinstance issubclass len list ord print repr reversed round set setattr sorted str super tuple vars _ gettext',
+      'abs bool bytes callable chr dict enumerate float format frozenset getattr hasattr hex id int isinstance issubclass len list ord print repr reversed round set setattr sorted str super tuple vars',
     ),
   },
   typescript: {
@@ -37,10 +37,14 @@ const ON_VALUES = words(
   'append push insert extend concat join split strip lstrip rstrip trim replace replaceAll gsub gmatch format rep startswith endswith startsWith endsWith StartsWith EndsWith includes indexOf lastIndexOf substring substr toLowerCase toUpperCase lower upper charAt charCodeAt encode decode Split Join Replace Trim Format Substring Contains ContainsKey TryGetValue ToString hasOwnProperty',
 );
 
+/** Functions that are commonly given the texts which are to be translated. */
+const TRANSLATES = words('_ __ N_ gettext ngettext');
+
 export function isOfLanguage({ head, pattern }: CallForm, languages: ReadonlySet<Language>): boolean {
   if (languages.size === 0) return false;
   const { member, receiver } = pattern;
   if (head.startsWith('*.') && ON_VALUES.has(member)) return true;
+  if (receiver === '' && TRANSLATES.has(member)) return true;
   const first = receiver.split('.')[0] ?? '';
   return [...languages].every((language) =>
     receiver === '' ? GIVEN[language].alone.has(member) : GIVEN[language].on.has(first),

@@ -2,6 +2,7 @@
 import { once } from '../helpers/once.js';
 import { kindOf, nameOf } from '../model/graph.js';
 import type { Hole } from '../reading/plan/plan.js';
+import { isInSpace } from './sight.js';
 import type { World } from './world/world.js';
 
 /** Fillings of one text that are tried. */
@@ -52,8 +53,7 @@ function textsOf(world: World, { texts, from, to, digits, records, must }: Hole)
 function namesOf(world: World, { kinds, space, by }: NonNullable<Hole['records']>): string[] {
   const { graph } = world.builder;
   const fits = (piece: number): boolean =>
-    (kinds.length === 0 || kinds.includes(kindOf(graph, piece))) &&
-    (space === undefined || world.names.spaceOf.get(piece) === space);
+    (kinds.length === 0 || kinds.includes(kindOf(graph, piece))) && isInSpace(world, piece, space);
   if (by === 'name')
     return [
       ...new Set(

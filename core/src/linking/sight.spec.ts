@@ -168,6 +168,26 @@ describe('spaces', () => {
     ]);
   });
 
+  it('one reference may look at several', () => {
+    const plan = two('crews') as { files: { orders: { references: { hull: { space: string | string[] } } } } };
+    plan.files.orders.references.hull.space = ['crews', 'hulls'];
+    const { linked, findings } = scanWith(
+      {
+        'hulls/a.json': all('gull'),
+        'crews/a.json': all('tern'),
+        'orders/a.json': { hull: 'tern' },
+        'orders/b.json': { hull: 'gull' },
+        'orders/c.json': { hull: 'auk' },
+      },
+      plan,
+    );
+    const ends = Array.from({ length: linked.graph.linkCount }, (_, at) => linked.graph.links.to[at]);
+    expect(ends.filter((end) => end >= 0).length).toBe(2);
+    expect(findings.map((one) => plain(one.sentence))).toEqual([
+      'c refers to auk in hull; the project has nothing of that name or identity among crews and hulls',
+    ]);
+  });
+
   const same = (plan: object): string[] =>
     told(scanWith({ 'hulls/a.json': all('tern'), 'crews/a.json': all('tern') }, plan), 'broken/same-identity');
   it('one identity twice in a space is a finding, whatever rules read it', () => {

@@ -21,8 +21,8 @@ export function outermost(plan: Plan, space: string): Within {
 const reachOfSpaces = once((plan: Plan): Map<string, number> => {
   const reach = new Map<string, number>();
   const note = ({ by, space, within }: Pick<TargetForm, 'by' | 'space' | 'within'>): void => {
-    if ((by === 'id' || by === 'name') && space !== undefined)
-      reach.set(space, Math.max(reach.get(space) ?? 0, WITHIN.indexOf(within)));
+    if (by === 'id' || by === 'name')
+      for (const one of space) reach.set(one, Math.max(reach.get(one) ?? 0, WITHIN.indexOf(within)));
   };
   const noteContent = ({ references, pieces }: Pick<ContentRules, 'references' | 'pieces'>): void => {
     for (const reference of Object.values(references)) note(reference);
@@ -163,12 +163,19 @@ function grouped<Key>(pieces: readonly number[], keyOf: (piece: number) => Key):
 const byFile = keeper<readonly number[], Map<string, number[]>>();
 const byPackage = keeper<readonly number[], Map<number, number[]>>();
 
-/** Those of some pieces that live in a space of the plan's. */
-export function inSpace(world: World, pieces: readonly number[], space: string): readonly number[] {
-  const isIn = (piece: number): boolean => world.names.spaceOf.get(piece) === space;
-  if (pieces.length <= FEW) return pieces.filter(isIn);
-  const spaces = bySpace(pieces, [pieces.length], () => grouped(pieces, (piece) => world.names.spaceOf.get(piece)));
-  return spaces.get(space) ?? [];
+/** Whether a piece lives in one of these spaces of the plan's; none stands for any. */
+export function isInSpace({ names }: World, piece: number, spaces: readonly string[]): boolean {
+  if (spaces.length === 0) return true;
+  const own = names.spaceOf.get(piece);
+  return own !== undefined && spaces.includes(own);
+}
+
+/** Those of some pieces that live in one of these spaces. */
+export function inSpaces(world: World, pieces: readonly number[], spaces: readonly string[]): readonly number[] {
+  if (spaces.length === 0) return pieces;
+  if (pieces.length <= FEW) return pieces.filter((piece) => isInSpace(world, piece, spaces));
+  const found = bySpace(pieces, [pieces.length], () => grouped(pieces, (piece) => world.names.spaceOf.get(piece)));
+  return spaces.flatMap((space) => found.get(space) ?? []);
 }
 const bySpace = keeper<readonly number[], Map<string | undefined, number[]>>();
 

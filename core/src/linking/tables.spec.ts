@@ -256,6 +256,16 @@ describe('entries of tables that other code names', () => {
       },
       lost: [],
     },
+    {
+      it: 'given to it by its name in brackets, or by one that is made',
+      files: {
+        'scripts/a.lua': 'GOODS = { coal = {}, salt = {} }',
+        'scripts/b.lua': 'GOODS["peat"] = {}\nGOODS["turf"] = GOODS["peat"]\nprint(GOODS["slate"])',
+        'scripts/c.lua': 'WARES = {}\nfor _, name in pairs(all()) do WARES[name] = {} end',
+        'scripts/d.lua': 'print(WARES.flax)',
+      },
+      lost: ['b reads slate of GOODS, which has no such member'],
+    },
     { it: 'with something else at hand', files: use('return G.peat ?? G.coal;'), lost: [] },
     { it: 'asked for', files: use('if (G.peat) return 1;'), lost: [] },
     {

@@ -10,7 +10,7 @@ import { findFunction } from './functions.js';
 import { isEngines, emptyLoss } from './losses.js';
 import { fillingsOf } from './holes.js';
 import { filesOfFolder, findPath, sameName, sharedSteps } from './paths.js';
-import { inSight, inSpace } from './sight.js';
+import { inSight, inSpaces } from './sight.js';
 import { pieceNamed } from './world/pieces.js';
 import { typeNamed } from './world/types.js';
 import { holding, isRead, isTypeRead, labelling, mayBeUnread, scripting } from './world/unread.js';
@@ -207,7 +207,7 @@ function oneOf(world: World, form: TargetForm, text: string, all: Map<string, nu
   const { graph } = world.builder;
   const isFit = (piece: number): boolean => form.kinds.length === 0 || form.kinds.includes(kindOf(graph, piece));
   const called = all.get(text) ?? [];
-  const named = form.space === undefined ? called : inSpace(world, called, form.space);
+  const named = inSpaces(world, called, form.space);
   let fits: number[] = [];
   for (const pieces of inSight(world, source, form.within, named)) {
     const near = form.nearest ? nearestByFolder(world, source, pieces.filter(isFit)) : pieces;

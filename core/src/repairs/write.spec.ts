@@ -5,6 +5,7 @@ import { linesOf } from '../reading/lines.js';
 import { compileSelector } from '../reading/selector/select.js';
 import { readTree, type Format } from '../reading/tree/read-tree.js';
 import { textOf } from '../reading/tree/node.js';
+import { useGrammars } from '../testing/project.js';
 import { applyEdits, type Change } from './change.js';
 import type { Writing } from './encode.js';
 import { toPatch } from './patch.js';
@@ -29,6 +30,8 @@ function of(text: string, part: string): Range {
   const start = text.indexOf(part);
   return linesOf(text).range(start, start + part.length);
 }
+
+beforeAll(useGrammars);
 
 describe('replacing a text', () => {
   it('keeps quotes and whatever the reference stands in', () => {

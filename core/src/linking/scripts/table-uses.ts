@@ -3,7 +3,7 @@ import { itemAt, must } from '../../helpers/at.js';
 import { once } from '../../helpers/once.js';
 import type { FileFacts, NamedTable, TableUse } from '../../reading/facts.js';
 import { LANGUAGE } from '../../reading/scripts/languages.js';
-import { RETURNED } from '../../reading/scripts/tables.js';
+import { anyEntryOf, RETURNED } from '../../reading/scripts/tables.js';
 import { importedFile, takenIn } from '../link-imports.js';
 import { findMember } from '../members.js';
 import { emptyLoss, isEngines } from '../losses.js';
@@ -30,7 +30,9 @@ export function linkTableUse(work: Work, fact: FileFacts, source: number, use: T
   if (use.isAsked || !home.tables.every(({ isWhole }) => isWhole) || !isRead(world, home.source)) return;
   const { name } = itemAt(home.tables, 0);
   const { language } = must(fact.script);
-  if (world.code.setElsewhere.has(member) || LANGUAGE[language].membersOfEvery.test(member)) return;
+  const { setElsewhere } = world.code;
+  if (setElsewhere.has(member) || setElsewhere.has(anyEntryOf(of)) || setElsewhere.has(anyEntryOf(name))) return;
+  if (LANGUAGE[language].membersOfEvery.test(member)) return;
   if (isEngines(world.plan.engine.members, member)) return;
   // Functions may be added to a table of that name elsewhere; one that is a type as well has that type's members.
   if (world.code.functionNames.has(member)) return;

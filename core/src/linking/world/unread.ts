@@ -69,9 +69,10 @@ function picking(isScript: (world: World, content: ContentRules) => boolean, fit
 }
 
 /** Picks files that can hold pieces of one of these kinds, or of any when none is named. */
-export function holding(kinds: readonly PieceKind[], space?: string): Pick {
+export function holding(kinds: readonly PieceKind[], spaces: readonly string[] = []): Pick {
   const isWanted = (kind: string): boolean => kinds.length === 0 || (kinds as readonly string[]).includes(kind);
-  const isThere = (one: string | undefined): boolean => space === undefined || one === space;
+  const isThere = (one: string | undefined): boolean =>
+    spaces.length === 0 || (one !== undefined && spaces.includes(one));
   const hasWanted = ({ pieces }: ContentRules): boolean =>
     Object.values(pieces).some((piece) => isWanted(piece.kind) && isThere(piece.space));
   return picking(

@@ -48,7 +48,7 @@ export interface Hole {
   to?: number;
   digits: number;
   /** Identities or names of pieces. */
-  records?: { kinds: PieceKind[]; space?: string; by: 'id' | 'name' };
+  records?: { kinds: PieceKind[]; space: string[]; by: 'id' | 'name' };
   /** Fillings for which what is meant must be there; without any, one of all is enough. */
   must: string[];
 }
@@ -325,8 +325,8 @@ export interface TargetForm {
   files: string[];
   /** For identities, names and indexes: the outermost that counts. */
   within: Within;
-  /** For identities and names: only pieces of this space count. */
-  space?: string;
+  /** For identities and names: only pieces of these spaces count; empty for any. */
+  space: string[];
   /** Of several the one is meant whose folder has most in common with the own. */
   nearest?: 'folder';
   /** For indexes: the rule whose pieces are counted. */

@@ -140,7 +140,7 @@ const plainForm = {
     .description(
       'for identities and names: the outermost that counts; of several the nearest is meant: the own file, scenes loaded `together` with it, the own `package`, those around it and those `needed`, the project',
     ),
-  space: Joi.string().min(1).description('for identities and names: only pieces of this space count'),
+  space: names.unique().description('for identities and names: only pieces of these spaces count'),
   nearest: oneOf(['folder']).description(
     'for identities, names and paths that may be anywhere: of several the one is meant whose folder has most in common with the own',
   ),

@@ -19,6 +19,9 @@ export const CALL_MARK = '#call';
 /** The name of the table that a file itself returns. */
 export const RETURNED = '*';
 
+/** How code is noted that sets an entry of a table under a name which is made: among the members that code sets. */
+export const anyEntryOf = (table: string): string => `${table}[]`;
+
 /** A literal of a script, and its name, if any: `Limits`, `Harbour.limits`, `*` for what the file itself returns. */
 export interface TableDocument {
   name: string;

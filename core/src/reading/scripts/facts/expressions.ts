@@ -1,6 +1,7 @@
 /** What an expression can be followed to, and what is noted on the way. */
 import { UNKNOWN, type Value } from '../../facts.js';
 import { asOwnMember, eachInner, type Expression, type ScriptSyntax, type Statement } from '../syntax.js';
+import { anyEntryOf, nameOf } from '../tables.js';
 import { asked, condition, isAsking, test } from './asking.js';
 import { gateOf, toldGates, within } from './gates.js';
 import { eachOf, noteGiven, noteKept, resultOf } from './flow.js';
@@ -311,6 +312,10 @@ function assign(taking: Taking, target: Expression, value: Value, scope: Scope, 
     const on = evaluate(taking, target.of, scope);
     noteUse(taking, target, on, 'writes', truthOf(written));
     touch(taking, on, 'writes', target);
+  } else if (target.is === 'item') {
+    // What is set under a name that is made may be any entry of the table.
+    notes.memberWrites.add(target.at.is === 'text' ? target.at.value : anyEntryOf(nameOf(target.of) ?? ''));
+    evaluateInner(taking, target, scope);
   } else if (target.is === 'list' || target.is === 'other') {
     // Several at once: which value goes where is not followed.
     eachInner(target, (inner) => assign(taking, inner, UNKNOWN, scope));
