@@ -5,9 +5,11 @@ import { join } from 'node:path';
 import { ERRORS, GlueError } from '@glue-trace/core';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { LEAST_SURE } from '@glue-trace/core';
+import { hookCommand, type HookFlags } from './hook-command.js';
+import { mapCommand, type MapFlags } from './map-command.js';
 import { planCheck, planLearn, type LearnFlags } from './plan-commands.js';
 import { repairCommand, type RepairFlags } from './repair-command.js';
-import { scanCommand, type ScanFlags } from './scan-command.js';
+import { FORMATS, scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
 import { endWhenUnheard, remark } from './terminal.js';
 
@@ -27,19 +29,25 @@ const program = new Command('glue')
 program
   .command('scan')
   .description(
-    'Scan a project and report what is wrong. Ends with 0: nothing at the threshold, 1: something, 2: wrong use, 3: our fault.',
+    'Scan a project and report what is wrong. Ends with 0: nothing at the threshold, 1: something, 2: wrong use, or too little of the project is read, 3: our fault.',
   )
   .argument('<dir>', 'folder of the project')
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
-  .addOption(
-    new Option('--format <format>', 'how to write the findings').choices(['text', 'json', 'sarif']).default('text'),
-  )
+  .addOption(new Option('--format <format>', 'how to write the findings').choices(FORMATS).default('text'))
   .option('--out <file>', 'write to this file instead of the terminal')
   .addOption(
     new Option('--fail-on <severity>', 'lowest severity that makes the command fail')
       .choices(['error', 'warning', 'note', 'never'])
       .default('error'),
   )
+  .option(
+    '--new-since <what>',
+    'only what is new since then counts: a branch, tag or commit, “scan:12”, or “file:baseline.json”',
+  )
+  .option('--route <name>', 'only what a play test can reach: a saved route, “start”, or a scene it begins with')
+  .option('--allow-unread', 'do not mind how little of the project is read')
+  .option('--waived', 'show waived findings as well')
+  .option('--data <dir>', 'where scans are kept', dataFolder())
   .action((dir: string, flags: ScanFlags) => scanCommand(dir, flags, version));
 
 program
@@ -56,6 +64,29 @@ program
   .option('--undo', 'take back what was written last')
   .option('--data <dir>', 'where what was written is remembered', dataFolder())
   .action((dir: string, flags: RepairFlags) => repairCommand(dir, flags));
+
+program
+  .command('map')
+  .description('Write the map for other programs: as GraphML or DOT, whole or what lies around a piece.')
+  .argument('<dir>', 'folder of the project')
+  .option('--plan <file>', 'reading plan to use instead of the one in the folder')
+  .addOption(new Option('--format <format>', 'how to write it').choices(['graphml', 'dot']).default('graphml'))
+  .option('--around <piece>', 'only what lies around this piece: its name or its key')
+  .option('--steps <number>', 'so many links away from it', number, 2)
+  .option('--out <file>', 'write to this file instead of the terminal')
+  .action((dir: string, flags: MapFlags) => mapCommand(dir, flags));
+
+program
+  .command('hook')
+  .description('Write a hook for git that lets a commit pass only when it brings nothing new that is broken.')
+  .argument('[dir]', 'top folder of the repository', '.')
+  .addOption(
+    new Option('--fail-on <severity>', 'lowest severity that stops a commit')
+      .choices(['error', 'warning', 'note'])
+      .default('error'),
+  )
+  .option('--force', 'replace a hook that somebody else wrote')
+  .action((dir: string, flags: HookFlags) => hookCommand(dir, flags));
 
 program
   .command('serve')

@@ -28,5 +28,5 @@ export function analyse(
   const linked = linker.link(facts, otherPaths, plan);
   linked.history = history;
   const findings = runChecks(linked);
-  return { linked, findings, readiness: readinessOf(linked.graph, findings, plan.learned.rules) };
+  return { linked, findings, readiness: readinessOf(linked.graph, findings, { learned: plan.learned.rules }) };
 }

@@ -30,7 +30,32 @@ export type { EventEnds, Linked, RuleCount } from './linking/linked.js';
 export { CHECKS, CHECK_IDS, runChecks } from './checks/registry.js';
 export type { Check } from './checks/check.js';
 export { analyse, type Analysis } from './analyse.js';
-export { readinessOf, verdictOf, type Readiness } from './readiness/readiness.js';
+export { readinessOf, verdictOf, type Counted, type ReadShare, type Readiness } from './readiness/readiness.js';
+export {
+  covers,
+  decided,
+  readWaivers,
+  WAIVERS_FILE,
+  waiversSchema,
+  waiversText,
+  type Decided,
+  type Waiver,
+} from './decisions/waivers.js';
+export {
+  isOnRoute,
+  isViewOnRoute,
+  onRoute,
+  reachedBy,
+  readRoutes,
+  ROUTES_FILE,
+  routesSchema,
+  routesText,
+  startsOf,
+  type Reached,
+  type Routes,
+  type SavedRoute,
+} from './route/route.js';
+export { isMediaName } from './reading/source.js';
 export * from './trace/trace.js';
 export * from './trace/search.js';
 export { chainsBetween, type Chains, type ChainStep } from './trace/chains.js';
@@ -45,6 +70,23 @@ export { coupling, couplingLinks, foldersBelow, type Coupling, type CouplingOpti
 export { toSarif, type Fix } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';
+export type { Report, ReportSince } from './reports/report.js';
+export { toCsv } from './reports/csv.js';
+export { toHtml } from './reports/html.js';
+export { toJunit } from './reports/junit.js';
+export { toMarkdown } from './reports/markdown.js';
+export { partOf, toDot, toGraphml, type MapPart } from './reports/map-files.js';
+export {
+  baselineSchema,
+  baselineText,
+  mapChange,
+  type MapChange,
+  readBaseline,
+  remembered,
+  sinceThen,
+  type Remembered,
+  type Since,
+} from './decisions/since.js';
 export { gather, languageOf, type Gathered, type ScriptFile } from './learning/scripts.js';
 export { isGathered, learn, Learning, type Learned, type LearnFile } from './learning/learn.js';
 export { planOf, type LearnedPlan } from './learning/plan-of.js';

@@ -8,6 +8,9 @@ import type {
   KeyedTwins,
   TwinPage,
   FindingView,
+  MapChange,
+  Remembered,
+  Waiver,
   Grip,
   Language,
   PartValues,
@@ -69,6 +72,8 @@ export interface ProjectView {
 
 /** Findings that one scan has and the one before has not, and the other way round. */
 export interface ScanChange {
+  /** The scan that it is measured against: the last one that somebody looked at, or else the one before. */
+  since: number;
   appeared: number;
   gone: number;
 }
@@ -107,6 +112,8 @@ export interface FindingRow {
   text: string;
   sentence: FindingView['sentence'];
   places: number;
+  /** 1 when it is accepted on purpose. */
+  waived: number;
 }
 
 export interface FindingPage {
@@ -118,6 +125,8 @@ export interface FindingPage {
   byCheck: { check: string; count: number }[];
   /** Findings by severity within the other filters. */
   bySeverity: { severity: string; count: number }[];
+  /** Findings that are accepted on purpose, within the other filters. */
+  waived: number;
 }
 
 export interface ReadinessPage {
@@ -125,8 +134,12 @@ export interface ReadinessPage {
   readiness: Readiness;
   /** The first errors. */
   blockers: FindingRow[];
-  /** Against the scan before, null for the first. */
+  /** Against the scan that somebody looked at last, null for the first. */
   change: ScanChange | null;
+  /** Where a route was asked for: findings that lie off it, names of it that nothing has, and all pieces of the map. */
+  route?: { off: number; unknown: string[]; pieces: number };
+  /** Waivers that match nothing any more. */
+  idleWaivers: number;
   /** Oldest first, this scan last. */
   history: { id: number; startedAt: string; bySeverity: Readiness['bySeverity'] | undefined }[];
   files: {
@@ -354,4 +367,64 @@ export interface ExcerptView extends Excerpt {
 export interface About {
   version: string;
   starts: string[];
+}
+
+/** A waiver to be written: of findings, or of a check at a place. */
+export interface WaiverRequest {
+  /** Fingerprints of findings of the last scan. */
+  findings: string[];
+  /** Without findings: a check, or a family as `fragile/*`, and a glob of files. */
+  check?: string;
+  in?: string;
+  reason: string;
+  by?: string;
+  /** The last day on which it counts, as 2026-03-02; for good when left out. */
+  until?: string;
+}
+
+/** A waiver as it stands in the project's file. */
+export interface WaiverView extends Waiver {
+  /** Its position in the file. */
+  at: number;
+  /** In force, ended, or matching nothing any more. */
+  state: 'in force' | 'ended' | 'idle';
+}
+
+/** A route that can be chosen. */
+export interface RouteView {
+  name: string;
+  note: string;
+  /** Where it begins, as it is written; with the piece that is meant, if there is one. */
+  from: { written: string; piece?: PieceName }[];
+  /** The one from where play begins when nobody says otherwise; it cannot be changed. */
+  isDefault: boolean;
+  /** Pieces that can be reached. */
+  pieces: number;
+}
+
+/** One scan of the history. */
+export interface ScanView {
+  id: number;
+  startedAt: string;
+  milliseconds: number | null;
+  note: string;
+  /** Somebody looked at it. */
+  isSeen: boolean;
+  bySeverity: Readiness['bySeverity'] | undefined;
+  byFamily: Readiness['byFamily'];
+  waived: number;
+  pieces: number;
+  links: number;
+}
+
+/** Two times beside each other. */
+export interface ComparisonView {
+  from: string;
+  to: string;
+  appeared: Remembered[];
+  gone: Remembered[];
+  moved: Remembered[];
+  same: number;
+  /** What of the map came and went, where both maps are known. */
+  map?: MapChange;
 }

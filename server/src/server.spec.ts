@@ -242,7 +242,8 @@ describe('the server over a project that changes', () => {
     const path = server.storePath;
     const db = new Database(path);
     db.exec(`ALTER TABLE scans DROP COLUMN rules; ALTER TABLE files DROP COLUMN modified; DROP INDEX findings_counted;
-       ALTER TABLE findings DROP COLUMN files; DROP TABLE repairs; DROP TABLE server`);
+       ALTER TABLE findings DROP COLUMN files; ALTER TABLE findings DROP COLUMN waived; DROP TABLE repairs; DROP TABLE server;
+       ALTER TABLE scans DROP COLUMN idle_waivers; ALTER TABLE scans DROP COLUMN note; ALTER TABLE scans DROP COLUMN seen_at`);
     db.pragma('user_version = 1');
     db.close();
     await server.start([]);
@@ -258,7 +259,11 @@ describe('the server over a project that changes', () => {
     const page = await server.read<ReadinessPage>('/api/projects/1/readiness');
     // All that is read but the file that changed.
     const others = filesIn(server.folder, /(?<!\.svg)$/) - 3;
-    expect([page.change, page.scan.reused, page.history.length]).toEqual([{ appeared: 0, gone: 1 }, others, 2]);
+    expect([page.change, page.scan.reused, page.history.length]).toEqual([
+      { since: 1, appeared: 0, gone: 1 },
+      others,
+      2,
+    ]);
   });
 
   it('gives the plan and files as text, and saves the plan only over what was opened', async () => {
@@ -400,7 +405,7 @@ describe('the server over a project that changes', () => {
       );
       request.on('error', (error) => (error.message.includes('hang up') ? undefined : reject(error)));
     });
-    expect(told).toContain('"change":{"appeared":0,"gone":1}');
+    expect(told).toContain('"change":{"since":1,"appeared":0,"gone":1}');
   });
 
   it('scans a project opened after another one was forgotten by itself', async () => {

@@ -1,7 +1,7 @@
 /** The plan that was learned. */
 import { grouped } from '../helpers/grouped.js';
 import { must } from '../helpers/at.js';
-import { baseName } from '../reading/source.js';
+import { baseName, isMediaName } from '../reading/source.js';
 import type { Domain } from './domains.js';
 import { ASKS, exposedBy, labelsOf, momentsOf, rowsByTypes, rowsByUse, type Moments } from './habits.js';
 import { declareRow, written, type CallRow } from './calls.js';
@@ -33,10 +33,6 @@ export interface LearnedPlan {
   plan: Record<string, unknown>;
   evidence: Evidence[];
 }
-
-/** Endings of files that are only listed. */
-const MEDIA =
-  /\.(?:png|jpe?g|gif|bmp|tga|dds|webp|svg|ico|ogg|oga|opus|wav|mp3|flac|mid|ttf|otf|woff2?|glb|bin|mp4|webm|ogv)$/i;
 
 function tablesOf(tables: ReturnType<typeof tableRules>, language: Language | undefined): Record<string, unknown> {
   const own = tables.filter((one) => one.language === language);
@@ -119,7 +115,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   const files: Record<string, unknown> = Object.fromEntries(rules.map((one) => [one.name, one.rule]));
   const structured = new Set(kinds.filter(({ table }) => !table).flatMap((kind) => kind.files));
   const media = grouped(
-    paths.filter((path, at) => MEDIA.test(path) && !structured.has(at)),
+    paths.filter((path, at) => isMediaName(path) && !structured.has(at)),
     endingOf,
   ).map(([path]) => `**/*${endingOf(path)}`);
   if (media.length > 0) files.media = { match: media.sort(), as: 'media' };

@@ -31,6 +31,17 @@ export interface Repair {
   mends?: number;
 }
 
+/** Why a finding is accepted, as somebody wrote it. */
+export interface Waived {
+  reason: string;
+  by?: string;
+  /** Days as 2026-03-02: when it was decided, and the last one on which it counts. */
+  on?: string;
+  until?: string;
+  /** The file itself says so, on the line or the one above. */
+  isInFile?: true;
+}
+
 export interface Finding {
   /** Public id of the check, e.g. `broken/missing-object`. */
   check: string;
@@ -49,6 +60,10 @@ export interface Finding {
   /** Files that its places stand in, the first place's first. */
   files: string[];
   repairs: Repair[];
+  /** It is accepted on purpose: it counts no more, and is shown on request. */
+  waived?: Waived;
+  /** It was accepted until a day that is gone. */
+  waiverEnded?: Waived;
   /** It rests on a rule that was learned and that nobody has looked at. */
   isLearned?: true;
   /** Survives line moves, re-ordering and renames of unrelated pieces. */

@@ -22,6 +22,12 @@ export interface Readiness {
   wouldHurt: { key: string; kind: PieceKind; title: string; loose: number; all: number }[];
   pieces: number;
   links: number;
+  /** Findings that are accepted on purpose: they count nowhere else. */
+  waived: number;
+  /** Keys of the pieces that play begins with when nobody says otherwise. */
+  starts?: string[];
+  /** How much of the project the verdict rests on; undefined where nobody looked. */
+  known?: Known;
   /** Rules of the plan that were learned and that nobody has looked at, and findings that rest on them. */
   learned?: { rules: number; unsure: number; findings: number };
 }
@@ -31,16 +37,58 @@ const MEDIA = PIECE_KINDS.indexOf('media');
 /** A map of nothing but files that are listed speaks of the plan, not of the project. */
 const NOTHING_READ = 'Nothing can be said: the plan reads none of the files here';
 
-export function readinessOf(graph: Graph, findings: Finding[], learned: Plan['learned']['rules'] = {}): Readiness {
+/** What was read of a project. */
+export interface ReadShare {
+  /** Text files, and of them those that a rule reads. */
+  texts: number;
+  read: number;
+  /** Scripts, and whether the plan says of any call in them what it means. */
+  scripts: number;
+  areCallsKnown: boolean;
+}
+
+export interface Known extends ReadShare {
+  /** So little is known that nothing is promised. */
+  isLittle: boolean;
+}
+
+/** What a verdict needs to know of a finding. */
+export type Counted = Pick<Finding, 'check' | 'severity' | 'waived' | 'isLearned'>;
+
+export interface VerdictOptions {
+  learned?: Plan['learned']['rules'];
+  readShare?: ReadShare;
+  /** The share of text files that must be read for a verdict, from 0 to 1. */
+  leastRead?: number;
+  /** Pieces that count: those marked 1; all unless given. */
+  route?: Uint8Array;
+  starts?: string[];
+}
+
+/** Unless the house says otherwise. */
+export const LEAST_READ = 0.5;
+/** Fewer scripts may well call nothing of the engine. */
+const FEWEST_SCRIPTS = 3;
+
+/** The verdict on what was found, waived findings apart. */
+export function readinessOf(
+  graph: Graph,
+  all: readonly Counted[],
+  { learned = {}, readShare, leastRead = LEAST_READ, route, starts }: VerdictOptions = {},
+): Readiness {
+  const findings = all.filter(({ waived }) => waived === undefined);
   const bySeverity = countSeverities(findings);
   const houseErrors = findings.filter(({ severity, check }) => severity === 'error' && HOUSE_CHECKS.has(check)).length;
   // Files that are known by their names alone say nothing.
   const isRead = graph.pieces.kind.some((kind) => kind !== MEDIA);
+  const known = readShare && { ...readShare, isLittle: isLittle(readShare, leastRead) };
   const grips = counts(graph.links.grip, GRIPS.length);
   const verbs = counts(graph.links.verb, VERBS.length);
   return {
-    isReady: bySeverity.error === 0 && isRead,
-    verdict: isRead ? verdictOf(bySeverity, houseErrors) : NOTHING_READ,
+    isReady: bySeverity.error === 0 && isRead && known?.isLittle !== true,
+    verdict: isRead
+      ? (known?.isLittle ? `${littleWords(known)}. ` : '') + verdictOf(bySeverity, houseErrors, known?.isLittle)
+      : NOTHING_READ,
     bySeverity,
     houseErrors,
     byFamily: byFamily(findings),
@@ -48,14 +96,34 @@ export function readinessOf(graph: Graph, findings: Finding[], learned: Plan['le
     byVerb: Object.fromEntries(
       VERBS.map((verb, at) => [verb, itemAt(verbs, at)] as const).filter(([, found]) => found > 0),
     ),
-    wouldHurt: wouldHurt(graph),
-    pieces: graph.pieceCount,
-    links: graph.linkCount,
+    wouldHurt: wouldHurt(graph, route),
+    pieces: route ? onlyOn(route, graph.pieceCount, (piece) => piece) : graph.pieceCount,
+    links: route ? onlyOn(route, graph.linkCount, (link) => cellAt(graph.links.from, link)) : graph.linkCount,
+    waived: all.length - findings.length,
+    ...(starts && { starts }),
+    ...(known && { known }),
     ...learnedIn(learned, findings),
   };
 }
 
-function learnedIn(rules: Plan['learned']['rules'], findings: Finding[]): Pick<Readiness, 'learned'> {
+/** How many of so many pieces or links lie on a route. */
+function onlyOn(route: Uint8Array, count: number, pieceOf: (at: number) => number): number {
+  let found = 0;
+  for (let at = 0; at < count; at++) if (route[pieceOf(at)] === 1) found++;
+  return found;
+}
+
+function isLittle({ texts, read, scripts, areCallsKnown }: ReadShare, least: number): boolean {
+  return read < texts * least || (scripts >= FEWEST_SCRIPTS && !areCallsKnown && least > 0);
+}
+
+function littleWords({ texts, read, scripts, areCallsKnown }: Known): string {
+  const files = `${read} of ${texts} text files are read`;
+  const calls = `the plan says of no call in ${scripts} scripts what it means`;
+  return `Nothing is promised: ${scripts >= FEWEST_SCRIPTS && !areCallsKnown ? calls : `only ${files}`}`;
+}
+
+function learnedIn(rules: Plan['learned']['rules'], findings: readonly Counted[]): Pick<Readiness, 'learned'> {
   const all = Object.values(rules);
   if (all.length === 0) return {};
   const unsure = all.filter(({ sure }) => sure < SURE_ENOUGH).length;
@@ -66,12 +134,15 @@ function learnedIn(rules: Plan['learned']['rules'], findings: Finding[]): Pick<R
 const HOUSE_CHECKS: ReadonlySet<string> = new Set(['broken/file-type-mismatch', 'broken/wrong-place']);
 
 /** @param house how many of the errors break a rule of the house alone */
-export function verdictOf({ error, warning, note }: Record<Severity, number>, house = 0): string {
+export function verdictOf({ error, warning, note }: Record<Severity, number>, house = 0, isLittle = false): string {
   const fail = error - house;
   const rules = house === 1 ? 'one breaks a rule of the house' : `${house} break a rule of the house`;
   if (fail > 0)
     return `Not ready to play: ${fail} ${fail === 1 ? 'thing' : 'things'} will fail${house > 0 ? `, and ${rules}` : ''}`;
   if (house > 0) return `Not ready by the rules of the house: ${house} ${house === 1 ? 'is' : 'are'} broken`;
+  // What is read may be fine; what is not read nobody knows.
+  if (isLittle && error + warning + note > 0) return `What is read comes to ${error + warning + note} findings`;
+  if (isLittle) return 'Nothing was found in what is read';
   if (warning > 0) return `Ready to play, but ${warning} ${warning === 1 ? 'thing depends' : 'things depend'} on luck`;
   if (note > 0) return `Ready to play, with ${note} ${note === 1 ? 'note' : 'notes'} for later`;
   return 'Ready to play: nothing was found that would fail';
@@ -81,13 +152,13 @@ function noSeverities(): Record<Severity, number> {
   return Object.fromEntries(SEVERITIES.map((severity) => [severity, 0])) as Record<Severity, number>;
 }
 
-function countSeverities(findings: Finding[]): Record<Severity, number> {
+function countSeverities(findings: readonly Counted[]): Record<Severity, number> {
   const counted = noSeverities();
   for (const { severity } of findings) counted[severity]++;
   return counted;
 }
 
-function byFamily(findings: Finding[]): Readiness['byFamily'] {
+function byFamily(findings: readonly Counted[]): Readiness['byFamily'] {
   const families = new Map(['broken', 'twin', 'fragile'].map((family) => [family, noSeverities()]));
   for (const { check, severity } of findings) knownIn(families, check.slice(0, check.indexOf('/')))[severity]++;
   return [...families]
@@ -102,7 +173,7 @@ function counts(column: Int32Array, values: number): number[] {
   return found;
 }
 
-function wouldHurt(graph: Graph): Readiness['wouldHurt'] {
+function wouldHurt(graph: Graph, route?: Uint8Array): Readiness['wouldHurt'] {
   const path = GRIPS.indexOf('path');
   const name = GRIPS.indexOf('name');
   const runs = VERBS.indexOf('runs');
@@ -117,6 +188,7 @@ function wouldHurt(graph: Graph): Readiness['wouldHurt'] {
   const hurtsMore = (a: number, b: number): number => cellAt(loose, b) - cellAt(loose, a) || all(b) - all(a) || a - b;
   const most: number[] = [];
   for (let piece = 0; piece < graph.pieceCount; piece++) {
+    if (route && route[piece] !== 1) continue;
     if (
       cellAt(loose, piece) < 2 ||
       (most.length === MOST_HURTING && hurtsMore(piece, itemAt(most, MOST_HURTING - 1)) > 0)

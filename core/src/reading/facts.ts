@@ -1,12 +1,13 @@
 /** Facts: what one file says, taken from the file and the plan alone. Plain data, so that it can be stored and sent. */
 import type { Grip, Moment, Scope, Side, Verb } from '../model/link.js';
+import type { Waived } from '../model/finding.js';
 import type { PieceKind, Range } from '../model/piece.js';
 import type { Role } from './plan/call-pattern.js';
 import type { Joins, Language } from './plan/plan.js';
 import type { GivenNames } from './scripts/syntax.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 16;
+export const FACTS_VERSION = 17;
 
 export interface FileFacts {
   file: string;
@@ -32,6 +33,8 @@ export interface FileFacts {
   /** All that a data asset says, unless it is long. */
   leaves?: LeafFacts;
   problems: ProblemFact[];
+  /** Lines that waive what is found there. */
+  waivers?: WaiverMark[];
   /** What is odd, though all of it was read. */
   notes?: ProblemFact[];
   /**
@@ -39,6 +42,13 @@ export interface FileFacts {
    * before its end, so that anything may be missing, and when it is too long to be kept.
    */
   unread?: string;
+}
+
+/** A line in a file that waives what is found there. */
+export interface WaiverMark extends Waived {
+  line: number;
+  /** The check that is meant; any when it says none. */
+  check?: string;
 }
 
 /** The values of a file, in the order of the text. */

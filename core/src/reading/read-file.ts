@@ -13,6 +13,7 @@ import { withOlderTypes } from './scripts/older-types.js';
 import type { ScriptSyntax, Statement } from './scripts/syntax.js';
 import { CALL_MARK, findTables, nameOf } from './scripts/tables.js';
 import type { TreeNode } from './tree/node.js';
+import { marksIn } from './waiver-marks.js';
 
 /**
  * Files → facts: reads one file by its rule. Depends on nothing but the arguments. Never throws for what stands in
@@ -20,6 +21,13 @@ import type { TreeNode } from './tree/node.js';
  * Scripts need {@link prepareGrammars} to have resolved.
  */
 export function readFile(path: string, text: string, found: RuleFor, plan: Plan): FileFacts {
+  const facts = readByRule(path, text, found, plan);
+  const waivers = marksIn(text, plan.waived);
+  if (waivers.length > 0) facts.waivers = waivers;
+  return facts;
+}
+
+function readByRule(path: string, text: string, found: RuleFor, plan: Plan): FileFacts {
   if (found.of === 'files') {
     const facts = readStructured(path, text, found);
     readCodeInside(facts, path, text, found.rule, plan);

@@ -4,6 +4,14 @@ import type { Condition, Source } from './plan/plan.js';
 import { compileSelector } from './selector/select.js';
 import { isLeaf, textOf, type TreeNode } from './tree/node.js';
 
+const MEDIA =
+  /\.(?:png|jpe?g|gif|bmp|tga|dds|webp|svg|ico|ogg|oga|opus|wav|mp3|flac|mid|ttf|otf|woff2?|glb|bin|mp4|webm|ogv)$/i;
+
+/** Whether a file is, by its ending, a picture, a sound or the like: such files are only listed. */
+export function isMediaName(path: string): boolean {
+  return MEDIA.test(path);
+}
+
 /** The file's name without folders. */
 export function baseName(path: string): string {
   return path.slice(path.lastIndexOf('/') + 1);

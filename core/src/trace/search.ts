@@ -3,7 +3,7 @@ import { once } from '../helpers/once.js';
 import { folded, wordsIn } from '../helpers/folded.js';
 import { titleOf, type Graph } from '../model/graph.js';
 import { PIECE_KINDS } from '../model/piece.js';
-import { pieceName, type PieceName } from './trace.js';
+import { pieceByKey, pieceName, type PieceName } from './trace.js';
 
 /** A piece found, with the file it stands in. */
 export interface Hit extends PieceName {
@@ -72,3 +72,19 @@ export function searchPieces(graph: Graph, text: string, most: number): Hit[] {
 }
 
 const MOST_COMPARED = 500;
+
+/** The pieces that a key, a name, an identity or a path means exactly, written in files rather than copied in instances. */
+export function piecesNamed(graph: Graph, name: string): number[] {
+  const byKey = pieceByKey(graph, name);
+  if (byKey !== undefined) return [byKey];
+  const number = graph.texts.indexOf(name);
+  if (number < 0) return [];
+  const { name: names, id, file, parent, origin } = graph.pieces;
+  const found: number[] = [];
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
+    const isFile = cellAt(file, piece) === number && cellAt(parent, piece) < 0;
+    if (cellAt(origin, piece) < 0 && (isFile || cellAt(names, piece) === number || cellAt(id, piece) === number))
+      found.push(piece);
+  }
+  return found;
+}

@@ -4,8 +4,9 @@ import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { CheckView, ExcerptView, FindingPage, RepairTrial } from '../api.js';
 import { valid } from '../problems.js';
-import type { FindingFilter } from '../store/store.js';
+import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
+import type { OnRoute } from './play-routes.js';
 import { projectFile } from './project-file.js';
 
 const listOf = (...words: readonly string[]): Joi.ArraySchema =>
@@ -13,11 +14,30 @@ const listOf = (...words: readonly string[]): Joi.ArraySchema =>
     .items(Joi.string().valid(...words))
     .single();
 
-const listQuery = Joi.object<FindingFilter>({
+/** How findings are narrowed. */
+export interface FindingQuery extends Omit<FindingFilter, 'notIn' | 'among' | 'offset' | 'limit'> {
+  /** Only what this scan does not have. */
+  since?: number;
+  /** Only what lies on this route. */
+  route?: string;
+}
+
+/** Turns what is asked for into what the store knows. */
+export type Narrowed = (project: ProjectRow, scan: ScanRow, query: FindingQuery) => Promise<FindingFilter>;
+
+/** Keys by which findings are narrowed wherever they are asked for. */
+export const filterKeys = {
   severity: listOf(...SEVERITIES),
   check: listOf(...CHECK_IDS),
   folder: Joi.string().max(4096),
   text: Joi.string().max(200).allow(''),
+  waived: Joi.string().valid('without', 'with', 'only'),
+  since: Joi.number().integer().positive(),
+  route: Joi.string().max(4096),
+};
+
+const listQuery = Joi.object<FindingQuery & Pick<FindingFilter, 'offset' | 'limit'>>({
+  ...filterKeys,
   offset: Joi.number().integer().min(0).default(0),
   limit: Joi.number().integer().min(1).max(200).default(100),
 });
@@ -38,18 +58,19 @@ const excerptQuery = Joi.object<{
   around: Joi.number().integer().min(0).max(20).default(2),
 });
 
-export function findingRoutes(app: FastifyInstance, context: Context): void {
+export function findingRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed): void {
   const { store } = context;
 
   app.get('/api/checks', (): CheckView[] =>
     CHECKS.map(({ id, title, severity, why, decides }) => ({ id, title, severity, why, decides })),
   );
 
-  app.get('/api/projects/:project/findings', (request): FindingPage => {
+  app.get('/api/projects/:project/findings', async (request): Promise<FindingPage> => {
     const project = projectOf(context, request.params);
-    const filter = valid(listQuery, request.query);
+    const { offset, limit, ...query } = valid(listQuery, request.query);
     const scan = doneScanOf(context, project);
-    return { scanId: scan.id, offset: filter.offset, ...store.findings(scan.id, filter) };
+    const filter = await narrowed(project, scan, query);
+    return { scanId: scan.id, offset, ...store.findings(scan.id, { ...filter, offset, limit }) };
   });
 
   app.get('/api/projects/:project/findings/:fingerprint', (request) => {
@@ -74,5 +95,16 @@ export function findingRoutes(app: FastifyInstance, context: Context): void {
     const { entry, content } = projectFile(context, project, file);
     const isChanged = entry.hash !== '' && createHash('sha256').update(content.bytes).digest('hex') !== entry.hash;
     return { ...excerptOf(file, content.text, range, around), isChanged };
+  });
+}
+
+/** Narrows findings by what the store alone does not know: the route. */
+export function createNarrowed(sight: (project: ProjectRow, route: string) => Promise<OnRoute>): Narrowed {
+  return async (project, _scan, { since, route, ...filter }) => ({
+    ...filter,
+    offset: 0,
+    limit: 0,
+    ...(since !== undefined && { notIn: since }),
+    ...(route !== undefined && { among: (await sight(project, route)).positions }),
   });
 }

@@ -1,10 +1,29 @@
-import { must } from '@glue-trace/core';
+import { GlueError, must, readinessOf, sinceThen, type Remembered } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
-import type { ReadinessPage, ScanEvent, Watching } from '../api.js';
+import Joi from 'joi';
+import type { ComparisonView, ReadinessPage, ScanEvent, ScanView, Watching } from '../api.js';
+import { rememberedIn } from '../decisions/before.js';
+import { valid } from '../problems.js';
 import { THOROUGH } from '../scan/scans.js';
+import type { ProjectRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
+import type { OnRoute } from './play-routes.js';
 
-export function scanRoutes(app: FastifyInstance, context: Context): void {
+const readinessQuery = Joi.object<{ route?: string }>({ route: Joi.string().max(4096) });
+const scanParams = Joi.object<{ scan: number }>({ scan: Joi.number().integer().positive().required() }).unknown();
+const noteBody = Joi.object<{ note: string }>({ note: Joi.string().trim().max(500).allow('').required() });
+const compareQuery = Joi.object<{ from: string; to?: number }>({
+  from: Joi.string().max(300).required(),
+  to: Joi.number().integer().positive(),
+});
+/** Scans that the history shows. */
+const MOST_SHOWN = 100;
+
+export function scanRoutes(
+  app: FastifyInstance,
+  context: Context,
+  sight: (project: ProjectRow, route: string) => Promise<OnRoute>,
+): void {
   const { store, scans, watches } = context;
 
   app.post('/api/projects/:project/scans', async (request, reply) => {
@@ -49,15 +68,90 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     await reply.sse.send(events());
   });
 
-  app.get('/api/projects/:project/readiness', (request): ReadinessPage => {
+  /** All finished scans that are kept, newest first. */
+  app.get('/api/projects/:project/scans', (request): ScanView[] => {
     const project = projectOf(context, request.params);
+    return store.doneScans(project.id, MOST_SHOWN).map(({ id, startedAt, milliseconds, note, seenAt, readiness }) => ({
+      id,
+      startedAt,
+      milliseconds,
+      note,
+      isSeen: seenAt !== null,
+      bySeverity: readiness?.bySeverity,
+      byFamily: readiness?.byFamily ?? [],
+      waived: readiness?.waived ?? 0,
+      pieces: readiness?.pieces ?? 0,
+      links: readiness?.links ?? 0,
+    }));
+  });
+
+  /** Somebody looks at the last scan: what comes later is measured against it. */
+  app.post('/api/projects/:project/scans/seen', async (request, reply) => {
+    const scan = doneScanOf(context, projectOf(context, request.params));
+    store.seeScan(scan.id);
+    return reply.status(204).send();
+  });
+
+  app.put('/api/projects/:project/scans/:scan', (request, reply) => {
+    const project = projectOf(context, request.params);
+    const { scan } = valid(scanParams, request.params);
+    const { note } = valid(noteBody, request.body);
+    if (!store.doneScan(project.id, scan)) throw unknownScan(String(scan));
+    store.noteScan(scan, note);
+    return reply.status(204).send();
+  });
+
+  /** Two scans beside each other, or the last one and a revision in the version history. */
+  app.get('/api/projects/:project/comparison', async (request): Promise<ComparisonView> => {
+    const project = projectOf(context, request.params);
+    const { from, to = doneScanOf(context, project).id } = valid(compareQuery, request.query);
+    const now = rememberedIn(store, project.id, to);
+    if (!now) throw unknownScan(String(to));
+    const number = /^scan:(\d+)$/.exec(from)?.[1];
+    const before = number === undefined ? undefined : rememberedIn(store, project.id, Number(number));
+    if (number !== undefined && !before) throw unknownScan(number);
+    const revision = before ? undefined : await scans.ask(project, { ask: 'revision', revision: from });
+    const open = (all: readonly Remembered[]): Remembered[] => all.filter(({ isWaived }) => isWaived !== true);
+    const { appeared, gone, moved, same } = sinceThen(open(now), open(before ?? revision?.findings ?? []));
+    return {
+      from: before ? `scan ${number ?? ''}` : from,
+      to: `scan ${to}`,
+      appeared,
+      gone,
+      moved,
+      same: same.length,
+      ...(revision && { map: revision.change }),
+    };
+  });
+
+  app.get('/api/projects/:project/readiness', async (request): Promise<ReadinessPage> => {
+    const project = projectOf(context, request.params);
+    const { route } = valid(readinessQuery, request.query);
     const scan = doneScanOf(context, project);
+    const onRoute = route === undefined ? undefined : await sight(project, route);
+    const whole = must(scan.readiness);
+    const readiness = onRoute
+      ? readinessOf(onRoute.graph, store.chosenFindings(scan.id, { among: onRoute.positions, waived: 'with' }), {
+          route: onRoute.reached.pieces,
+          starts: whole.starts,
+          ...(whole.known && { readShare: whole.known, leastRead: whole.known.isLittle ? 1 : 0 }),
+        })
+      : whole;
     const history = store.doneScans(project.id, 20);
     const files = store.fileStates(scan.id);
     return {
       scan: { id: scan.id, startedAt: scan.startedAt, milliseconds: scan.milliseconds, reused: scan.reused },
-      readiness: must(scan.readiness),
-      blockers: store.findings(scan.id, { severity: ['error'], offset: 0, limit: 6 }).rows,
+      readiness,
+      ...(onRoute && {
+        route: { off: onRoute.off, unknown: onRoute.reached.unknown, pieces: onRoute.graph.pieceCount },
+      }),
+      idleWaivers: scan.idleWaivers.length,
+      blockers: store.findings(scan.id, {
+        severity: ['error'],
+        offset: 0,
+        limit: 6,
+        ...(onRoute && { among: onRoute.positions }),
+      }).rows,
       change: store.changeOf(project.id, scan.id),
       history: history
         .reverse()
@@ -75,3 +169,6 @@ export function scanRoutes(app: FastifyInstance, context: Context): void {
     };
   });
 }
+
+const unknownScan = (scan: string): GlueError =>
+  new GlueError('scan/unknown', `There is no finished scan ${scan} of this project; only the newest are kept.`);

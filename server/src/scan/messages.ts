@@ -1,4 +1,14 @@
-import type { ErrorCode, Graph, Losses, Mistake, PlanTrial, Range, TwinFilter } from '@glue-trace/core';
+import type {
+  ErrorCode,
+  Graph,
+  Losses,
+  MapChange,
+  Mistake,
+  PlanTrial,
+  Range,
+  Remembered,
+  TwinFilter,
+} from '@glue-trace/core';
 import type {
   FamilyGrid,
   FamilyName,
@@ -49,7 +59,11 @@ export type MapQuestion =
   /** What is learned beside the plan that stands. */
   | { ask: 'learn again' }
   /** What the project was read by, where it has no plan. */
-  | { ask: 'learned' };
+  | { ask: 'learned' }
+  /** Takes over what people decided meanwhile; gives how many findings are waived. */
+  | { ask: 'decisions' }
+  /** What a revision in the version history comes to by today's plan. */
+  | { ask: 'revision'; revision: string };
 
 /** What each question is answered with. */
 export interface MapAnswers {
@@ -65,6 +79,8 @@ export interface MapAnswers {
   'plan trial': PlanTrial;
   'learn again': LearnedAgain;
   learned: LearnedFolder | undefined;
+  decisions: number;
+  revision: { findings: Remembered[]; change: MapChange };
 }
 
 export type QuestionOf<Kind extends MapQuestion['ask']> = Extract<MapQuestion, { ask: Kind }>;
@@ -113,4 +129,6 @@ export type FromWorker =
   | { is: 'done'; name: string }
   | { is: 'outcome'; id: number; outcome: Outcome }
   | { is: 'unchanged' }
+  /** No file has changed, but what people decided: the scan before holds it now. */
+  | { is: 'decided'; scanId: number }
   | ({ is: 'failed' } & Failure);

@@ -16,10 +16,17 @@ import {
   type History,
   type Plan,
   type RuleFor,
+  type Waiver,
+  decided,
+  readinessOf,
+  startsOf,
+  ROUTES_FILE,
+  WAIVERS_FILE,
   itemAt,
   must,
   languagesOf,
 } from '@glue-trace/core';
+import { today, waiversOf } from '../decisions/waivers-file.js';
 import { historyIn } from '../git/history.js';
 import { isVersioned } from '../git/repository.js';
 import { decode, textAt } from '../files/read-text.js';
@@ -28,6 +35,7 @@ import type { Progress } from '../api.js';
 import { learnFolder, type LearnedFolder } from '../plans/learn-plan.js';
 import { loadPlan, parsePlan, planPath } from '../plans/plan-files.js';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
+import { readShareOf } from './known.js';
 import { isWorthThreads, readOnThreads } from './read-pool.js';
 import { reusable } from './reuse.js';
 
@@ -62,11 +70,19 @@ export interface ScanResult {
   /** Links and checks the same files again, some of them read otherwise. What was analysed before no longer holds. */
   again: (facts: FileFacts[]) => Analysis;
   files: FileEntry[];
+  /** Waivers that match nothing any more. */
+  idleWaivers: Waiver[];
   milliseconds: number;
   /** Files whose facts were known from before. */
   reused: number;
 }
 
+/** Files of ours in a project, and what they are. */
+const OWN_FILES: Record<string, string> = {
+  [PLAN_FILE]: 'the plan itself',
+  [WAIVERS_FILE]: 'the waivers',
+  [ROUTES_FILE]: 'the routes',
+};
 /** Files that are gone and are looked for in earlier scans. */
 const MOST_ASKED = 2000;
 /** Progress is told at most once in so many milliseconds. */
@@ -109,6 +125,11 @@ export interface ScanSession {
    * @throws GlueError `scan/none` before the first scan
    */
   tryPlan(plan: Plan): Promise<Analysis>;
+  /**
+   * A scan with the decisions that stand in the project's files by now.
+   * @throws GlueError `waivers/invalid`, `file/unreadable`
+   */
+  decide(result: ScanResult): ScanResult;
   /** What another plan reads of the files of the last scan, and the paths of those that it does not read. */
   readBy(plan: Plan): Promise<{ facts: FileFacts[]; otherPaths: string[] }>;
 }
@@ -175,10 +196,12 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       const isTrusted = (one: Known): boolean => isSame(one, file) && (!readsAll || one.entry.status === 'listed');
       if (held && isTrusted(held)) return held;
       // The plan's own text counts as its content: a changed plan is a changed project.
-      const hash = file.path === PLAN_FILE ? planHash : '';
+      const hash =
+        file.path === PLAN_FILE ? planHash : file.path === WAIVERS_FILE ? hashOf(textAt(folder, WAIVERS_FILE)) : '';
       const entry: FileEntry = { ...file, status: 'unread', rule: '', reason: '', hash };
       const rule = ruleOf(plan, file.path);
-      if (!rule && file.path === PLAN_FILE) return { entry: { ...entry, status: 'listed', rule: 'the plan itself' } };
+      if (!rule && OWN_FILES[file.path])
+        return { entry: { ...entry, status: 'listed', rule: OWN_FILES[file.path] ?? '' } };
       if (!rule) return { entry: { ...entry, reason: 'no rule of the plan matches it' } };
       entry.rule = `${rule.of}.${rule.name}`;
       const before = recall(file.path, stored);
@@ -238,6 +261,23 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
     return same;
   };
 
+  /** The team's decisions, and the verdict once they count. */
+  const decide = (
+    { linked, findings }: Analysis,
+    entries: FileEntry[],
+    facts: FileFacts[],
+    plan: Plan,
+  ): { analysis: Analysis; idle: Waiver[] } => {
+    const { findings: told, idle } = decided(findings, waiversOf(folder).waivers, facts, today());
+    const readiness = readinessOf(linked.graph, told, {
+      learned: plan.learned.rules,
+      readShare: readShareOf(folder, entries, facts, plan),
+      leastRead: plan.house.leastRead,
+      starts: startsOf(linked),
+    });
+    return { analysis: { linked, findings: told, readiness }, idle };
+  };
+
   return {
     async scan(onProgress = () => undefined, readsAll = false, learnsAnew = false) {
       if (learnsAnew) learned = undefined;
@@ -254,7 +294,8 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       const otherPaths = results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path]));
       const history = await historyFor(plan, results);
       const again = (some: FileFacts[]): Analysis => analyse(some, otherPaths, plan, linker, history);
-      const analysis = again(facts);
+      const known = results.map(({ entry }) => entry);
+      const { analysis, idle } = decide(again(facts), known, facts, plan);
       lastScan = { entries: results.map(({ entry }) => entry), history };
       return {
         plan,
@@ -263,9 +304,15 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
         facts,
         again,
         files: [...passedOver.map(passedEntry), ...results.map(({ entry }) => told(entry, analysis))],
+        idleWaivers: idle,
         milliseconds: Math.round(performance.now() - started),
         reused: held + same,
       };
+    },
+
+    decide(result) {
+      const { analysis, idle } = decide(result.analysis, result.files, result.facts, result.plan);
+      return { ...result, analysis, idleWaivers: idle };
     },
 
     async tryPlan(plan) {

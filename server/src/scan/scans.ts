@@ -86,6 +86,16 @@ export function createScans(store: Store, storePath: string, log: FastifyBaseLog
         return tell(projectId, { is: 'progress', scanId, progress: message.progress });
       case 'unchanged':
         return end(projectId, scanId, { is: 'unchanged', scanId });
+      case 'decided':
+        return write(
+          () => undefined,
+          () =>
+            end(projectId, scanId, {
+              is: 'done',
+              scanId: message.scanId,
+              change: store.changeOf(projectId, message.scanId),
+            }),
+        );
       case 'failed':
         return fail(projectId, scanId, message);
       case 'map':

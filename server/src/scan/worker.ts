@@ -1,9 +1,19 @@
 /** The thread of a project's scans: reads, links and checks, saves the result, and hands the map back. */
 import { EventEmitter, once } from 'node:events';
 import { parentPort, workerData } from 'node:worker_threads';
-import { compareTrial, GlueError, must, viewFinding, type Graph, type Linked, type PlanTrial } from '@glue-trace/core';
+import {
+  compareTrial,
+  GlueError,
+  mapChange,
+  must,
+  viewFinding,
+  type Graph,
+  type Linked,
+  type PlanTrial,
+} from '@glue-trace/core';
 import { openStore } from '../store/store.js';
 import type { RepairTrial } from '../api.js';
+import { findingsAt } from '../git/revision.js';
 import { learnAgain } from '../plans/learn-again.js';
 import { parsePlan, planPath } from '../plans/plan-files.js';
 import type {
@@ -59,7 +69,9 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
     const result = await session.scan((progress) => send({ is: 'progress', progress }), readsAll, !isOwnAccord);
     const { linked: own, findings, readiness } = result.analysis;
     last = result;
-    if (isOwnAccord && store.dropWhenUnchanged(scanId, result.files)) return send({ is: 'unchanged' });
+    const before = isOwnAccord ? store.dropWhenUnchanged(scanId, result.files) : undefined;
+    if (before !== undefined)
+      return send(keepDecisions(before, result) ? { is: 'decided', scanId: before } : { is: 'unchanged' });
     send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
     cache.save();
     store.finishScan(scanId, {
@@ -69,6 +81,7 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
       rules: [...own.rules].map(([rule, count]) => ({ rule, ...count })),
       findings: findings.map((finding) => viewFinding(own.graph, finding)),
       files: result.files,
+      idleWaivers: result.idleWaivers,
     });
     await (handedOver = handOver(own));
     send({ is: 'done', name: result.plan.name });
@@ -83,6 +96,24 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
         mistakes: [],
       });
   }
+}
+
+/** Keeps what people decided with a scan that was saved before; says whether anything is new. */
+function keepDecisions(scanId: number, { analysis, idleWaivers }: ScanResult): boolean {
+  const { linked, findings, readiness } = analysis;
+  return store.decideScan(scanId, {
+    readiness,
+    findings: findings.map((finding) => viewFinding(linked.graph, finding)),
+    idleWaivers,
+  });
+}
+
+/** Takes over what stands in the project's waivers by now. */
+function decideAgain(result: ScanResult): number {
+  last = session.decide(result);
+  const scan = store.lastDoneScan(projectId);
+  if (scan) keepDecisions(scan.id, last);
+  return last.analysis.readiness.waived;
 }
 
 /** Hands a map over bit by bit. The session goes on with its own: what is handed over is a copy. */
@@ -124,6 +155,10 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
       return trialOf(question.finding);
     case 'plan trial':
       return planTrial(question.text, question.rule);
+    case 'decisions':
+      return decideAgain(result);
+    case 'revision':
+      return revisionOf(question.revision, result);
     case 'learned':
       return result.learned;
     case 'learn again':
@@ -131,6 +166,12 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
     default:
       return answerTo(result.analysis.linked, question);
   }
+}
+
+/** @throws GlueError `revision/unknown` */
+async function revisionOf(revision: string, { plan, analysis }: ScanResult): Promise<MapAnswers['revision']> {
+  const { findings, graph } = await findingsAt(folder, revision, plan);
+  return { findings, change: mapChange(analysis.linked.graph, graph) };
 }
 
 /** @throws GlueError `plan/not-json`, `plan/invalid` */

@@ -8,6 +8,12 @@ export interface FindingFilter {
   check?: string[];
   /** Folder or file that one of the finding's places stands in. */
   folder?: string;
+  /** Those that are accepted on purpose are left out unless it says so. */
+  waived?: 'without' | 'with' | 'only';
+  /** Only those that this scan does not have. */
+  notIn?: number;
+  /** Only these positions. */
+  among?: readonly number[];
   /** Words that the sentence or file must hold. */
   text?: string;
   offset: number;
@@ -15,6 +21,7 @@ export interface FindingFilter {
 }
 
 const ROW = `SELECT position, fingerprint, check_id AS "check", severity, file, line, text, body ->> '$.places' AS places,
+                    waived,
                     body -> '$.sentence' AS sentence FROM findings WHERE scan_id = ? AND position = ?`;
 
 export function findingsTable(sql: Sql) {
@@ -22,7 +29,7 @@ export function findingsTable(sql: Sql) {
   const onlyIn = (scanId: number, other: number): number =>
     sql(
       `SELECT count(*) AS count FROM findings AS a WHERE a.scan_id = ?
-         AND NOT EXISTS (SELECT 1 FROM findings AS b WHERE b.scan_id = ? AND b.fingerprint = a.fingerprint)`,
+         AND a.waived = 0 AND NOT EXISTS (SELECT 1 FROM findings AS b WHERE b.scan_id = ? AND b.waived = 0 AND b.fingerprint = a.fingerprint)`,
     ).one<{ count: number }>(scanId, other).count;
 
   const rowsOf = (scanId: number, filter: FindingFilter): FindingRow[] => {
@@ -42,8 +49,12 @@ export function findingsTable(sql: Sql) {
       const { total } = sql(`SELECT count(*) AS total FROM findings WHERE ${where}`).one<{ total: number }>(...values);
       const withoutCheck = conditions(scanId, { ...filter, check: undefined });
       const withoutSeverity = conditions(scanId, { ...filter, severity: undefined });
+      const onlyWaived = conditions(scanId, { ...filter, waived: 'only' });
       return {
         total,
+        waived: sql(`SELECT count(*) AS count FROM findings WHERE ${onlyWaived.where}`).one<{ count: number }>(
+          ...onlyWaived.values,
+        ).count,
         rows: rowsOf(scanId, filter),
         byCheck: sql(
           `SELECT check_id AS "check", count(*) AS count FROM findings WHERE ${withoutCheck.where} GROUP BY check_id ORDER BY min(position)`,
@@ -60,12 +71,24 @@ export function findingsTable(sql: Sql) {
       );
       return row && fromJson(row.body);
     },
-    /** What a scan changed against the finished one before; null for the first. */
+    /** The findings of a scan that a filter chooses, in order. */
+    chosenFindings(scanId: number, filter: Partial<FindingFilter>): FindingView[] {
+      const { where, values } = conditions(scanId, filter);
+      return sql(`SELECT body FROM findings WHERE ${where} ORDER BY position`)
+        .all<{ body: string }>(...values)
+        .map(({ body }) => fromJson<FindingView>(body));
+    },
+    /** All findings of a scan, in order. */
+    allFindings: (scanId: number): FindingView[] =>
+      sql('SELECT body FROM findings WHERE scan_id = ? ORDER BY position')
+        .all<{ body: string }>(scanId)
+        .map(({ body }) => fromJson<FindingView>(body)),
+    /** What a scan changed against the one before it that somebody looked at, or else the finished one before; null for the first. */
     changeOf(projectId: number, scanId: number): ScanChange | null {
       const { before } = sql(
-        `SELECT max(id) AS before FROM scans WHERE project_id = ? AND state = 'done' AND id < ?`,
+        `SELECT coalesce(max(id) FILTER (WHERE seen_at IS NOT NULL), max(id)) AS before FROM scans WHERE project_id = ? AND state = 'done' AND id < ?`,
       ).one<{ before: number | null }>(projectId, scanId);
-      return before === null ? null : { appeared: onlyIn(scanId, before), gone: onlyIn(before, scanId) };
+      return before === null ? null : { since: before, appeared: onlyIn(scanId, before), gone: onlyIn(before, scanId) };
     },
     onlyIn,
   };
@@ -81,6 +104,16 @@ function conditions(scanId: number, filter: Partial<FindingFilter>): { where: st
   };
   oneOf('severity', filter.severity);
   oneOf('check_id', filter.check);
+  const { waived = 'without', notIn, among } = filter;
+  if (waived !== 'with') parts.push(`waived = ${waived === 'only' ? 1 : 0}`);
+  if (notIn !== undefined) {
+    parts.push('NOT EXISTS (SELECT 1 FROM findings AS b WHERE b.scan_id = ? AND b.fingerprint = findings.fingerprint)');
+    values.push(notIn);
+  }
+  if (among) {
+    parts.push('position IN (SELECT value FROM json_each(?))');
+    values.push(JSON.stringify(among));
+  }
   if (filter.folder) {
     parts.push(`(instr(files, ?) > 0 OR instr(files, ?) > 0)`);
     values.push(`\n${filter.folder}\n`, `\n${filter.folder}/`);

@@ -52,6 +52,7 @@ describe('what the store finds by words', () => {
       rules: [],
       findings: paths.map((path) => finding(`${path} is MISSING`, path)),
       files: paths.map(file),
+      idleWaivers: [],
     });
   });
   afterEach(() => {
@@ -139,7 +140,15 @@ describe('a store that is at fault', () => {
     const store = openStore(join(folder, 'glue.db'));
     const project = store.addProject(folder, 'Small', null).id;
     const scan = store.beginScan(project);
-    const saved = { milliseconds: 1, reused: 0, readiness: {} as Readiness, rules: [], findings: [], files: [] };
+    const saved = {
+      milliseconds: 1,
+      reused: 0,
+      readiness: {} as Readiness,
+      rules: [],
+      findings: [],
+      files: [],
+      idleWaivers: [],
+    };
     store.finishScan(scan, saved);
     store.failScan(scan, 'stopped', null);
     const other = store.beginScan(project);

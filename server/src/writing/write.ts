@@ -4,6 +4,7 @@
  */
 import { createHash, randomBytes } from 'node:crypto';
 import {
+  chmodSync,
   closeSync,
   constants,
   fchmodSync,
@@ -11,6 +12,7 @@ import {
   fsyncSync,
   linkSync,
   lstatSync,
+  mkdirSync,
   openSync,
   readdirSync,
   readFileSync,
@@ -113,6 +115,30 @@ export function writeWhole(path: string, text: string): void {
   } catch (error) {
     throw new GlueError('file/unwritable', `${path} cannot be written: ${(error as Error).message}.`);
   }
+}
+
+/**
+ * Makes a program of a text, at a path that the user said.
+ * @param mayReplace what stands there may be replaced; else it stays
+ * @throws GlueError `file/unwritable`
+ */
+export function writeExecutable(path: string, text: string, mayReplace: (before: string) => boolean): void {
+  let before: string | undefined;
+  try {
+    before = statOf(path) && readFileSync(path, 'utf8');
+    if (before === undefined || mayReplace(before)) {
+      mkdirSync(dirname(path), { recursive: true });
+      const beside = putBeside(path, Buffer.from(text), undefined);
+      chmodSync(beside, 0o755);
+      return moveOver(beside, path);
+    }
+  } catch (error) {
+    throw new GlueError('file/unwritable', `${path} cannot be written: ${(error as Error).message}.`);
+  }
+  throw new GlueError(
+    'file/unwritable',
+    `${path} was written by somebody else. Add its lines by hand, or give --force to replace it.`,
+  );
 }
 
 /**

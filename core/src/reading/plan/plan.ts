@@ -25,6 +25,8 @@ export interface Plan {
   literals: Record<string, LiteralRule>;
   packages: PackageHouse;
   house: HouseRules;
+  /** How comments begin that waive what is found on their line. */
+  waived: string[];
   /** Rules that were learned and that nobody has looked at yet, by their keys as rules are counted by. */
   learned: { rules: Record<string, LearnedRule>; refused: string[] };
   /** Marks in paths and names, and what may stand in their place: `"{port}"`. */
@@ -591,6 +593,8 @@ export interface HouseRules {
   packages: { id: string; version: string }[];
   /** The scene that play begins with: identity, name or path. */
   startScene?: string;
+  /** The share of text files that must be read for a verdict, from 0 to 1. */
+  leastRead?: number;
   /** Globs of scripts whose copies of one another are fine: tests, code that a tool writes. */
   copiesFine: string[];
   /** Whether a script that nothing attaches, extends or imports is worth a note. */

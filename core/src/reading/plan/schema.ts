@@ -707,6 +707,10 @@ export const planSchema = shape({
       .single()
       .default([])
       .description('globs of scripts whose copies of one another are fine, such as tests and code that a tool writes'),
+    leastRead: Joi.number()
+      .min(0)
+      .max(1)
+      .description('the share of text files that must be read for a verdict, from 0 to 1; half of them unless given'),
     unattached: oneOf(['note', 'fine'])
       .default('note')
       .description('whether a script that nothing attaches or imports is worth a note'),
@@ -716,6 +720,9 @@ export const planSchema = shape({
   engine: shape({ ...engine, startOrder, takes })
     .default({ ...Object.fromEntries(Object.keys(engine).map((key) => [key, []])), startOrder: 'unknown', takes: {} })
     .description('names that the engine provides; globs are allowed; never reported'),
+  waived: names.description(
+    'how a comment begins that accepts what is found on its line, or on the next where the line holds nothing else: `glue: fine`; a check, a reason and `until` a day may follow',
+  ),
   learned: shape({
     rules: named(
       shape({

@@ -1,0 +1,143 @@
+/** What came since: findings of a scan beside those of an earlier one, or of a baseline. */
+import Joi from 'joi';
+import { cellAt, itemAt } from '../helpers/at.js';
+import { SEVERITIES, type Severity } from '../model/finding.js';
+import { keyOf, type Graph } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+import type { FindingView } from '../trace/finding-view.js';
+import { readDocument } from './documents.js';
+
+/** What is kept of a finding to know it again and to tell of it when it is gone. */
+export interface Remembered {
+  fingerprint: string;
+  check: string;
+  severity: Severity;
+  file: string;
+  line: number;
+  text: string;
+  /** It was accepted on purpose. */
+  isWaived?: boolean;
+}
+
+/** How a finding stands to the time before. */
+export interface Since<Now extends Remembered = Remembered> {
+  appeared: Now[];
+  /** Found before as well; `moved` are those of them that stand in another file now. */
+  same: Now[];
+  moved: Now[];
+  gone: Remembered[];
+}
+
+export function sinceThen<Now extends Remembered>(now: readonly Now[], before: readonly Remembered[]): Since<Now> {
+  const known = new Map(before.map((one) => [one.fingerprint, one]));
+  const here = new Set(now.map(({ fingerprint }) => fingerprint));
+  const same = now.filter(({ fingerprint }) => known.has(fingerprint));
+  return {
+    appeared: now.filter(({ fingerprint }) => !known.has(fingerprint)),
+    same,
+    moved: same.filter(({ fingerprint, file }) => known.get(fingerprint)?.file !== file),
+    gone: before.filter(({ fingerprint }) => !here.has(fingerprint)),
+  };
+}
+
+export function remembered(
+  finding: Pick<FindingView, 'fingerprint' | 'check' | 'severity' | 'evidence' | 'text' | 'waived'>,
+): Remembered {
+  const { file, range } = itemAt(finding.evidence, 0);
+  const { fingerprint, check, severity, text } = finding;
+  return { fingerprint, check, severity, file, line: range.line, text, ...(finding.waived && { isWaived: true }) };
+}
+
+interface Baseline {
+  baseline: 1;
+  findings: Remembered[];
+}
+
+export const baselineSchema = Joi.object<Baseline>({
+  baseline: Joi.number().valid(1).default(1).description('the version of this form'),
+  findings: Joi.array()
+    .items(
+      Joi.object({
+        fingerprint: Joi.string().min(1).max(100).required().description('what a finding is known by'),
+        check: Joi.string().max(100).default('').description('the check that found it'),
+        severity: Joi.string()
+          .valid(...SEVERITIES)
+          .default('error')
+          .description('how grave it is'),
+        file: Joi.string().max(4096).allow('').default('').description('where it stands'),
+        line: Joi.number().integer().min(1).default(1).description('the line, from 1'),
+        text: Joi.string().max(10_000).allow('').default('').description('what was found'),
+        isWaived: Joi.boolean().description('whether it was accepted on purpose'),
+      }).unknown(true),
+    )
+    .default([])
+    .description('what is known and no longer new'),
+}).unknown(true);
+
+/**
+ * Reads a baseline: one that was written as such, or findings written with `--format json`.
+ * @param name of the file, for what is wrong with it
+ * @throws GlueError `baseline/invalid`
+ */
+export function readBaseline(text: string, name: string): Remembered[] {
+  return readDocument(text, name, baselineSchema, 'baseline/invalid').findings;
+}
+
+/** What is found now as a baseline: in an order and with a line each, so that version control shows what came and went. */
+export function baselineText(findings: readonly Remembered[]): string {
+  const lines = [...findings]
+    .sort((a, b) => (`${a.check} ${a.fingerprint}` < `${b.check} ${b.fingerprint}` ? -1 : 1))
+    .map((one) => `    ${JSON.stringify(one)}`);
+  return `{\n  "baseline": 1,\n  "findings": [${lines.length > 0 ? `\n${lines.join(',\n')}\n  ` : ''}]\n}\n`;
+}
+
+/** What of a map came and went. Copies in instances go with what they are copies of. */
+export interface MapChange {
+  /** Keys of pieces, the first ones; and how many there are. */
+  pieces: { came: string[]; went: string[]; cameCount: number; wentCount: number };
+  links: { came: number; went: number };
+}
+
+/** Keys that are told at most. */
+const MOST_KEYS = 200;
+
+export function mapChange(now: Graph, then: Graph): MapChange {
+  const [here, before] = [keysIn(now), keysIn(then)];
+  const came = [...here].filter((key) => !before.has(key));
+  const went = [...before].filter((key) => !here.has(key));
+  const [links, former] = [linksIn(now), linksIn(then)];
+  const only = (one: ReadonlyMap<string, number>, other: ReadonlyMap<string, number>): number => {
+    let count = 0;
+    for (const [link, times] of one) count += Math.max(0, times - (other.get(link) ?? 0));
+    return count;
+  };
+  return {
+    pieces: {
+      came: came.slice(0, MOST_KEYS),
+      went: went.slice(0, MOST_KEYS),
+      cameCount: came.length,
+      wentCount: went.length,
+    },
+    links: { came: only(links, former), went: only(former, links) },
+  };
+}
+
+function keysIn(graph: Graph): Set<string> {
+  const keys = new Set<string>();
+  for (let piece = 0; piece < graph.pieceCount; piece++)
+    if (cellAt(graph.pieces.origin, piece) < 0) keys.add(keyOf(graph, piece));
+  return keys;
+}
+
+/** Links by what they lead from and to, with how often there is such a one. */
+function linksIn(graph: Graph): Map<string, number> {
+  const { from, to, verb, label } = graph.links;
+  const found = new Map<string, number>();
+  for (let link = 0; link < graph.linkCount; link++) {
+    if (cellAt(graph.pieces.origin, cellAt(from, link)) >= 0) continue;
+    const end = cellAt(to, link) < 0 ? '' : keyOf(graph, cellAt(to, link));
+    const sign = `${keyOf(graph, cellAt(from, link))}\n${VERBS[cellAt(verb, link)] ?? ''}\n${end}\n${itemAt(graph.texts, cellAt(label, link))}`;
+    found.set(sign, (found.get(sign) ?? 0) + 1);
+  }
+  return found;
+}

@@ -1,0 +1,151 @@
+import {
+  baselineText,
+  CHECK_IDS,
+  excerptOf,
+  GlueError,
+  partOf,
+  piecesNamed,
+  remembered,
+  sinceThen,
+  toCsv,
+  toDot,
+  toGraphml,
+  toHtml,
+  toJunit,
+  toMarkdown,
+  toSarif,
+  toText,
+  must,
+  type Report,
+} from '@glue-trace/core';
+import type { FastifyInstance } from 'fastify';
+import Joi from 'joi';
+import { rememberedIn } from '../decisions/before.js';
+import { textAt } from '../files/read-text.js';
+import { valid } from '../problems.js';
+import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
+import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
+import { filterKeys, type FindingQuery, type Narrowed } from './findings.js';
+
+const FORMS = {
+  html: { type: 'text/html', ending: 'html' },
+  markdown: { type: 'text/markdown', ending: 'md' },
+  csv: { type: 'text/csv', ending: 'csv' },
+  json: { type: 'application/json', ending: 'json' },
+  sarif: { type: 'application/sarif+json', ending: 'sarif' },
+  junit: { type: 'application/xml', ending: 'junit.xml' },
+  text: { type: 'text/plain', ending: 'txt' },
+  baseline: { type: 'application/json', ending: 'baseline.json' },
+} as const;
+const MAP_FORMS = {
+  graphml: { type: 'application/xml', ending: 'graphml' },
+  dot: { type: 'text/vnd.graphviz', ending: 'dot' },
+} as const;
+
+const query = Joi.object<FindingQuery & { format: keyof typeof FORMS }>({
+  ...filterKeys,
+  format: Joi.string()
+    .valid(...Object.keys(FORMS))
+    .required(),
+});
+const mapQuery = Joi.object<{ format: keyof typeof MAP_FORMS; around?: string; steps: number }>({
+  format: Joi.string()
+    .valid(...Object.keys(MAP_FORMS))
+    .required(),
+  around: Joi.string().max(8192),
+  steps: Joi.number().integer().min(1).max(20).default(2),
+});
+
+/** Reports to hand over: what is chosen of the findings is what is written. */
+export function reportRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed): void {
+  app.get('/api/projects/:project/report', async (request, reply) => {
+    const project = projectOf(context, request.params);
+    const { format, ...wanted } = valid(query, request.query);
+    const scan = doneScanOf(context, project);
+    const filter = await narrowed(project, scan, wanted);
+    const report = reportOf(context, project, scan, { ...filter, waived: wanted.waived ?? 'with' }, wanted);
+    const { type, ending } = FORMS[format];
+    return reply
+      .type(`${type}; charset=utf-8`)
+      .header('content-disposition', `attachment; filename="${fileName(project)}-scan-${scan.id}.${ending}"`)
+      .send(written(report, format));
+  });
+
+  app.get('/api/projects/:project/map', async (request, reply) => {
+    const project = projectOf(context, request.params);
+    const { format, around, steps } = valid(mapQuery, request.query);
+    const { graph, scanId } = await mapOf(context, project);
+    const pieces = around === undefined ? undefined : piecesNamed(graph, around);
+    if (pieces?.length === 0) throw new GlueError('piece/unknown', `Nothing on the map is called “${around ?? ''}”.`);
+    const part = partOf(graph, pieces && { pieces, steps });
+    const { type, ending } = MAP_FORMS[format];
+    return reply
+      .type(`${type}; charset=utf-8`)
+      .header('content-disposition', `attachment; filename="${fileName(project)}-map-${scanId}.${ending}"`)
+      .send([...(format === 'dot' ? toDot(graph, part) : toGraphml(graph, part))].join(''));
+  });
+}
+
+function reportOf(
+  { store, version }: Context,
+  project: ProjectRow,
+  scan: ScanRow,
+  filter: FindingFilter,
+  { since, route }: FindingQuery,
+): Report {
+  const findings = store.chosenFindings(scan.id, filter);
+  const before = since === undefined ? undefined : rememberedIn(store, project.id, since);
+  const compared = before && sinceThen(findings.map(remembered), before);
+  const isAll = findings.length === store.allFindings(scan.id).length;
+  return {
+    project: project.name,
+    at: scan.startedAt.slice(0, 16).replace('T', ' '),
+    version,
+    readiness: must(scan.readiness),
+    findings,
+    ...(compared && {
+      since: {
+        name: `scan ${since ?? ''}`,
+        appeared: new Set(compared.appeared.map(({ fingerprint }) => fingerprint)),
+        gone: compared.gone,
+      },
+    }),
+    ...(!isAll && {
+      chosen: `${findings.length} findings were chosen for this report${route === undefined ? '' : `, on the route “${route}”`}.`,
+    }),
+    excerpt: (file, range) => {
+      const text = textAt(project.folder, file);
+      return text === '' ? undefined : excerptOf(file, text, range);
+    },
+  };
+}
+
+function written(report: Report, format: keyof typeof FORMS): string {
+  switch (format) {
+    case 'html':
+      return toHtml(report);
+    case 'markdown':
+      return toMarkdown(report);
+    case 'csv':
+      return toCsv(report);
+    case 'json':
+      return `${JSON.stringify({ version: report.version, readiness: report.readiness, findings: report.findings }, null, 2)}\n`;
+    case 'sarif':
+      return `${JSON.stringify(toSarif(report), null, 2)}\n`;
+    case 'junit':
+      return toJunit(report, 'error', CHECK_IDS);
+    case 'text':
+      return toText(report);
+    case 'baseline':
+      return baselineText(report.findings.filter(({ waived }) => !waived).map(remembered));
+  }
+}
+
+/** A name that every system takes. */
+const fileName = ({ name }: ProjectRow): string =>
+  name
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 60)
+    .toLowerCase() || 'project';
