@@ -6,7 +6,7 @@ import { pathToFileURL } from 'node:url';
 import { jsonSchema, keysTable } from './joi-schema.mjs';
 import { root } from './ready.mjs';
 
-const { CHECKS, ERRORS, linkLine, pieceLine, planSchema } = await import(
+const { baselineSchema, CHECKS, ERRORS, linkLine, pieceLine, planSchema, routesSchema, waiversSchema } = await import(
   pathToFileURL(join(root, 'core/dist/index.js')).href
 );
 const load = (path) => import(pathToFileURL(join(root, 'core/dist', path)).href);
@@ -127,6 +127,9 @@ for (const [name, text] of [
   ['reading-plan.md', withTables('reading-plan.md')],
   ['glue-facts.md', withTables('glue-facts.md')],
   ['schemas/glue-trace.schema.json', schemaText(plan, 'The reading plan of Glue Trace')],
+  ['schemas/glue-trace.waivers.schema.json', schemaText(waiversSchema.describe(), 'Waivers of Glue Trace')],
+  ['schemas/glue-trace.routes.schema.json', schemaText(routesSchema.describe(), 'Routes of Glue Trace')],
+  ['schemas/glue-trace.baseline.schema.json', schemaText(baselineSchema.describe(), 'A baseline of Glue Trace')],
   [
     'schemas/glue-facts.schema.json',
     JSON.stringify(

@@ -35,11 +35,13 @@ function withoutNotes(of) {
     const keys = Object.entries(of.keys ?? {});
     const required = keys.filter(([, one]) => one.flags?.presence === 'required').map(([key]) => key);
     const [pattern] = of.patterns ?? [];
+    const oneOfThem = of.dependencies?.find(({ rel }) => rel === 'or');
     return {
       type: 'object',
       ...(keys.length > 0 ? { properties: Object.fromEntries(keys.map(([key, one]) => [key, convert(one)])) } : {}),
       ...(required.length > 0 ? { required } : {}),
-      additionalProperties: pattern ? convert(pattern.rule) : false,
+      ...(oneOfThem ? { anyOf: oneOfThem.peers.map((peer) => ({ required: [peer] })) } : {}),
+      additionalProperties: pattern ? convert(pattern.rule) : of.flags?.unknown === true,
     };
   }
   throw new Error(`no JSON Schema for Joi’s “${type}”`);

@@ -4,6 +4,7 @@ import {
   remembered,
   SEVERITIES,
   sinceThen,
+  newSince,
   onRoute,
   readinessOf,
   toCsv,
@@ -93,8 +94,8 @@ async function reportOf(dir: string, result: ScanResult, flags: ScanFlags, versi
   };
   if (flags.newSince === undefined) return report;
   const before = await findingsBefore(dir, flags.newSince, result.plan, flags.data);
-  const { appeared, gone } = sinceThen(views.map(remembered), before.findings);
-  const since = { name: before.name, appeared: new Set(appeared.map(({ fingerprint }) => fingerprint)), gone };
+  const { gone } = sinceThen(views.map(remembered), before.findings);
+  const since = { name: before.name, appeared: newSince(views, before.findings), gone };
   return { ...report, since };
 }
 

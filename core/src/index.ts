@@ -80,6 +80,7 @@ export {
   baselineSchema,
   baselineText,
   mapChange,
+  newSince,
   type MapChange,
   readBaseline,
   remembered,

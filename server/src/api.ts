@@ -127,6 +127,8 @@ export interface FindingPage {
   bySeverity: { severity: string; count: number }[];
   /** Findings that are accepted on purpose, within the other filters. */
   waived: number;
+  /** The scan that somebody looked at last, before this one; or else the one before. Null for the first. */
+  before: number | null;
 }
 
 export interface ReadinessPage {
@@ -373,6 +375,8 @@ export interface About {
 export interface WaiverRequest {
   /** Fingerprints of findings of the last scan. */
   findings: string[];
+  /** Instead of findings: all that the list shows when it is narrowed so. */
+  shown?: { severity?: string[]; check?: string[]; folder?: string; text?: string; since?: number; route?: string };
   /** Without findings: a check, or a family as `fragile/*`, and a glob of files. */
   check?: string;
   in?: string;
@@ -425,6 +429,8 @@ export interface ComparisonView {
   gone: Remembered[];
   moved: Remembered[];
   same: number;
+  /** Findings that are accepted on purpose by now, and were not then. */
+  waived: number;
   /** What of the map came and went, where both maps are known. */
   map?: MapChange;
 }

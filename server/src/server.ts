@@ -110,7 +110,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   readingRoutes(app, context);
   planRoutes(app, context);
   findingRoutes(app, context, narrowed);
-  waiverRoutes(app, context);
+  waiverRoutes(app, context, narrowed);
   playRoutes(app, context);
   reportRoutes(app, context, narrowed);
   repairRoutes(app, context);

@@ -19,25 +19,38 @@ export interface Remembered {
   isWaived?: boolean;
 }
 
-/** How a finding stands to the time before. */
+/** How findings stand to the time before. What is accepted on purpose has neither come nor gone. */
 export interface Since<Now extends Remembered = Remembered> {
   appeared: Now[];
   /** Found before as well; `moved` are those of them that stand in another file now. */
   same: Now[];
   moved: Now[];
   gone: Remembered[];
+  /** Counted before, and accepted on purpose now. */
+  waived: Now[];
 }
 
 export function sinceThen<Now extends Remembered>(now: readonly Now[], before: readonly Remembered[]): Since<Now> {
   const known = new Map(before.map((one) => [one.fingerprint, one]));
   const here = new Set(now.map(({ fingerprint }) => fingerprint));
-  const same = now.filter(({ fingerprint }) => known.has(fingerprint));
+  const open = now.filter(({ isWaived }) => isWaived !== true);
+  const same = open.filter(({ fingerprint }) => known.has(fingerprint));
   return {
-    appeared: now.filter(({ fingerprint }) => !known.has(fingerprint)),
+    appeared: open.filter(({ fingerprint }) => !known.has(fingerprint)),
     same,
     moved: same.filter(({ fingerprint, file }) => known.get(fingerprint)?.file !== file),
-    gone: before.filter(({ fingerprint }) => !here.has(fingerprint)),
+    gone: before.filter(({ fingerprint, isWaived }) => !here.has(fingerprint) && isWaived !== true),
+    waived: now.filter(({ fingerprint, isWaived }) => isWaived === true && known.get(fingerprint)?.isWaived !== true),
   };
+}
+
+/** Fingerprints of those that were not found before, accepted on purpose or not. */
+export function newSince(
+  now: readonly Pick<Remembered, 'fingerprint'>[],
+  before: readonly Remembered[],
+): ReadonlySet<string> {
+  const known = new Set(before.map(({ fingerprint }) => fingerprint));
+  return new Set(now.flatMap(({ fingerprint }) => (known.has(fingerprint) ? [] : [fingerprint])));
 }
 
 export function remembered(

@@ -1,5 +1,5 @@
 /** Findings that are accepted on purpose: by waivers of the team's file, and by lines of the files themselves. */
-import { GlueError } from '../model/errors.js';
+import type { GlueError } from '../model/errors.js';
 import type { Finding } from '../model/finding.js';
 import { marksIn } from '../reading/waiver-marks.js';
 import { readPlan } from '../reading/plan/read-plan.js';
@@ -42,7 +42,7 @@ describe('waivers', () => {
     expect(waived({ finding: 'dddddddd', reason }, { check: 'frag', reason }, { check: 'twin/*', reason })).toEqual([]);
   });
   it('at a place count only for what stands there with all its places', () => {
-    const two = { ...ALL[1], files: ['scripts/gate.ts', 'tools/gate.ts'] } as Finding;
+    const two = { ...ALL[1], files: ['scripts/gate.ts', 'tools/gate.ts'] };
     const { findings } = decided([two], [{ check: 'fragile/polling', in: 'scripts/**', reason: 'so' }], [], TODAY);
     expect(findings[0]?.waived).toBeUndefined();
   });

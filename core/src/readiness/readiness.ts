@@ -82,8 +82,9 @@ export function readinessOf(
   // Files that are known by their names alone say nothing.
   const isRead = graph.pieces.kind.some((kind) => kind !== MEDIA);
   const known = readShare && { ...readShare, isLittle: isLittle(readShare, leastRead) };
-  const grips = counts(graph.links.grip, GRIPS.length);
-  const verbs = counts(graph.links.verb, VERBS.length);
+  const isMeant = (link: number): boolean => !route || route[cellAt(graph.links.from, link)] === 1;
+  const grips = counts(graph.links.grip, GRIPS.length, isMeant);
+  const verbs = counts(graph.links.verb, VERBS.length, isMeant);
   return {
     isReady: bySeverity.error === 0 && isRead && known?.isLittle !== true,
     verdict: isRead
@@ -166,10 +167,10 @@ function byFamily(findings: readonly Counted[]): Readiness['byFamily'] {
     .filter(({ counts: counted }) => SEVERITIES.some((severity) => counted[severity] > 0));
 }
 
-/** How often each value from 0 up stands in a column. */
-function counts(column: Int32Array, values: number): number[] {
+/** How often each value from 0 up stands in a column, for the links that are meant. */
+function counts(column: Int32Array, values: number, isMeant: (link: number) => boolean): number[] {
   const found = new Array<number>(values).fill(0);
-  for (const value of column) found[value] = (found[value] ?? 0) + 1;
+  for (const [link, value] of column.entries()) if (isMeant(link)) found[value] = (found[value] ?? 0) + 1;
   return found;
 }
 

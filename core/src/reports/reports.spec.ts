@@ -170,7 +170,7 @@ describe('reports', () => {
       ['absent', undefined],
     ]);
     const [suite] = readJunit(toJunit(measured, 'error', [])).testsuite;
-    expect(suite!.testcase.map((one) => [one.failure !== undefined, one.skipped !== undefined])).toEqual([
+    expect(suite.testcase.map((one) => [one.failure !== undefined, one.skipped !== undefined])).toEqual([
       [false, false],
       [false, true],
     ]);

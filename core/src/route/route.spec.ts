@@ -46,9 +46,11 @@ describe('a route', () => {
       pieces[
         Array.from({ length: graph.pieceCount }, (_, piece) => piece).find((piece) => keyOf(graph, piece) === key) ?? -1
       ];
-    expect([at('scene:scenes/lock.json'), at('object:scenes/lock.json#Lock/Bell'), at('scene:scenes/weir.json')]).toEqual([
-      2, 1, 0,
-    ]);
+    expect([
+      at('scene:scenes/lock.json'),
+      at('object:scenes/lock.json#Lock/Bell'),
+      at('scene:scenes/weir.json'),
+    ]).toEqual([2, 1, 0]);
     expect(unknown).toEqual(['Nobody']);
   });
   it('counts what is about no piece at all', () => {

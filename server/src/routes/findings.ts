@@ -70,7 +70,12 @@ export function findingRoutes(app: FastifyInstance, context: Context, narrowed: 
     const { offset, limit, ...query } = valid(listQuery, request.query);
     const scan = doneScanOf(context, project);
     const filter = await narrowed(project, scan, query);
-    return { scanId: scan.id, offset, ...store.findings(scan.id, { ...filter, offset, limit }) };
+    return {
+      scanId: scan.id,
+      before: store.lookedAtBefore(project.id, scan.id),
+      offset,
+      ...store.findings(scan.id, { ...filter, offset, limit }),
+    };
   });
 
   app.get('/api/projects/:project/findings/:fingerprint', (request) => {

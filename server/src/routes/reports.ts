@@ -16,6 +16,7 @@ import {
   toSarif,
   toText,
   must,
+  newSince,
   type Report,
 } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
@@ -106,7 +107,7 @@ function reportOf(
     ...(compared && {
       since: {
         name: `scan ${since ?? ''}`,
-        appeared: new Set(compared.appeared.map(({ fingerprint }) => fingerprint)),
+        appeared: newSince(findings, before),
         gone: compared.gone,
       },
     }),

@@ -1,4 +1,4 @@
-import { GlueError, must, readinessOf, sinceThen, type Remembered } from '@glue-trace/core';
+import { GlueError, must, readinessOf, sinceThen } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { ComparisonView, ReadinessPage, ScanEvent, ScanView, Watching } from '../api.js';
@@ -111,8 +111,7 @@ export function scanRoutes(
     const before = number === undefined ? undefined : rememberedIn(store, project.id, Number(number));
     if (number !== undefined && !before) throw unknownScan(number);
     const revision = before ? undefined : await scans.ask(project, { ask: 'revision', revision: from });
-    const open = (all: readonly Remembered[]): Remembered[] => all.filter(({ isWaived }) => isWaived !== true);
-    const { appeared, gone, moved, same } = sinceThen(open(now), open(before ?? revision?.findings ?? []));
+    const { appeared, gone, moved, same, waived } = sinceThen(now, before ?? revision?.findings ?? []);
     return {
       from: before ? `scan ${number ?? ''}` : from,
       to: `scan ${to}`,
@@ -120,6 +119,7 @@ export function scanRoutes(
       gone,
       moved,
       same: same.length,
+      waived: waived.length,
       ...(revision && { map: revision.change }),
     };
   });

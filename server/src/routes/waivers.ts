@@ -6,9 +6,12 @@ import { changeWaivers, today, waiversOf } from '../decisions/waivers-file.js';
 import { valid } from '../problems.js';
 import type { ProjectRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
+import { filterKeys, type Narrowed } from './findings.js';
 
 const fingerprints = Joi.array().items(Joi.string().hex().max(64)).max(20_000);
+const { waived: _waived, ...shownKeys } = filterKeys;
 const body = Joi.object<WaiverRequest>({
+  shown: Joi.object(shownKeys),
   findings: fingerprints.default([]),
   check: Joi.string().max(100),
   in: Joi.string().max(4096),
@@ -16,7 +19,7 @@ const body = Joi.object<WaiverRequest>({
   by: Joi.string().trim().max(200).allow(''),
   until: Joi.string().pattern(/^\d{4}-\d{2}-\d{2}$/, 'day, such as 2026-03-02'),
 }).custom((value: WaiverRequest, helpers) =>
-  value.findings.length > 0 || value.check !== undefined
+  value.findings.length > 0 || value.shown !== undefined || value.check !== undefined
     ? value
     : helpers.message({ custom: 'give findings, or a check' }),
 );
@@ -26,7 +29,7 @@ const takenBack = Joi.object<{ findings: string[]; at: number[] }>({
 });
 
 /** Waivers: what people accept on purpose, in a file beside the plan. */
-export function waiverRoutes(app: FastifyInstance, context: Context): void {
+export function waiverRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed): void {
   const { store, scans } = context;
 
   app.get('/api/projects/:project/waivers', (request): WaiverView[] => {
@@ -54,15 +57,20 @@ export function waiverRoutes(app: FastifyInstance, context: Context): void {
       on: now,
       ...(wanted.until && { until: wanted.until }),
     };
+    const chosen = wanted.shown
+      ? store.chosenFindings(scan.id, await narrowed(project, scan, wanted.shown)).map(({ fingerprint }) => fingerprint)
+      : wanted.findings;
     const more: Waiver[] =
-      wanted.findings.length > 0
-        ? wanted.findings.map((fingerprint) => {
+      chosen.length > 0
+        ? chosen.map((fingerprint) => {
             const finding = store.finding(scan.id, fingerprint);
             if (!finding)
               throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
             return { finding: fingerprint, check: finding.check, says: finding.text.slice(0, 2000), ...said };
           })
-        : [{ check: wanted.check, ...(wanted.in && { in: wanted.in }), ...said }];
+        : wanted.check === undefined
+          ? []
+          : [{ check: wanted.check, ...(wanted.in && { in: wanted.in }), ...said }];
     // What is written must be read again.
     readWaivers(waiversText(more));
     changeWaivers(project.folder, (all) => [

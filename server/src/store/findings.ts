@@ -32,6 +32,13 @@ export function findingsTable(sql: Sql) {
          AND a.waived = 0 AND NOT EXISTS (SELECT 1 FROM findings AS b WHERE b.scan_id = ? AND b.waived = 0 AND b.fingerprint = a.fingerprint)`,
     ).one<{ count: number }>(scanId, other).count;
 
+  /** The scan that somebody looked at last, before one; or else the one before it. */
+  const lookedAtBefore = (projectId: number, scanId: number): number | null =>
+    sql(
+      `SELECT coalesce(max(id) FILTER (WHERE seen_at IS NOT NULL), max(id)) AS before FROM scans
+         WHERE project_id = ? AND state = 'done' AND id < ?`,
+    ).one<{ before: number | null }>(projectId, scanId).before;
+
   const rowsOf = (scanId: number, filter: FindingFilter): FindingRow[] => {
     const { where, values } = conditions(scanId, filter);
     const places = sql(`SELECT position FROM findings WHERE ${where} ORDER BY position LIMIT ? OFFSET ?`).all<{
@@ -44,7 +51,7 @@ export function findingsTable(sql: Sql) {
   };
 
   return {
-    findings(scanId: number, filter: FindingFilter): Omit<FindingPage, 'scanId' | 'offset'> {
+    findings(scanId: number, filter: FindingFilter): Omit<FindingPage, 'scanId' | 'offset' | 'before'> {
       const { where, values } = conditions(scanId, filter);
       const { total } = sql(`SELECT count(*) AS total FROM findings WHERE ${where}`).one<{ total: number }>(...values);
       const withoutCheck = conditions(scanId, { ...filter, check: undefined });
@@ -85,11 +92,10 @@ export function findingsTable(sql: Sql) {
         .map(({ body }) => fromJson<FindingView>(body)),
     /** What a scan changed against the one before it that somebody looked at, or else the finished one before; null for the first. */
     changeOf(projectId: number, scanId: number): ScanChange | null {
-      const { before } = sql(
-        `SELECT coalesce(max(id) FILTER (WHERE seen_at IS NOT NULL), max(id)) AS before FROM scans WHERE project_id = ? AND state = 'done' AND id < ?`,
-      ).one<{ before: number | null }>(projectId, scanId);
+      const before = lookedAtBefore(projectId, scanId);
       return before === null ? null : { since: before, appeared: onlyIn(scanId, before), gone: onlyIn(before, scanId) };
     },
+    lookedAtBefore,
     onlyIn,
   };
 }

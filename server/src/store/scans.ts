@@ -47,11 +47,6 @@ export function scansTable(sql: Sql) {
     lastDoneScan: (projectId: number): ScanRow | undefined => newest(` AND state = 'done'`, projectId),
     doneScan: (projectId: number, scanId: number): ScanRow | undefined =>
       newest(` AND state = 'done' AND id = ${Math.trunc(scanId)}`, projectId),
-    /** The scan that somebody looked at last, before one of the project's. */
-    lastSeenBefore: (projectId: number, scanId: number): number | undefined =>
-      sql(
-        `SELECT max(id) AS id FROM scans WHERE project_id = ? AND state = 'done' AND seen_at IS NOT NULL AND id < ?`,
-      ).one<{ id: number | null }>(projectId, scanId).id ?? undefined,
     seeScan: (scanId: number): void =>
       void sql('UPDATE scans SET seen_at = ? WHERE id = ? AND seen_at IS NULL').run(now(), scanId),
     noteScan: (scanId: number, note: string): void =>

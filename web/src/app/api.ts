@@ -43,6 +43,11 @@ import type {
   RepairView,
   ScanEvent,
   Watching,
+  ComparisonView,
+  RouteView,
+  ScanView,
+  WaiverRequest,
+  WaiverView,
   StoryPage,
   TextPage,
   ValuesPage,
@@ -63,6 +68,12 @@ export interface FindingFilter {
   check: string;
   folder: string;
   text: string;
+  /** `only` or `with` those that are accepted on purpose; empty without them. */
+  waived: string;
+  /** Number of a scan: only what that one does not have. */
+  since: string;
+  /** Name of a route: only what lies on it. */
+  route: string;
 }
 
 /** What the list of files is narrowed to. Empty means everything. */
@@ -94,7 +105,6 @@ export function isSamePlace(one: Place, other: Place): boolean {
   );
 }
 
-/** The server's API, one function per address. Errors come as {@link Trouble} through {@link troubleOf}. */
 /** What is told while somebody listens. */
 export type ToldOfProject = { of: 'scan'; told: ScanEvent } | { of: 'watching'; told: Watching };
 
@@ -105,6 +115,7 @@ export interface LearnedDecisions {
   put: PutRule[];
 }
 
+/** The server's API, one function per address. Errors come as {@link Trouble} through {@link troubleOf}. */
 @Injectable({ providedIn: 'root' })
 export class Api {
   private readonly http = inject(HttpClient);
@@ -147,8 +158,46 @@ export class Api {
   stopScan(id: number): Observable<void> {
     return this.http.delete<void>(`/api/projects/${id}/scans/running`);
   }
-  readiness(id: number): Observable<ReadinessPage> {
-    return this.http.get<ReadinessPage>(`/api/projects/${id}/readiness`);
+  readiness(id: number, route = ''): Observable<ReadinessPage> {
+    return this.http.get<ReadinessPage>(`/api/projects/${id}/readiness`, { params: paramsOf({ route }) });
+  }
+  /** Somebody looks at the last scan: what comes later is measured against it. */
+  seeScan(id: number): Observable<void> {
+    return this.http.post<void>(`/api/projects/${id}/scans/seen`, {});
+  }
+  scans(id: number): Observable<ScanView[]> {
+    return this.http.get<ScanView[]>(`/api/projects/${id}/scans`);
+  }
+  noteScan(id: number, scan: number, note: string): Observable<void> {
+    return this.http.put<void>(`/api/projects/${id}/scans/${scan}`, { note });
+  }
+  /** @param from `scan:12`, or a revision in the version history */
+  compare(id: number, from: string, to?: number): Observable<ComparisonView> {
+    return this.http.get<ComparisonView>(`/api/projects/${id}/comparison`, {
+      params: paramsOf({ from, to: to === undefined ? '' : String(to) }),
+    });
+  }
+  waivers(id: number): Observable<WaiverView[]> {
+    return this.http.get<WaiverView[]>(`/api/projects/${id}/waivers`);
+  }
+  waive(id: number, request: WaiverRequest): Observable<{ waived: number }> {
+    return this.http.post<{ waived: number }>(`/api/projects/${id}/waivers`, request);
+  }
+  takeBack(id: number, what: { findings?: string[]; at?: number[] }): Observable<{ waived: number }> {
+    return this.http.delete<{ waived: number }>(`/api/projects/${id}/waivers`, { body: what });
+  }
+  routes(id: number): Observable<RouteView[]> {
+    return this.http.get<RouteView[]>(`/api/projects/${id}/routes`);
+  }
+  saveRoute(id: number, name: string, route: { from: string[]; note: string }): Observable<RouteView[]> {
+    return this.http.put<RouteView[]>(`/api/projects/${id}/routes/${encodeURIComponent(name)}`, route);
+  }
+  dropRoute(id: number, name: string): Observable<RouteView[]> {
+    return this.http.delete<RouteView[]>(`/api/projects/${id}/routes/${encodeURIComponent(name)}`);
+  }
+  /** The address of a report of what is chosen, to be downloaded. */
+  reportAddress(id: number, format: string, filter: Partial<FindingFilter>): string {
+    return `/api/projects/${id}/report?${paramsOf({ format, ...filter }).toString()}`;
   }
   findings(id: number, filter: FindingFilter, offset: number): Observable<FindingPage> {
     return this.http.get<FindingPage>(`/api/projects/${id}/findings`, {

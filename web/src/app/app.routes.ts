@@ -64,6 +64,11 @@ export const routes: Routes = [
     title: 'Findings · Glue Trace',
     loadComponent: () => import('./findings/findings').then((m) => m.Findings),
   },
+  {
+    path: 'p/:project/scans',
+    title: 'Scans · Glue Trace',
+    loadComponent: () => import('./scans/scans').then((m) => m.ScansView),
+  },
   { path: 'p/:project', pathMatch: 'full', redirectTo: 'p/:project/readiness' },
   { path: '**', redirectTo: 'projects' },
 ];

@@ -13,6 +13,12 @@ import { projectsEffects } from './projects/projects.effects';
 import { projectsFeature } from './projects/projects.state';
 import { readinessEffects } from './readiness/readiness.effects';
 import { readinessFeature } from './readiness/readiness.state';
+import { routeEffects } from './route/route.effects';
+import { routeFeature } from './route/route.state';
+import { scansEffects } from './scans/scans.effects';
+import { scansFeature } from './scans/scans.state';
+import { waiversEffects } from './waivers/waivers.effects';
+import { waiversFeature } from './waivers/waivers.state';
 import { readingEffects } from './reading/reading.effects';
 import { readingFeature } from './reading/reading.state';
 import { repairsEffects } from './repairs/repairs.effects';
@@ -44,6 +50,9 @@ export const provideState = () => [
       [twinsFeature.name]: twinsFeature.reducer,
       [findingsFeature.name]: findingsFeature.reducer,
       [repairsFeature.name]: repairsFeature.reducer,
+      [waiversFeature.name]: waiversFeature.reducer,
+      [routeFeature.name]: routeFeature.reducer,
+      [scansFeature.name]: scansFeature.reducer,
     },
     { metaReducers: [beginAnew] },
   ),
@@ -60,5 +69,8 @@ export const provideState = () => [
     twinsEffects,
     findingsEffects,
     repairsEffects,
+    waiversEffects,
+    routeEffects,
+    scansEffects,
   ),
 ];

@@ -29,9 +29,12 @@ describe('projects in the store', () => {
     expect(running.scansSeen).toBe(0);
     const done = reducer(
       running,
-      projectsActions.scanEvent({ project: 1, event: { is: 'done', scanId: 4, change: { appeared: 2, gone: 1 } } }),
+      projectsActions.scanEvent({
+        project: 1,
+        event: { is: 'done', scanId: 4, change: { since: 3, appeared: 2, gone: 1 } },
+      }),
     );
-    expect([done.list[0].running, done.scansSeen, done.change]).toEqual([null, 1, { appeared: 2, gone: 1 }]);
+    expect([done.list[0].running, done.scansSeen, done.change]).toEqual([null, 1, { since: 3, appeared: 2, gone: 1 }]);
   });
   it('do not count a scan that was stopped', () => {
     expect(
@@ -57,6 +60,8 @@ function findingPage(offset: number, ...names: string[]): FindingPage {
     scanId: 1,
     offset,
     total: 4,
+    waived: 0,
+    before: null,
     rows: names.map((fingerprint) => ({ fingerprint })) as FindingPage['rows'],
     byCheck: [],
     bySeverity: [],

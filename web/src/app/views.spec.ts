@@ -1,6 +1,8 @@
 import { TestBed } from '@angular/core/testing';
-import type { FindingView } from '@glue-trace/core';
-import type { ExcerptView, ReadingPage, ReadinessPage } from '@glue-trace/server/api';
+import type { FindingView, Remembered } from '@glue-trace/core';
+import type { ExcerptView, ReadingPage, ReadinessPage, ScanView } from '@glue-trace/server/api';
+import { Store } from '@ngrx/store';
+import { routeActions } from './route/route.state';
 import { findingPage, line, openPage, piece, project, row, tracePage, type Page } from './testing/page';
 
 const EXCERPT: ExcerptView = {
@@ -111,7 +113,7 @@ describe('Findings', () => {
   it('lists what is wrong and how many there are', async () => {
     const page = await open('/p/1/findings', row('f1', 'Rope looks for Cleat'), row('f2', 'Gauge is empty'));
     expect(page.text('h1')).toBe('Findings 2');
-    expect(page.element.querySelectorAll('select option').length).toBe(6);
+    expect(page.element.querySelectorAll('select option').length).toBe(9);
   });
 
   it('leads to the view in which a finding appears beside others', async () => {
@@ -302,9 +304,11 @@ describe('Readiness', () => {
       wouldHurt: [{ ...piece('event', 'rope.tight'), loose: 9, all: 12 }],
       pieces: 10,
       links: 8,
+      waived: 0,
     },
     blockers: [row('f1', 'Rope looks for Cleat')],
     change: null,
+    idleWaivers: 0,
     history: [],
     files: {
       all: 10,
@@ -345,11 +349,39 @@ describe('Readiness', () => {
       startedAt: '2026-01-01T00:00:00Z',
       bySeverity: { ...none, error: 3 - id },
     }));
-    const page = await open(ready({ change: { appeared: 0, gone: 1 }, history }));
+    const page = await open(ready({ change: { since: 1, appeared: 0, gone: 1 }, history }));
     expect(page.text('section')).toContain('0 new, 1 gone');
     expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain(
       '2 errors and 0 warnings, then 1 errors',
     );
+  });
+
+  it('speaks for a route that was chosen, and says what lies off it and what is waived', async () => {
+    localStorage.setItem('glue-route-1', 'Friday');
+    try {
+      const page = await openPage('/p/1/readiness');
+      TestBed.inject(Store).dispatch(routeActions.load({ project: 1 }));
+      await page.settle();
+      const route = { name: 'Friday', note: '', from: [], isDefault: false, pieces: 4 };
+      await page.answer('/api/projects/1/routes', [route]);
+      const { readiness } = ready();
+      const request = page.answer(
+        '/api/projects/1/readiness',
+        ready({
+          readiness: { ...readiness, waived: 2 },
+          route: { off: 3, unknown: ['Attic'], pieces: 40 },
+          idleWaivers: 1,
+        }),
+      );
+      await request;
+      expect(page.text('.dim')).toContain('On the route “Friday” · 10 of 40 pieces');
+      expect(page.text('p')).toContain('3 more findings lie off it.');
+      expect(page.text('p')).toContain('Nothing on the map is called Attic.');
+      expect(page.text('p')).toContain('2 findings are waived, and not counted.');
+      expect(page.text('button')).toContain('1 waiver matches nothing any more');
+    } finally {
+      localStorage.removeItem('glue-route-1');
+    }
   });
 
   it('offers a scan when there is none', async () => {
@@ -420,5 +452,124 @@ describe('Reading', () => {
     const page = await openPage('/p/1/reading');
     await page.answer('/api/projects/1/reading', PROBLEM, 409);
     expect(page.text('[role=alert] b')).toBe('This project has not been scanned');
+  });
+});
+
+describe('Scans', () => {
+  const none = { error: 0, warning: 0, note: 0 };
+  const scan = (id: number, changes: Partial<ScanView> = {}): ScanView => ({
+    ...{
+      id,
+      startedAt: '2026-01-01T00:00:00Z',
+      milliseconds: 90,
+      note: '',
+      isSeen: true,
+      waived: 0,
+      pieces: 9,
+      links: 8,
+    },
+    bySeverity: { ...none, error: id },
+    byFamily: [{ family: 'broken', counts: { ...none, error: id } }],
+    ...changes,
+  });
+  const remembered = (fingerprint: string): Remembered => ({
+    ...{
+      fingerprint,
+      check: 'broken/loop',
+      severity: 'error',
+      file: 'data/a.json',
+      line: 3,
+      text: `${fingerprint} turns`,
+    },
+  });
+  const open = async (url: string, ...scans: ScanView[]): Promise<Page> => {
+    const page = await openPage(url);
+    await page.answer('/api/projects/1/scans', scans);
+    return page;
+  };
+
+  it('says how findings went from scan to scan, and which nobody has looked at', async () => {
+    const page = await open('/p/1/scans', scan(2, { isSeen: false, note: 'play test' }), scan(1));
+    expect(page.text('h1')).toBe('Scans 2 kept');
+    expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain(
+      '1 broken, 0 fragile, 0 twin; 2 broken, 0 fragile, 0 twin',
+    );
+    expect(page.text('.history .tag')).toBe('unseen');
+    expect(page.element.querySelector<HTMLInputElement>('.history input')!.value).toBe('play test');
+  });
+  it('keeps a mark, once it is left', async () => {
+    const page = await open('/p/1/scans', scan(1));
+    const box = page.element.querySelector<HTMLInputElement>('.history input')!;
+    box.value = ' play test of Friday ';
+    box.dispatchEvent(new Event('change'));
+    await page.settle();
+    expect(await page.answer('/api/projects/1/scans/1', null)).toEqual({ note: 'play test of Friday' });
+  });
+  it('shows what came and went since a scan, by key and by address', async () => {
+    const page = await open('/p/1/scans', scan(2), scan(1));
+    await page.press('c');
+    expect(page.url()).toBe('/p/1/scans?from=scan:1');
+    const map = { pieces: { came: ['scene:a'], went: [], cameCount: 1, wentCount: 0 }, links: { came: 2, went: 0 } };
+    await page.answer('/api/projects/1/comparison', {
+      ...{ from: 'scan 1', to: 'scan 2', appeared: [remembered('f1')], gone: [remembered('f2'), remembered('f3')] },
+      ...{ moved: [], same: 7, waived: 1, map },
+    });
+    expect(page.text('section p')).toContain('From scan 1 to scan 2: 1 new, 2 gone, 7 the same, 1 waived.');
+    expect(page.texts('.lists li a')).toEqual(['f1 turns', 'scene:a']);
+    expect(page.text('.lists li')).toContain('f2 turns data/a.json:3');
+  });
+  it('says what is wrong with a revision, and what to do before the first scan', async () => {
+    const page = await open('/p/1/scans?from=nowhere', scan(1));
+    await page.answer('/api/projects/1/comparison', PROBLEM, 404);
+    expect(page.text('[role=alert]')).toContain(PROBLEM.title);
+    TestBed.resetTestingModule();
+    expect((await open('/p/1/scans')).text('.card')).toContain('No scan has finished yet.');
+  });
+});
+
+describe('Findings that are waived', () => {
+  it('say so, and are taken back by the same key', async () => {
+    const page = await openPage('/p/1/findings?waived=only&open=f1');
+    await page.answer('/api/projects/1/findings', findingPage([{ ...row('f1', 'a'), waived: 1 }]));
+    expect(page.text('.row .tag')).toBe('waived');
+    const waived = { reason: 'The quay is rebuilt.', by: 'Ada', until: '2999-12-31' };
+    await page.answer('/api/projects/1/findings/f1', {
+      ...{
+        check: 'broken/loop',
+        severity: 'error',
+        sentence: ['a'],
+        text: 'a',
+        sure: 'It is.',
+        pieces: [],
+        evidence: [],
+      },
+      ...{ walk: [], repairs: [], places: 1, files: [], fingerprint: 'f1', waived },
+    });
+    expect(page.text('.decided')).toBe('Waived by Ada until 2999-12-31: The quay is rebuilt.');
+    await page.press('w');
+    expect(await page.answer('/api/projects/1/waivers', { waived: 0 })).toEqual({ findings: ['f1'] });
+  });
+  it('are waived with a reason alone, in a dialog that says what is meant', async () => {
+    const page = await openPage('/p/1/findings?check=broken%2Floop');
+    await page.answer('/api/projects/1/findings', findingPage([row('f1', 'a'), row('f2', 'b')]));
+    await page.click('.past');
+    [...document.querySelectorAll<HTMLElement>('[role=menuitem]')]
+      .find((one) => one.textContent?.includes('Waive all 2'))!
+      .click();
+    await page.settle();
+    const dialog = document.querySelector<HTMLElement>('glue-waive-dialog')!;
+    const [submit] = [...dialog.querySelectorAll<HTMLButtonElement>('[type=submit]')];
+    expect([dialog.textContent?.includes('all 2 that are shown'), submit!.disabled]).toEqual([true, true]);
+    const why = dialog.querySelector('textarea')!;
+    why.value = ' Later. ';
+    why.dispatchEvent(new Event('input'));
+    await page.settle();
+    submit!.click();
+    await page.settle();
+    expect(await page.answer('/api/projects/1/waivers', { waived: 2 })).toEqual({
+      ...{ findings: [], reason: 'Later.', shown: { check: ['broken/loop'] } },
+    });
+    await page.settle();
+    expect(page.text('.told')).toContain('Waived: all 2 that are shown.');
   });
 });

@@ -1,6 +1,6 @@
 import { itemAt } from '@glue-trace/core/browser';
 import { NgTemplateOutlet } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { FindingView } from '@glue-trace/core';
@@ -38,12 +38,24 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
           piece.name
         }}</a>
       }
+      <button matButton="outlined" (click)="decide.emit()">
+        {{ finding().waived ? 'Take back' : 'Waive' }} <kbd>w</kbd>
+      </button>
       @if (elsewhere(); as view) {
         <a matButton="outlined" [routerLink]="['/p', project(), view.path]" [queryParams]="view.query">{{
           view.title
         }}</a>
       }
     </p>
+    @if (finding().waived; as waived) {
+      <p class="decided">
+        Waived{{ waived.isInFile ? ' by a line of the file itself' : '' }}{{ waived.by ? ' by ' + waived.by : ''
+        }}{{ waived.until ? ' until ' + waived.until : '' }}: {{ waived.reason }}
+      </p>
+    }
+    @if (finding().waiverEnded; as ended) {
+      <p class="decided over">It was waived until {{ ended.until }}, and counts again: {{ ended.reason }}</p>
+    }
     @if (finding().walk.length > 0) {
       <h2>The walk</h2>
       <table>
@@ -130,6 +142,15 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
     p {
       margin: 4px 0;
     }
+    .decided {
+      padding: 4px 8px;
+      border-radius: 6px;
+      background: var(--moss-bg);
+      overflow-wrap: anywhere;
+    }
+    .over {
+      background: var(--ochre-bg);
+    }
     summary {
       margin: 8px 0;
       cursor: pointer;
@@ -142,6 +163,8 @@ export class FindingPane {
   /** One for each evidence, in order; null where the file cannot be shown. */
   readonly excerpts = input.required<(ExcerptView | null)[]>();
   readonly checkTitle = input('');
+  /** Accept it, or take that back. */
+  readonly decide = output();
   protected readonly sectionId = sectionId;
 
   /** More than these are folded away, so that what to do about them stays in sight. */

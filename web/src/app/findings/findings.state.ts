@@ -7,7 +7,7 @@ export interface FindingsState {
   filter: FindingFilter;
   rows: FindingRow[];
   total: number;
-  counts: Pick<FindingPage, 'byCheck' | 'bySeverity'>;
+  counts: Pick<FindingPage, 'byCheck' | 'bySeverity' | 'waived' | 'before'>;
   checks: CheckView[];
   isLoading: boolean;
   isLoaded: boolean;
@@ -17,7 +17,15 @@ export interface FindingsState {
   openTrouble: Trouble | null;
 }
 
-export const NO_FILTER: FindingFilter = { severity: '', check: '', folder: '', text: '' };
+export const NO_FILTER: FindingFilter = {
+  severity: '',
+  check: '',
+  folder: '',
+  text: '',
+  waived: '',
+  since: '',
+  route: '',
+};
 
 export const findingsActions = createActionGroup({
   source: 'Findings',
@@ -38,7 +46,7 @@ const initial: FindingsState = {
   filter: NO_FILTER,
   rows: [],
   total: 0,
-  counts: { byCheck: [], bySeverity: [] },
+  counts: { byCheck: [], bySeverity: [], waived: 0, before: null },
   checks: [],
   isLoading: false,
   isLoaded: false,
@@ -57,7 +65,7 @@ export const findingsFeature = createFeature({
       ...state,
       rows: page.offset === 0 ? page.rows : [...state.rows.slice(0, page.offset), ...page.rows],
       total: page.total,
-      counts: { byCheck: page.byCheck, bySeverity: page.bySeverity },
+      counts: { byCheck: page.byCheck, bySeverity: page.bySeverity, waived: page.waived, before: page.before },
       isLoading: false,
       isLoaded: true,
       trouble: null,

@@ -12,10 +12,14 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
+import { MatMenuModule } from '@angular/material/menu';
 import { RouterLink } from '@angular/router';
+import type { FindingView } from '@glue-trace/core';
 import type { FindingRow } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
+import { Api } from '../api';
 import { projectsFeature } from '../projects/projects.state';
+import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
 import { neighbour } from '../shared/neighbour';
 import { Keys } from '../shared/keys';
@@ -24,11 +28,23 @@ import { TroubleBox } from '../shared/trouble';
 import { RepairsWritten } from '../repairs/repairs-written';
 import { repairsFeature } from '../repairs/repairs.state';
 import { WrittenNote } from '../repairs/written-note';
+import { WaiveDialog, type WaiveData } from '../waivers/waive-dialog';
+import { WaiversDialog } from '../waivers/waivers-dialog';
+import { waiversActions, waiversFeature } from '../waivers/waivers.state';
 import { FindingPane } from './finding-pane';
 import { findingsActions, findingsFeature } from './findings.state';
 
 /** Height of a row; must match the style sheet. */
 const ROW_HEIGHT = 46;
+/** Forms of reports, as people call them. */
+const REPORT_FORMATS = [
+  { format: 'html', words: 'page (HTML)' },
+  { format: 'markdown', words: 'Markdown' },
+  { format: 'csv', words: 'table (CSV)' },
+  { format: 'sarif', words: 'SARIF' },
+  { format: 'junit', words: 'JUnit' },
+  { format: 'json', words: 'JSON' },
+];
 /** Rows left below before the next page is asked for. */
 const AHEAD = 30;
 
@@ -41,6 +57,7 @@ const AHEAD = 30;
     CdkVirtualScrollViewport,
     FindingPane,
     MatButtonModule,
+    MatMenuModule,
     RouterLink,
     SentenceText,
     TroubleBox,
@@ -56,6 +73,10 @@ export class Findings {
   readonly check = input<string>();
   readonly folder = input<string>();
   readonly text = input<string>();
+  /** `only` or `with` those that are accepted. */
+  readonly waived = input<string>();
+  /** Number of the scan since which they must be new. */
+  readonly since = input<string>();
   /** Fingerprint of the finding in the reading pane. */
   readonly open = input<string>();
 
@@ -66,6 +87,10 @@ export class Findings {
   protected readonly state = this.store.selectSignal(findingsFeature.selectFindingsState);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   private readonly written = this.store.selectSignal(repairsFeature.selectWritten);
+  protected readonly route = this.store.selectSignal(routeFeature.selectChosen);
+  private readonly decided = this.store.selectSignal(waiversFeature.selectDecided);
+  protected readonly lastWaived = this.store.selectSignal(waiversFeature.selectLast);
+  private readonly api = inject(Api);
   protected readonly rowHeight = ROW_HEIGHT;
 
   private readonly filter = computed(() => ({
@@ -73,8 +98,18 @@ export class Findings {
     check: this.check() ?? '',
     folder: this.folder() ?? '',
     text: this.text() ?? '',
+    waived: this.waived() ?? '',
+    since: this.since() ?? '',
+    route: this.route(),
   }));
-  protected readonly isFiltered = computed(() => Object.values(this.filter()).some(Boolean));
+  /** The route narrows what all views speak of; it is no filter of this list. */
+  protected readonly isFiltered = computed(() => {
+    const { route: _route, ...own } = this.filter();
+    return Object.values(own).some(Boolean);
+  });
+  protected readonly reportFormats = REPORT_FORMATS;
+  /** The last scan that somebody looked at before this one. */
+  protected readonly seen = computed(() => this.state().counts.before);
   protected readonly at = computed(() => this.state().rows.findIndex((row) => row.fingerprint === this.open()));
   protected readonly checkTitles = computed((): Partial<Record<string, string>> =>
     Object.fromEntries(this.state().checks.map((check) => [check.id, check.title])),
@@ -84,10 +119,12 @@ export class Findings {
   constructor() {
     effect(() => {
       this.scansSeen();
+      this.decided();
       this.store.dispatch(findingsActions.load({ project: this.project(), filter: this.filter() }));
     });
     effect(() => {
       this.scansSeen();
+      this.decided();
       const fingerprint = this.open();
       if (fingerprint) this.store.dispatch(findingsActions.open({ project: this.project(), fingerprint }));
       else this.store.dispatch(findingsActions.close());
@@ -106,6 +143,7 @@ export class Findings {
       { key: 'j', does: 'next finding', run: () => this.move(1) },
       { key: 'k', does: 'previous finding', run: () => this.move(-1) },
       { key: 'Enter', does: 'open the finding', run: () => this.move(0) },
+      { key: 'w', does: 'waive the finding, or take that back', run: () => this.decide() },
       { key: 't', does: 'trace what the finding is about', run: () => this.trace() },
       {
         key: 'e',
@@ -127,8 +165,49 @@ export class Findings {
     this.address.go({ ...params, open: null });
   }
 
+  protected narrowWhich(which: string): void {
+    const since = which === 'new' ? String(this.seen() ?? '') : null;
+    this.narrow({ since, waived: which === 'only' || which === 'with' ? which : null });
+  }
+
   protected clear(): void {
-    this.address.go({ severity: null, check: null, folder: null, text: null });
+    this.address.go({ severity: null, check: null, folder: null, text: null, waived: null, since: null });
+  }
+
+  protected report(format: string): string {
+    return this.api.reportAddress(this.project(), format, this.filter());
+  }
+
+  protected showWaivers(): void {
+    this.dialog.open(WaiversDialog, { width: '720px', data: { project: this.project() } });
+  }
+
+  /** Accepts the finding that is open, or takes that back. */
+  protected decide(): void {
+    const finding = this.state().open?.finding;
+    if (!finding) return;
+    if (finding.waived) return this.takeBack([finding.fingerprint]);
+    this.askWaiver(finding);
+  }
+
+  protected takeBack(findings: string[]): void {
+    this.store.dispatch(waiversActions.takeBack({ project: this.project(), findings }));
+  }
+
+  /** @param finding the one that is meant; null for all that are shown */
+  protected askWaiver(finding: FindingView | null): void {
+    // The one after it is opened then, so that one can go on.
+    const next = neighbour(this.state().rows, this.at(), 1) ?? neighbour(this.state().rows, this.at(), -1);
+    const data: WaiveData = { project: this.project(), finding, filter: this.filter(), shown: this.state().total };
+    this.dialog
+      .open<WaiveDialog, WaiveData, boolean>(WaiveDialog, { width: '560px', data })
+      .afterClosed()
+      .subscribe((isWaived) => {
+        if (isWaived)
+          this.address.go({
+            open: finding && next && next.fingerprint !== finding.fingerprint ? next.fingerprint : null,
+          });
+      });
   }
 
   protected scrolled(lastSeen: number): void {

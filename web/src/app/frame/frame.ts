@@ -9,6 +9,7 @@ import type { Progress } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { filter, map, startWith } from 'rxjs';
 import { projectsActions, projectsFeature } from '../projects/projects.state';
+import { RouteSwitch } from '../route/route-switch';
 import { Keys } from '../shared/keys';
 import { KeyHelp } from './key-help';
 import { Search } from './search';
@@ -45,6 +46,7 @@ const VIEWS: RailEntry[] = [
     words: 'Findings',
     icon: 'M2 10h5M13 10h5M8.5 6.5l1.2 3M11.5 13.5l-1.2-3M8.5 13.5l1.2-3M11.5 6.5l-1.2 3',
   },
+  { view: 'scans', words: 'Scans', icon: 'M3 16V9.5M8 16V5M13 16v-8M17.5 16V3.5M2 16.5h16' },
 ];
 
 const PHASES: Record<Progress['phase'], string> = {
@@ -57,7 +59,7 @@ const PHASES: Record<Progress['phase'], string> = {
 /** The frame around every view: rail, bar with project, scan state and search, keys. */
 @Component({
   selector: 'glue-root',
-  imports: [RouterOutlet, RouterLink, MatButtonModule, MatProgressBarModule, Search],
+  imports: [RouterOutlet, RouterLink, MatButtonModule, MatProgressBarModule, RouteSwitch, Search],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './frame.html',
   styleUrl: './frame.scss',

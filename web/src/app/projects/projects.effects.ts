@@ -5,6 +5,7 @@ import type { Action } from '@ngrx/store';
 import {
   catchError,
   distinctUntilChanged,
+  EMPTY,
   exhaustMap,
   filter,
   forkJoin,
@@ -135,6 +136,19 @@ export const projectsEffects = {
         ),
       ),
     { functional: true },
+  ),
+
+  /** Whoever comes to a project looks at its last scan: what comes later is measured against that. */
+  see: createEffect(
+    (actions = inject(Actions), api = inject(Api)) =>
+      actions.pipe(
+        ofType(projectsActions.refreshed),
+        filter(({ project }) => project.lastScan?.state === 'done'),
+        map(({ project }) => project.id),
+        distinctUntilChanged(),
+        mergeMap((project) => api.seeScan(project).pipe(catchError(() => EMPTY))),
+      ),
+    { functional: true, dispatch: false },
   ),
 
   /** When a scan has ended, the project says how. */

@@ -4,7 +4,7 @@ import { readinessActions } from './readiness.state';
 export const readinessEffects = {
   load: latest({
     on: readinessActions.load,
-    ask: (api, { project }) => api.readiness(project),
+    ask: (api, { project, route }) => api.readiness(project, route),
     done: (page) => readinessActions.loaded({ page }),
     failed: (trouble) => readinessActions.failed({ trouble }),
   }),

@@ -10,7 +10,7 @@ export interface ReadinessState {
 export const readinessActions = createActionGroup({
   source: 'Readiness',
   events: {
-    load: props<{ project: number }>(),
+    load: props<{ project: number; route: string }>(),
     loaded: props<{ page: ReadinessPage }>(),
     failed: props<{ trouble: Trouble }>(),
   },

@@ -1,15 +1,19 @@
 import { must } from '@glue-trace/core/browser';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { Grip } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import type { ChartConfiguration } from 'chart.js';
 import { projectsActions, projectsFeature } from '../projects/projects.state';
+import { routeActions, routeFeature } from '../route/route.state';
 import { ChartView, colour } from '../shared/chart';
 import { GripMark } from '../shared/grip-mark';
 import { SentenceText } from '../shared/sentence';
 import { TroubleBox } from '../shared/trouble';
+import { WaiversDialog } from '../waivers/waivers-dialog';
+import { waiversFeature } from '../waivers/waivers.state';
 import { readinessActions, readinessFeature } from './readiness.state';
 
 const GRIPS: Grip[] = ['fixed', 'path', 'name', 'built', 'lost'];
@@ -28,6 +32,12 @@ export class ReadinessView {
   protected readonly page = this.store.selectSignal(readinessFeature.selectPage);
   protected readonly trouble = this.store.selectSignal(readinessFeature.selectTrouble);
   protected readonly view = this.store.selectSignal(projectsFeature.selectProject);
+  protected readonly route = this.store.selectSignal(routeFeature.selectChosen);
+  protected readonly routeWords = computed(() =>
+    this.route() === 'start' ? 'the way from the start' : `the route “${this.route()}”`,
+  );
+  private readonly decided = this.store.selectSignal(waiversFeature.selectDecided);
+  private readonly dialog = inject(MatDialog);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
 
   protected readonly grips = computed(() => {
@@ -91,8 +101,17 @@ export class ReadinessView {
   constructor() {
     effect(() => {
       this.scansSeen();
-      this.store.dispatch(readinessActions.load({ project: this.project() }));
+      this.decided();
+      this.store.dispatch(readinessActions.load({ project: this.project(), route: this.route() }));
     });
+  }
+
+  protected showWaivers(): void {
+    this.dialog.open(WaiversDialog, { width: '720px', data: { project: this.project() } });
+  }
+
+  protected showWhole(): void {
+    this.store.dispatch(routeActions.choose({ project: this.project(), name: '' }));
   }
 
   protected scan(): void {

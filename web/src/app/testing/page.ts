@@ -110,6 +110,7 @@ export const row = (fingerprint: string, words: string): FindingRow => ({
   text: words,
   sentence: [words],
   places: 1,
+  waived: 0,
 });
 
 export const findingPage = (rows: FindingRow[], total = rows.length, offset = 0): FindingPage => ({
@@ -119,6 +120,8 @@ export const findingPage = (rows: FindingRow[], total = rows.length, offset = 0)
   rows,
   byCheck: [{ check: 'broken/missing-object', count: total }],
   bySeverity: [{ severity: 'error', count: total }],
+  waived: 0,
+  before: null,
 });
 
 export const piece = (kind: PieceName['kind'], title: string): PieceName => ({
