@@ -66,7 +66,7 @@ export interface VerdictOptions {
 }
 
 /** Unless the house says otherwise. */
-export const LEAST_READ = 0.5;
+const LEAST_READ = 0.5;
 /** Fewer scripts may well call nothing of the engine. */
 const FEWEST_SCRIPTS = 3;
 

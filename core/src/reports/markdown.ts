@@ -6,7 +6,7 @@ import { newness, waivedWords, type Report } from './report.js';
 const NAMED: Record<string, string> = { '<': '&lt;', '>': '&gt;', '&': '&amp;' };
 
 /** A text in which no sign means anything, on one line. */
-export function markdownText(text: string): string {
+function markdownText(text: string): string {
   return (
     text
       .replace(/\s*[\r\n]+\s*/g, ' ')

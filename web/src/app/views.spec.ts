@@ -559,12 +559,12 @@ describe('Findings that are waived', () => {
     await page.settle();
     const dialog = document.querySelector<HTMLElement>('glue-waive-dialog')!;
     const [submit] = [...dialog.querySelectorAll<HTMLButtonElement>('[type=submit]')];
-    expect([dialog.textContent?.includes('all 2 that are shown'), submit!.disabled]).toEqual([true, true]);
+    expect([dialog.textContent?.includes('all 2 that are shown'), submit.disabled]).toEqual([true, true]);
     const why = dialog.querySelector('textarea')!;
     why.value = ' Later. ';
     why.dispatchEvent(new Event('input'));
     await page.settle();
-    submit!.click();
+    submit.click();
     await page.settle();
     expect(await page.answer('/api/projects/1/waivers', { waived: 2 })).toEqual({
       ...{ findings: [], reason: 'Later.', shown: { check: ['broken/loop'] } },

@@ -11,6 +11,9 @@ import {
 } from 'vscode-json-languageservice';
 import schema from '../../../../docs/schemas/glue-trace.schema.json';
 
+/** Its own type is that of its text. */
+const PLAN_SCHEMA: unknown = schema;
+
 /** Something that can be written. */
 export interface Offer {
   label: string;
@@ -41,7 +44,7 @@ function ready(): LanguageService {
     });
     service.configure({
       allowComments: true,
-      schemas: [{ uri: 'plan:///schema', fileMatch: ['*'], schema: schema as unknown as JSONSchema }],
+      schemas: [{ uri: 'plan:///schema', fileMatch: ['*'], schema: PLAN_SCHEMA as JSONSchema }],
     });
   }
   return service;

@@ -26,7 +26,7 @@ export const routeActions = createActionGroup({
 const keyOf = (project: number): string => `glue-route-${project}`;
 
 /** The route that was chosen last for a project. */
-export function rememberedRoute(project: number): string {
+function rememberedRoute(project: number): string {
   return localStorage.getItem(keyOf(project)) ?? '';
 }
 

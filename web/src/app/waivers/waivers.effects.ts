@@ -19,7 +19,8 @@ export const waiversEffects = {
   }),
   takeBack: change({
     on: waiversActions.takeBack,
-    ask: (api, { project, findings, at }) => api.takeBack(project, { ...(findings && { findings }), ...(at && { at }) }),
+    ask: (api, { project, findings, at }) =>
+      api.takeBack(project, { ...(findings && { findings }), ...(at && { at }) }),
     done: (_, { project }) => waiversActions.takenBack({ project }),
     failed: (trouble) => waiversActions.failed({ trouble }),
   }),
