@@ -1,5 +1,6 @@
 // Takes the pictures of docs/screenshots from the sample: node tools/pictures.mjs [FOLDER] [NAME …]
-import { cpSync, mkdtempSync, mkdirSync, rmSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { cpSync, mkdtempSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
@@ -20,6 +21,14 @@ const SAMPLE = join(root, 'samples/sluicekeeper');
 const bare = join(data, 'bare', 'sluicekeeper');
 cpSync(SAMPLE, bare, { recursive: true });
 rmSync(join(bare, 'glue-trace.json'));
+// A copy with a history, in which something came and something was mended.
+const played = join(data, 'played', 'sluicekeeper');
+cpSync(SAMPLE, played, { recursive: true });
+const git = (...args) =>
+  execFileSync('git', ['-c', 'user.name=Ada', '-c', 'user.email=ada@lock', ...args], { cwd: played });
+git('init', '-q', '-b', 'main');
+git('add', '-A');
+git('commit', '-q', '-m', 'before the fair');
 const serving = async (name, project) => {
   const app = await createServer({
     storePath: join(data, `${name}.db`),
@@ -32,6 +41,7 @@ const serving = async (name, project) => {
 };
 const whole = await serving('whole', SAMPLE);
 const planless = await serving('bare', bare);
+const fair = await serving('played', played);
 const browser = await chromium.launch({
   executablePath,
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
@@ -75,7 +85,28 @@ const VIEWS = [
     'light',
     planless,
   ],
-  ['readiness', '/p/1/readiness'],
+  [
+    'readiness',
+    '/p/1/readiness',
+    async (page) => {
+      await page.getByLabel('What the views speak for').selectOption('start');
+      await page.getByText('On the way from the start').waitFor();
+    },
+    'light',
+    fair,
+  ],
+  [
+    'scans',
+    '/p/1/scans?from=main',
+    async (page) => {
+      await page.getByText('From main to scan').waitFor();
+      await page.getByLabel('A mark for scan 1').fill('play test of Friday');
+      await page.keyboard.press('Tab');
+      await page.waitForTimeout(400);
+    },
+    'light',
+    fair,
+  ],
   [
     'findings',
     '/p/1/findings',
@@ -170,9 +201,29 @@ const VIEWS = [
   ],
 ];
 
+/** Something is mended and something comes, with a scan after each. */
+async function changeAndScan() {
+  const page = await browser.newPage();
+  const scan = async (number) => {
+    await page.getByRole('button', { name: 'Scan again' }).click();
+    await page.getByText(`${number} kept`).waitFor();
+  };
+  await page.goto(`${fair.address}/p/1/scans`);
+  await page.getByText('1 kept').waitFor();
+  const tender = join(played, 'scripts/boats/tender.ts');
+  writeFileSync(tender, readFileSync(tender, 'utf8').replace("child('hull')", "child('Hull')"));
+  await scan(2);
+  const steps = [{ text: 'Mind the lamp.', picture: 'pictures/lamp-post.svg' }];
+  writeFileSync(join(played, 'data/hints/late.json'), JSON.stringify({ hint: 'Late', scene: 'lower-flight', steps }));
+  await scan(3);
+  await page.close();
+}
+
 try {
   // Two scans, so that Readiness has something to compare.
   await settled(planless);
+  await settled(fair);
+  await changeAndScan();
   await settled(whole);
   await fetch(`${whole.address}/api/projects/1/scans`, {
     method: 'POST',
@@ -197,6 +248,7 @@ try {
   await browser.close();
   await whole.app.close();
   await planless.app.close();
+  await fair.app.close();
   rmSync(data, { recursive: true, force: true });
 }
 

@@ -66,7 +66,14 @@ export {
   type DrawnPiece,
   type Neighbourhood,
 } from './trace/neighbourhood.js';
-export { coupling, couplingLinks, foldersBelow, type Coupling, type CouplingOptions } from './trace/coupling.js';
+export {
+  coupling,
+  couplingLinks,
+  foldersBelow,
+  groupsOnRoute,
+  type Coupling,
+  type CouplingOptions,
+} from './trace/coupling.js';
 export { toSarif, type Fix } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
 export { toText } from './reports/text.js';

@@ -199,6 +199,8 @@ export interface CouplingLinks {
 export interface CouplingPage extends Coupling {
   /** Folders to go down into. */
   folders: string[];
+  /** Whether each group has something on the route that was asked for. */
+  onRoute?: boolean[];
 }
 
 /** Repairs that are asked for, each by its place in the list of its finding. */

@@ -114,7 +114,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   playRoutes(app, context);
   reportRoutes(app, context, narrowed);
   repairRoutes(app, context);
-  traceRoutes(app, context);
+  traceRoutes(app, context, sight);
   familyRoutes(app, context);
   if (options.webFolder && existsSync(options.webFolder)) await serveInterface(app, options.webFolder, token);
 

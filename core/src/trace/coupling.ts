@@ -128,6 +128,17 @@ function markCircles(cells: CouplingCell[], count: number): void {
 }
 
 /** The links of one cell, as lines; lost ones of a group when `to` is empty. */
+/** Which groups of a grid have something on a route, in their order. */
+export function groupsOnRoute(graph: Graph, options: CouplingOptions, route: Uint8Array): boolean[] {
+  const { names, groupOfPiece } = groupsOf(graph, options);
+  const isOn = names.map(() => false);
+  for (const [piece, mark] of route.entries()) {
+    const group = cellAt(groupOfPiece, piece);
+    if (mark === 1 && group >= 0) isOn[group] = true;
+  }
+  return isOn;
+}
+
 export function couplingLinks(
   graph: Graph,
   losses: Losses,

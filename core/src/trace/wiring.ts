@@ -19,6 +19,8 @@ export interface WireEnd {
   piece: PieceName;
   /** Objects of scenes that run the code; 0 for wires that files save. */
   objects: number;
+  /** It lies off the route that was asked for. */
+  isOff?: true;
   link: Pick<Link, 'label' | 'grip' | 'moment' | 'scope' | 'side' | 'file' | 'range'>;
 }
 
@@ -34,6 +36,8 @@ export interface WireRow {
   senderCount: number;
   listeners: WireEnd[];
   listenerCount: number;
+  /** All its ends lie off the route that was asked for. */
+  isOff?: true;
 }
 
 /** What the ledger is narrowed to; what is left out counts as any. */
@@ -54,6 +58,8 @@ export const SUBJECTS: readonly Subject[] = ['events', 'flags'];
 export interface Wiring {
   rows: WireRow[];
   total: number;
+  /** Of those, how many lie off the route that was asked for. */
+  off?: number;
   /** How many places send, or set, at each moment, over all events or flags. */
   sends: Record<Moment, number>;
 }
@@ -134,22 +140,29 @@ function comparePlaces({ links, texts }: Graph, a: number, b: number): number {
       : cellAt(links.line, a) - cellAt(links.line, b) || cellAt(links.column, a) - cellAt(links.column, b);
 }
 
-export function wiring(graph: Graph, filter: WiringFilter, offset: number, limit: number): Wiring {
+/** @param route 1 for each piece on the route that the ledger speaks for; what lies off it is marked */
+export function wiring(graph: Graph, filter: WiringFilter, offset: number, limit: number, route?: Uint8Array): Wiring {
   const all = endsOf[filter.of ?? 'events'](graph);
   const rows = all.filter((ends) => isWanted(graph, ends, filter));
+  const isOff = (link: number): boolean => route !== undefined && route[cellAt(graph.links.from, link)] !== 1;
+  const areOff = ({ senders, listeners }: Pick<Ends, 'senders' | 'listeners'>): boolean =>
+    route !== undefined && [...senders, ...listeners].every(isOff);
+  const end = (link: number): WireEnd => ({ ...endOf(graph, link), ...(isOff(link) && { isOff: true }) });
   const sends = Object.fromEntries(MOMENTS.map((moment) => [moment, 0])) as Record<Moment, number>;
   for (const { senders } of all) for (const link of senders) sends[itemAt(MOMENTS, cellAt(graph.links.moment, link))]++;
   return {
-    rows: rows.slice(offset, offset + limit).map(({ piece, senders, listeners, state, area }) => ({
+    rows: rows.slice(offset, offset + limit).map(({ piece, senders, listeners, state, area }): WireRow => ({
       what: pieceName(graph, piece),
       state,
       area,
-      senders: senders.slice(0, MOST_ENDS).map((link) => endOf(graph, link)),
+      senders: senders.slice(0, MOST_ENDS).map(end),
       senderCount: senders.length,
-      listeners: listeners.slice(0, MOST_ENDS).map((link) => endOf(graph, link)),
+      listeners: listeners.slice(0, MOST_ENDS).map(end),
       listenerCount: listeners.length,
+      ...(areOff({ senders, listeners }) && { isOff: true }),
     })),
     total: rows.length,
+    ...(route && { off: rows.filter(areOff).length }),
     sends,
   };
 }

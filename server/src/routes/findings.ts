@@ -6,7 +6,7 @@ import type { CheckView, ExcerptView, FindingPage, RepairTrial } from '../api.js
 import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
-import type { OnRoute } from './play-routes.js';
+import type { Sight } from './play-routes.js';
 import { projectFile } from './project-file.js';
 
 const listOf = (...words: readonly string[]): Joi.ArraySchema =>
@@ -104,7 +104,7 @@ export function findingRoutes(app: FastifyInstance, context: Context, narrowed: 
 }
 
 /** Narrows findings by what the store alone does not know: the route. */
-export function createNarrowed(sight: (project: ProjectRow, route: string) => Promise<OnRoute>): Narrowed {
+export function createNarrowed(sight: Sight): Narrowed {
   return async (project, _scan, { since, route, ...filter }) => ({
     ...filter,
     offset: 0,

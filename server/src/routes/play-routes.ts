@@ -74,7 +74,7 @@ const startsIn = (context: Context, project: ProjectRow): string[] =>
 const MOST_KEPT = 20;
 
 /** Tells which findings of a scan lie on a route. One closure: it keeps what it found for a scan. */
-export function createSight(context: Context): (project: ProjectRow, route: string) => Promise<OnRoute> {
+export function createSight(context: Context): Sight {
   const kept = new Map<string, OnRoute>();
   return async (project, route) => {
     const { graph } = await mapOf(context, project);
@@ -89,6 +89,9 @@ export function createSight(context: Context): (project: ProjectRow, route: stri
     return found;
   };
 }
+
+/** Finds what lies on a route. */
+export type Sight = (project: ProjectRow, route: string) => Promise<OnRoute>;
 
 /** What lies on a route. */
 export interface OnRoute {

@@ -5,9 +5,8 @@ import type { ComparisonView, ReadinessPage, ScanEvent, ScanView, Watching } fro
 import { rememberedIn } from '../decisions/before.js';
 import { valid } from '../problems.js';
 import { THOROUGH } from '../scan/scans.js';
-import type { ProjectRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
-import type { OnRoute } from './play-routes.js';
+import type { Sight } from './play-routes.js';
 
 const readinessQuery = Joi.object<{ route?: string }>({ route: Joi.string().max(4096) });
 const scanParams = Joi.object<{ scan: number }>({ scan: Joi.number().integer().positive().required() }).unknown();
@@ -19,11 +18,7 @@ const compareQuery = Joi.object<{ from: string; to?: number }>({
 /** Scans that the history shows. */
 const MOST_SHOWN = 100;
 
-export function scanRoutes(
-  app: FastifyInstance,
-  context: Context,
-  sight: (project: ProjectRow, route: string) => Promise<OnRoute>,
-): void {
+export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight): void {
   const { store, scans, watches } = context;
 
   app.post('/api/projects/:project/scans', async (request, reply) => {

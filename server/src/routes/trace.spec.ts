@@ -100,6 +100,11 @@ describe('questions on the map', () => {
     const life = (await ask<LifeCycle>('/life-cycle')).body;
     expect(life.groups.map(({ verb }) => verb)).toEqual(['spawns', 'destroys', 'switches', 'moves', 'loads']);
     expect(life.resets.map(({ flag }) => flag.title)).toContain('BasinBridge.isMended');
+    const route = (await ask<Wiring>('/wiring', { route: 'start' })).body;
+    expect([route.off, route.rows.filter(({ isOff }) => isOff).length]).toEqual([route.off, route.off]);
+    expect(route.off).toBeGreaterThan(0);
+    expect(route.off).toBeLessThan(route.total);
+    expect(ledger.rows.some(({ isOff }) => isOff)).toBeFalse();
     const flags = (await ask<Wiring>('/wiring', { of: 'flags', state: 'never sent' })).body;
     expect(flags.rows.map(({ what }) => what.title)).toEqual(['LiftGate.isLevel']);
   });
@@ -140,6 +145,10 @@ describe('questions on the map', () => {
     const at = (name: string): number => grid.groups.findIndex((group) => group.name === name);
     const cell = grid.cells.find(({ from, to }) => from === at('scripts') && to === at('prefabs'))!;
     expect(grid.folders).toEqual(['data', 'parcels', 'pictures', 'prefabs', 'scenes', 'scripts']);
+    const onRoute = (await ask<CouplingPage>('/coupling', { depth: 2, route: 'start' })).body;
+    const isOn = (name: string): boolean | undefined =>
+      onRoute.onRoute?.[onRoute.groups.findIndex((group) => group.name === name)];
+    expect([isOn('scripts/keeper'), isOn('parcels/pilots'), grid.onRoute]).toEqual([true, false, undefined]);
     const opened = (await ask<CouplingLinks>('/coupling/links', { from: 'scripts', to: 'prefabs' })).body;
     expect(opened.count).toBeGreaterThan(0);
     expect(opened.count).toBeLessThanOrEqual(cell.links);

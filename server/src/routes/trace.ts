@@ -3,6 +3,7 @@ import {
   coupling,
   couplingLinks,
   foldersBelow,
+  groupsOnRoute,
   lifeCycle,
   SCOPES,
   SUBJECTS,
@@ -31,6 +32,8 @@ import type { CouplingLinks, CouplingPage, StoryPage, ValuesPage, WalkPage } fro
 import { valid } from '../problems.js';
 import { pieceNamed } from '../scan/questions.js';
 import { mapOf, projectOf, type Context } from './context.js';
+import type { Sight } from './play-routes.js';
+import type { ProjectRow } from '../store/store.js';
 
 const key = Joi.string().max(8192).required();
 const pieceQuery = Joi.object<{ piece: string }>({ piece: key });
@@ -55,7 +58,9 @@ const aroundQuery = Joi.object<{ piece: string; most: number; hops: number }>({
   most: Joi.number().integer().min(2).max(MOST_DRAWN).default(40),
   hops: Joi.number().integer().min(1).max(6).default(2),
 });
-const wiringQuery = Joi.object<WiringFilter & { offset: number; limit: number }>({
+const route = Joi.string().max(4096);
+const wiringQuery = Joi.object<WiringFilter & { offset: number; limit: number; route?: string }>({
+  route,
   of: Joi.string().valid(...SUBJECTS),
   state: Joi.string().valid(...WIRE_STATES),
   moment: Joi.string().valid(...MOMENTS),
@@ -74,7 +79,7 @@ const couplingKeys = {
   below: Joi.string().max(4096).allow('').default(''),
   depth: Joi.number().integer().min(1).max(6).default(1),
 };
-const couplingQuery = Joi.object<CouplingOptions>(couplingKeys);
+const couplingQuery = Joi.object<CouplingOptions & { route?: string }>({ ...couplingKeys, route });
 const cellQuery = Joi.object<CouplingOptions & { from: string; to: string; limit: number }>({
   ...couplingKeys,
   from: Joi.string().max(4096).required(),
@@ -86,7 +91,11 @@ const searchQuery = Joi.object<{ text: string; limit: number }>({
   limit: Joi.number().integer().min(1).max(100).default(20),
 });
 
-export function traceRoutes(app: FastifyInstance, context: Context): void {
+export function traceRoutes(app: FastifyInstance, context: Context, sight: Sight): void {
+  /** What lies on a route; undefined for the whole project. */
+  const reachedOn = async (project: ProjectRow, name: string | undefined): Promise<Uint8Array | undefined> =>
+    name === undefined ? undefined : (await sight(project, name)).reached.pieces;
+
   app.get('/api/projects/:project/trace', async (request) => {
     const project = projectOf(context, request.params);
     const { piece, ...filter } = valid(traceQuery, request.query);
@@ -126,9 +135,9 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
   /** The ledger of events, or of flags. */
   app.get('/api/projects/:project/wiring', async (request): Promise<Wiring> => {
     const project = projectOf(context, request.params);
-    const { offset, limit, ...filter } = valid(wiringQuery, request.query);
+    const { offset, limit, route: name, ...filter } = valid(wiringQuery, request.query);
     const { graph } = await mapOf(context, project);
-    return wiring(graph, filter, offset, limit);
+    return wiring(graph, filter, offset, limit, await reachedOn(project, name));
   });
 
   /** What happens when an event fires, or what can lead to it. */
@@ -148,9 +157,14 @@ export function traceRoutes(app: FastifyInstance, context: Context): void {
   /** Who depends on whom among folders or scenes. */
   app.get('/api/projects/:project/coupling', async (request): Promise<CouplingPage> => {
     const project = projectOf(context, request.params);
-    const options = valid(couplingQuery, request.query);
+    const { route: name, ...options } = valid(couplingQuery, request.query);
     const { graph } = await mapOf(context, project);
-    return { ...coupling(graph, options), folders: foldersBelow(graph, options.below) };
+    const reached = await reachedOn(project, name);
+    return {
+      ...coupling(graph, options),
+      folders: foldersBelow(graph, options.below),
+      ...(reached && { onRoute: groupsOnRoute(graph, options, reached) }),
+    };
   });
 
   app.get('/api/projects/:project/coupling/links', async (request): Promise<CouplingLinks> => {

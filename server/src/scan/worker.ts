@@ -68,10 +68,13 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
   try {
     const result = await session.scan((progress) => send({ is: 'progress', progress }), readsAll, !isOwnAccord);
     const { linked: own, findings, readiness } = result.analysis;
+    const isDecidedSo = last !== undefined && decisionsOf(last) === decisionsOf(result);
     last = result;
     const before = isOwnAccord ? store.dropWhenUnchanged(scanId, result.files) : undefined;
     if (before !== undefined)
-      return send(keepDecisions(before, result) ? { is: 'decided', scanId: before } : { is: 'unchanged' });
+      return send(
+        !isDecidedSo && keepDecisions(before, result) ? { is: 'decided', scanId: before } : { is: 'unchanged' },
+      );
     send({ is: 'progress', progress: { phase: 'saving', done: 0, total: 0 } });
     cache.save();
     store.finishScan(scanId, {
@@ -96,6 +99,14 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
         mistakes: [],
       });
   }
+}
+
+/** What people decided, in a few letters: whether it is the same as before is asked at each save of a file. */
+function decisionsOf({ analysis, idleWaivers }: ScanResult): string {
+  const decided = analysis.findings.flatMap(({ fingerprint, waived, waiverEnded }) =>
+    waived || waiverEnded ? [[fingerprint, waived, waiverEnded]] : [],
+  );
+  return JSON.stringify([decided, idleWaivers]);
 }
 
 /** Keeps what people decided with a scan that was saved before; says whether anything is new. */

@@ -275,8 +275,8 @@ export class Api {
   neighbourhood(id: number, piece: string, most: number, hops: number): Observable<Neighbourhood> {
     return this.http.get<Neighbourhood>(`/api/projects/${id}/neighbourhood`, { params: { piece, most, hops } });
   }
-  wiring(id: number, filter: WiringFilter): Observable<Wiring> {
-    return this.http.get<Wiring>(`/api/projects/${id}/wiring`, { params: paramsOf({ ...filter }) });
+  wiring(id: number, filter: WiringFilter, route: string): Observable<Wiring> {
+    return this.http.get<Wiring>(`/api/projects/${id}/wiring`, { params: paramsOf({ ...filter, route }) });
   }
   story(id: number, piece: string, direction: 'forward' | 'backward'): Observable<StoryPage> {
     return this.http.get<StoryPage>(`/api/projects/${id}/wiring/story`, { params: { piece, direction } });
@@ -293,8 +293,10 @@ export class Api {
   twins(id: number, filter: TwinFilter): Observable<TwinsPage> {
     return this.http.get<TwinsPage>(`/api/projects/${id}/twins`, { params: { ...filter } });
   }
-  coupling(id: number, { by, below, depth }: CouplingOptions): Observable<CouplingPage> {
-    return this.http.get<CouplingPage>(`/api/projects/${id}/coupling`, { params: { by, below, depth } });
+  coupling(id: number, { by, below, depth }: CouplingOptions, route: string): Observable<CouplingPage> {
+    return this.http.get<CouplingPage>(`/api/projects/${id}/coupling`, {
+      params: { by, below, depth, ...(route && { route }) },
+    });
   }
   couplingLinks(
     id: number,

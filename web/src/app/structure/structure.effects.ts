@@ -4,7 +4,7 @@ import { structureActions } from './structure.state';
 export const structureEffects = {
   load: latest({
     on: structureActions.load,
-    ask: (api, { project, options }) => api.coupling(project, options),
+    ask: (api, { project, options, route }) => api.coupling(project, options, route),
     done: (page) => structureActions.loaded({ page }),
     failed: (trouble) => structureActions.failed({ trouble }),
   }),

@@ -13,7 +13,7 @@ export interface StructureState {
 export const structureActions = createActionGroup({
   source: 'Structure',
   events: {
-    load: props<{ project: number; options: CouplingOptions }>(),
+    load: props<{ project: number; options: CouplingOptions; route: string }>(),
     loaded: props<{ page: CouplingPage }>(),
     failed: props<{ trouble: Trouble }>(),
     open: props<{ project: number; options: CouplingOptions; from: string; to: string }>(),

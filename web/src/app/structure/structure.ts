@@ -5,6 +5,7 @@ import type { CouplingOptions } from '@glue-trace/core';
 import type { CouplingPage } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
+import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
 import { GripMark } from '../shared/grip-mark';
 import { Keys } from '../shared/keys';
@@ -28,6 +29,8 @@ interface GridRow {
   inCircle: boolean;
   inner: number;
   lost: number;
+  /** Nothing in it lies on the route that is chosen. */
+  isOff: boolean;
   cells: (Cell | null)[];
 }
 
@@ -50,6 +53,7 @@ export class Structure {
 
   private readonly store = inject(Store);
   private readonly address = injectAddress();
+  protected readonly route = this.store.selectSignal(routeFeature.selectChosen);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(structureFeature.selectStructureState);
   protected readonly options = computed((): CouplingOptions => ({
@@ -73,6 +77,7 @@ export class Structure {
       inCircle,
       inner,
       lost,
+      isOff: page.onRoute?.[from] === false,
       cells: page.groups.map((group, to) => {
         const cell = page.cells.find((one) => one.from === from && one.to === to);
         if (!cell) return null;
@@ -97,10 +102,13 @@ export class Structure {
 
   protected readonly inCircle = computed(() => this.rows().filter((row) => row.inCircle).length);
 
+  protected readonly offCount = computed(() => this.rows().filter((row) => row.isOff).length);
+
   constructor() {
     effect(() => {
       this.scansSeen();
-      this.store.dispatch(structureActions.load({ project: this.project(), options: this.options() }));
+      const [project, options, route] = [this.project(), this.options(), this.route()];
+      this.store.dispatch(structureActions.load({ project, options, route }));
     });
     effect(() => {
       this.scansSeen();

@@ -4,7 +4,7 @@ import { wiringActions } from './wiring.state';
 export const wiringEffects = {
   load: latest({
     on: wiringActions.load,
-    ask: (api, { project, filter }) => api.wiring(project, filter),
+    ask: (api, { project, filter, route }) => api.wiring(project, filter, route),
     done: (page) => wiringActions.loaded({ page }),
     failed: (trouble) => wiringActions.failed({ trouble }),
   }),

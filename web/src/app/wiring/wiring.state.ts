@@ -17,7 +17,7 @@ export interface WiringState {
 export const wiringActions = createActionGroup({
   source: 'Wiring',
   events: {
-    load: props<{ project: number; filter: WiringFilter }>(),
+    load: props<{ project: number; filter: WiringFilter; route: string }>(),
     loaded: props<{ page: Wiring }>(),
     failed: props<{ trouble: Trouble }>(),
     loadLife: props<{ project: number }>(),

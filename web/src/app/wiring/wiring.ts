@@ -6,6 +6,7 @@ import type { TraceLine, WireRow, WiringFilter } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import type { ChartConfiguration } from 'chart.js';
 import { projectsFeature } from '../projects/projects.state';
+import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
 import { bringIntoSight, neighbour } from '../shared/neighbour';
 import { ChartView, colour } from '../shared/chart';
@@ -87,6 +88,7 @@ export class WiringView {
 
   private readonly store = inject(Store);
   private readonly address = injectAddress();
+  private readonly route = this.store.selectSignal(routeFeature.selectChosen);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly wiring = this.store.selectSignal(wiringFeature.selectWiringState);
   protected readonly shows = SHOWS;
@@ -155,7 +157,7 @@ export class WiringView {
       if (this.isLife()) this.store.dispatch(wiringActions.loadLife({ project }));
       else {
         const of = this.shown() === 'flags' ? 'flags' : 'events';
-        this.store.dispatch(wiringActions.load({ project, filter: { ...this.filter(), of } }));
+        this.store.dispatch(wiringActions.load({ project, filter: { ...this.filter(), of }, route: this.route() }));
       }
     });
     effect(() => {
