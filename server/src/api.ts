@@ -418,6 +418,8 @@ export interface ScanView {
   isSeen: boolean;
   bySeverity: Readiness['bySeverity'] | undefined;
   byFamily: Readiness['byFamily'];
+  /** Findings that count by their first folder. */
+  byFolder: { folder: string; count: number }[];
   waived: number;
   pieces: number;
   links: number;
@@ -435,4 +437,6 @@ export interface ComparisonView {
   waived: number;
   /** What of the map came and went, where both maps are known. */
   map?: MapChange;
+  /** Who last touched the lines of what is new, most first. */
+  touched: { by: string; count: number }[];
 }

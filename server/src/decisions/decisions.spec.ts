@@ -140,6 +140,9 @@ describe('what a team decides', () => {
     expect(change).toEqual({ since: 1, appeared: 0, gone: 1 });
     await server.call('PUT', `${API}/scans/1`, { note: 'play test of Friday' });
     const scans = await server.read<ScanView[]>(`${API}/scans`);
+    expect(scans[0]!.byFolder.reduce((sum, { count }) => sum + count, 0)).toBe(
+      Object.values(scans[0]!.bySeverity ?? {}).reduce((sum, count) => sum + count, 0),
+    );
     expect(scans.map(({ id, note, isSeen }) => [id, note, isSeen])).toEqual([
       [3, '', false],
       [2, '', false],
@@ -167,7 +170,12 @@ describe('what a team decides', () => {
       "import { gone } from './gone';\nexport const punt = gone;\n",
     );
     await server.scanAgain();
-    const { appeared, gone, map } = await server.read<ComparisonView>(`${API}/comparison?from=main`);
+    const { appeared, gone, map, touched } = await server.read<ComparisonView>(`${API}/comparison?from=main`);
+    expect(touched.map(({ by }) => by)).toEqual(['not committed yet']);
+    git('add', '-A');
+    git('commit', '-q', '-m', 'punt');
+    const later = await server.read<ComparisonView>(`${API}/comparison?from=main~1`);
+    expect(later.touched).toEqual([{ by: 'Ada', count: later.appeared.length }]);
     expect(gone.map(({ file }) => file)).toEqual(['scripts/boats/tender.ts']);
     expect(appeared.map(({ file }) => file)).toContain('scripts/boats/punt.ts');
     expect(map!.pieces.came).toContain('script:scripts/boats/punt.ts');

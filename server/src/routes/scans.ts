@@ -1,10 +1,11 @@
-import { GlueError, must, readinessOf, sinceThen } from '@glue-trace/core';
+import { GlueError, must, readinessOf, sinceThen, type Remembered } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import type { ComparisonView, ReadinessPage, ScanEvent, ScanView, Watching } from '../api.js';
 import { rememberedIn } from '../decisions/before.js';
 import { valid } from '../problems.js';
 import { THOROUGH } from '../scan/scans.js';
+import type { ProjectRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 import type { Sight } from './play-routes.js';
 
@@ -15,6 +16,8 @@ const compareQuery = Joi.object<{ from: string; to?: number }>({
   from: Joi.string().max(300).required(),
   to: Joi.number().integer().positive(),
 });
+/** New findings of which it is asked who touched their lines. */
+const MOST_TOUCHED = 500;
 /** Scans that the history shows. */
 const MOST_SHOWN = 100;
 
@@ -74,6 +77,7 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
       isSeen: seenAt !== null,
       bySeverity: readiness?.bySeverity,
       byFamily: readiness?.byFamily ?? [],
+      byFolder: store.byFolder(id),
       waived: readiness?.waived ?? 0,
       pieces: readiness?.pieces ?? 0,
       links: readiness?.links ?? 0,
@@ -116,8 +120,19 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
       same: same.length,
       waived: waived.length,
       ...(revision && { map: revision.change }),
+      touched: await touchedBy(project, appeared),
     };
   });
+
+  /** Who last touched what is new, most first. */
+  const touchedBy = async (project: ProjectRow, found: readonly Remembered[]): Promise<ComparisonView['touched']> => {
+    if (found.length === 0) return [];
+    const places = found.slice(0, MOST_TOUCHED).map(({ file, line }) => ({ file, line }));
+    const counts = new Map<string, number>();
+    for (const by of await scans.ask(project, { ask: 'touched', places }))
+      if (by !== undefined) counts.set(by, (counts.get(by) ?? 0) + 1);
+    return [...counts].map(([by, count]) => ({ by, count })).sort((a, b) => b.count - a.count);
+  };
 
   app.get('/api/projects/:project/readiness', async (request): Promise<ReadinessPage> => {
     const project = projectOf(context, request.params);

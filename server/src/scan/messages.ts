@@ -63,7 +63,9 @@ export type MapQuestion =
   /** Takes over what people decided meanwhile; gives how many findings are waived. */
   | { ask: 'decisions' }
   /** What a revision in the version history comes to by today's plan. */
-  | { ask: 'revision'; revision: string };
+  | { ask: 'revision'; revision: string }
+  /** Who last touched these lines, in their order. */
+  | { ask: 'touched'; places: { file: string; line: number }[] };
 
 /** What each question is answered with. */
 export interface MapAnswers {
@@ -81,6 +83,7 @@ export interface MapAnswers {
   learned: LearnedFolder | undefined;
   decisions: number;
   revision: { findings: Remembered[]; change: MapChange };
+  touched: (string | undefined)[];
 }
 
 export type QuestionOf<Kind extends MapQuestion['ask']> = Extract<MapQuestion, { ask: Kind }>;

@@ -16,7 +16,10 @@ import type { TwinGroupView } from '../api.js';
 import type { MapAnswers, MapQuestion, QuestionOf } from './messages.js';
 
 /** Those that the map itself answers. */
-type OfMap = Exclude<MapQuestion['ask'], 'trial' | 'plan trial' | 'learn again' | 'learned' | 'decisions' | 'revision'>;
+type OfMap = Exclude<
+  MapQuestion['ask'],
+  'trial' | 'plan trial' | 'learn again' | 'learned' | 'decisions' | 'revision' | 'touched'
+>;
 
 const ANSWERS: { [Kind in OfMap]: (linked: Linked, question: QuestionOf<Kind>) => MapAnswers[Kind] } = {
   values: (linked, { piece }) =>

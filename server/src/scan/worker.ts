@@ -14,6 +14,7 @@ import {
 import { openStore } from '../store/store.js';
 import type { RepairTrial } from '../api.js';
 import { findingsAt } from '../git/revision.js';
+import { lastTouched } from '../git/touched.js';
 import { learnAgain } from '../plans/learn-again.js';
 import { parsePlan, planPath } from '../plans/plan-files.js';
 import type {
@@ -168,6 +169,8 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
       return planTrial(question.text, question.rule);
     case 'decisions':
       return decideAgain(result);
+    case 'touched':
+      return lastTouched(folder, question.places);
     case 'revision':
       return revisionOf(question.revision, result);
     case 'learned':

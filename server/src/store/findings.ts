@@ -78,6 +78,12 @@ export function findingsTable(sql: Sql) {
       );
       return row && fromJson(row.body);
     },
+    /** How many findings that count stand in each first folder; empty for files at the top. */
+    byFolder: (scanId: number): { folder: string; count: number }[] =>
+      sql(
+        `SELECT substr(file, 1, max(instr(file, '/') - 1, 0)) AS folder, count(*) AS count FROM findings
+           WHERE scan_id = ? AND waived = 0 GROUP BY 1 ORDER BY 2 DESC, 1`,
+      ).all(scanId),
     /** The findings of a scan that a filter chooses, in order. */
     chosenFindings(scanId: number, filter: Partial<FindingFilter>): FindingView[] {
       const { where, values } = conditions(scanId, filter);

@@ -470,6 +470,7 @@ describe('Scans', () => {
     },
     bySeverity: { ...none, error: id },
     byFamily: [{ family: 'broken', counts: { ...none, error: id } }],
+    byFolder: [{ folder: 'scripts', count: id }],
     ...changes,
   });
   const remembered = (fingerprint: string): Remembered => ({
@@ -494,6 +495,8 @@ describe('Scans', () => {
     expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain(
       '1 broken, 0 fragile, 0 twin; 2 broken, 0 fragile, 0 twin',
     );
+    await page.click('.head .plain:last-child');
+    expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain('1 scripts; 2 scripts');
     expect(page.text('.history .tag')).toBe('unseen');
     expect(page.element.querySelector<HTMLInputElement>('.history input')!.value).toBe('play test');
   });
@@ -512,9 +515,10 @@ describe('Scans', () => {
     const map = { pieces: { came: ['scene:a'], went: [], cameCount: 1, wentCount: 0 }, links: { came: 2, went: 0 } };
     await page.answer('/api/projects/1/comparison', {
       ...{ from: 'scan 1', to: 'scan 2', appeared: [remembered('f1')], gone: [remembered('f2'), remembered('f3')] },
-      ...{ moved: [], same: 7, waived: 1, map },
+      ...{ moved: [], same: 7, waived: 1, map, touched: [{ by: 'Ada', count: 1 }] },
     });
     expect(page.text('section p')).toContain('From scan 1 to scan 2: 1 new, 2 gone, 7 the same, 1 waived.');
+    expect(page.text('section p')).toContain('last touched by Ada (1).');
     expect(page.texts('.lists li a')).toEqual(['f1 turns', 'scene:a']);
     expect(page.text('.lists li')).toContain('f2 turns data/a.json:3');
   });

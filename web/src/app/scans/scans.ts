@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
+import { itemAt } from '@glue-trace/core/browser';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  numberAttribute,
+  signal,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { ScanView } from '@glue-trace/server/api';
@@ -22,11 +32,15 @@ const REPORTS = [
   { format: 'junit', words: 'JUnit' },
   { format: 'baseline', words: 'baseline' },
 ];
-const FAMILIES = [
-  { family: 'broken', token: '--brick', style: 'rect' },
-  { family: 'fragile', token: '--ochre', style: 'circle' },
-  { family: 'twin', token: '--moss', style: 'triangle' },
+/** How a line of the chart looks: colour, sign in the words below it, and the same sign in the chart. */
+const LINES = [
+  { token: '--brick', sign: '■', style: 'rect' },
+  { token: '--ochre', sign: '●', style: 'circle' },
+  { token: '--moss', sign: '▲', style: 'triangle' },
+  { token: '--amber', sign: '◆', style: 'rectRot' },
+  { token: '--ink2', sign: '✕', style: 'crossRot' },
 ] as const;
+const FAMILIES = ['broken', 'fragile', 'twin'];
 /** Findings of a comparison that are shown at first. */
 const MOST_SHOWN = 200;
 
@@ -68,38 +82,52 @@ export class ScansView {
     return [...folders.values()].sort((a, b) => b.appeared + b.gone - a.appeared - a.gone).slice(0, 8);
   });
 
-  protected readonly chart = computed((): ChartConfiguration => {
-    const scans = [...(this.state().scans ?? [])].reverse();
-    return {
-      type: 'line',
-      data: {
-        labels: scans.map(({ id, note }) => (note ? `${id} · ${note.slice(0, 24)}` : String(id))),
-        datasets: FAMILIES.map(({ family, token, style }) => ({
-          label: family,
-          data: scans.map((scan) => countOf(scan, family)),
-          borderColor: colour(token),
-          backgroundColor: colour(token),
-          pointStyle: style,
-          tension: 0,
-        })),
-      },
-      options: {
-        scales: {
-          x: { ticks: { color: colour('--ink2'), maxTicksLimit: 10 }, grid: { display: false } },
-          y: {
-            beginAtZero: true,
-            ticks: { color: colour('--ink2'), precision: 0, maxTicksLimit: 5 },
-            grid: { color: colour('--line') },
-          },
+  /** Findings are counted over time by this. */
+  protected readonly over = signal<'family' | 'folder'>('family');
+  private readonly inTime = computed(() => [...(this.state().scans ?? [])].reverse());
+  /** The lines of the chart: families, or the folders in which most was found. */
+  protected readonly series = computed(() => {
+    const scans = this.inTime();
+    const names = this.over() === 'family' ? FAMILIES : foldersOf(scans).slice(0, LINES.length);
+    return names.map((name, at) => {
+      const line = itemAt(LINES, at);
+      const counts = scans.map((scan) => (this.over() === 'family' ? countOf(scan, name) : countIn(scan, name)));
+      return { name: name || '(top)', counts, sign: line.sign, style: line.style, colour: colour(line.token) };
+    });
+  });
+
+  protected readonly chart = computed((): ChartConfiguration => ({
+    type: 'line',
+    data: {
+      labels: this.inTime().map(({ id, note }) => (note ? `${id} · ${note.slice(0, 24)}` : String(id))),
+      datasets: this.series().map(({ name, counts, style, colour: own }) => ({
+        label: name,
+        data: counts,
+        borderColor: own,
+        backgroundColor: own,
+        pointStyle: style,
+        tension: 0,
+      })),
+    },
+    options: {
+      scales: {
+        x: { ticks: { color: colour('--ink2'), maxTicksLimit: 10 }, grid: { display: false } },
+        y: {
+          beginAtZero: true,
+          ticks: { color: colour('--ink2'), precision: 0, maxTicksLimit: 5 },
+          grid: { color: colour('--line') },
         },
       },
-    };
-  });
+    },
+  }));
   protected readonly chartWords = computed(
     () =>
-      `Findings by family from scan to scan: ${[...(this.state().scans ?? [])]
-        .reverse()
-        .map((scan) => FAMILIES.map(({ family }) => `${countOf(scan, family)} ${family}`).join(', '))
+      `Findings by ${this.over()} from scan to scan: ${this.inTime()
+        .map((_, at) =>
+          this.series()
+            .map(({ name, counts }) => `${counts[at] ?? 0} ${name}`)
+            .join(', '),
+        )
         .join('; ')}`,
   );
 
@@ -115,6 +143,10 @@ export class ScansView {
       if (from) this.store.dispatch(scansActions.compare({ project: this.project(), from, ...(to > 0 && { to }) }));
     });
     inject(Keys).bind([{ key: 'c', does: 'compare the last scan with the one before', run: () => this.compareLast() }]);
+  }
+
+  protected show(over: string): void {
+    this.over.set(over === 'folder' ? 'folder' : 'family');
   }
 
   protected choose(from: string): void {
@@ -147,4 +179,15 @@ export class ScansView {
 function countOf({ byFamily }: ScanView, family: string): number {
   const counts = byFamily.find((one) => one.family === family)?.counts;
   return counts ? counts.error + counts.warning + counts.note : 0;
+}
+
+const countIn = ({ byFolder }: ScanView, folder: string): number =>
+  byFolder.find((one) => one.folder === folder)?.count ?? 0;
+
+/** Folders by how much was ever found in them. */
+function foldersOf(scans: readonly ScanView[]): string[] {
+  const most = new Map<string, number>();
+  for (const { byFolder } of scans)
+    for (const { folder, count } of byFolder) most.set(folder, Math.max(most.get(folder) ?? 0, count));
+  return [...most].sort((a, b) => b[1] - a[1]).map(([folder]) => folder);
 }
