@@ -60,9 +60,20 @@ describe('the command line', () => {
       formats: { uri: true, 'uri-reference': true, 'date-time': true },
     });
     const check = ajv.compile(schema);
-    expect(check(JSON.parse(glue('scan', SAMPLE, '--format', 'sarif').out)))
-      .withContext(JSON.stringify(check.errors))
-      .toBeTrue();
+    // With all there is to say: what is new, known, gone and waived.
+    const baseline = join(folder, 'baseline.json');
+    const gone = { fingerprint: 'dddddddd', check: 'broken/loop', severity: 'error', file: 'a b.json', line: 3 };
+    writeFileSync(baseline, JSON.stringify({ findings: [gone] }));
+    const waivers = join(SAMPLE, 'glue-trace.waivers.json');
+    writeFileSync(waivers, JSON.stringify({ waivers: [{ check: 'fragile/*', reason: 'Later.' }] }));
+    try {
+      for (const more of [[], ['--new-since', `file:${baseline}`]])
+        expect(check(JSON.parse(glue('scan', SAMPLE, '--format', 'sarif', ...more).out)))
+          .withContext(JSON.stringify(check.errors))
+          .toBeTrue();
+    } finally {
+      rmSync(waivers);
+    }
   });
 
   it('writes text and JSON, to the terminal or to a file', () => {
