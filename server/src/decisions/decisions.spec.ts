@@ -126,6 +126,15 @@ describe('what a team decides', () => {
     expect((await server.call<{ code: string }>('GET', `${API}/findings?route=later`)).body.code).toBe('route/unknown');
     expect((await server.call<RouteView[]>('DELETE', `${API}/routes/friday`)).body.length).toBe(1);
     expect((await server.call('DELETE', `${API}/routes/friday`)).status).toBe(404);
+    // Names that every object of the language has.
+    for (const name of ['constructor', '__proto__']) {
+      expect((await server.call('GET', `${API}/readiness?route=${name}`)).status)
+        .withContext(name)
+        .toBe(404);
+      expect((await server.call('DELETE', `${API}/routes/${name}`)).status)
+        .withContext(name)
+        .toBe(404);
+    }
   });
 
   it('measures against the scan that somebody looked at last, and not against the last save', async () => {

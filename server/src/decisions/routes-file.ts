@@ -31,7 +31,8 @@ export function saveRoutes(folder: string, routes: Routes): void {
  * @throws GlueError `route/unknown` when nothing is called so, or nothing that it names is there; `routes/invalid`
  */
 export function routeNamed(folder: string, graph: Graph, name: string, starts: readonly string[]): Reached {
-  const saved = routesOf(folder)[name];
+  const routes = routesOf(folder);
+  const saved = Object.hasOwn(routes, name) ? routes[name] : undefined;
   const route = saved ?? { from: name === START_ROUTE ? [...starts] : [name] };
   const reached = reachedBy(graph, route);
   if (reached.starts.length > 0) return reached;

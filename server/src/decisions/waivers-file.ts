@@ -1,4 +1,5 @@
 /** The waivers of a project as a file beside its plan. */
+import { lstatSync } from 'node:fs';
 import { join } from 'node:path';
 import { GlueError, readWaivers, WAIVERS_FILE, waiversText, type Waiver } from '@glue-trace/core';
 import { readRegular } from '../files/regular.js';
@@ -21,12 +22,16 @@ export function waiversOf(folder: string): WaiversNow {
 
 /** The text of a document that may stand in a project's folder; empty where it does not. @throws GlueError `file/unreadable` */
 export function readDocumentOf(folder: string, name: string): string {
+  const path = join(folder, name);
+  const stat = lstatSync(path, { throwIfNoEntry: false });
+  if (!stat) return '';
+  if (stat.isSymbolicLink())
+    throw new GlueError('file/unreadable', `${name} is a link, which is not followed. Put the file itself there.`);
   try {
-    return readRegular(join(folder, name), LARGEST)
+    return readRegular(path, LARGEST)
       .toString('utf8')
       .replace(/^\uFEFF/, '');
   } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return '';
     throw new GlueError('file/unreadable', `${name} cannot be read: ${(error as Error).message}.`);
   }
 }

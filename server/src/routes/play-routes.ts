@@ -61,7 +61,8 @@ export function playRoutes(app: FastifyInstance, context: Context): void {
     const project = projectOf(context, request.params);
     const { route } = valid(named, request.params);
     const routes = routesOf(project.folder);
-    if (!(route in routes)) throw new GlueError('route/unknown', `There is no route “${route}” to take out.`);
+    if (!Object.hasOwn(routes, route))
+      throw new GlueError('route/unknown', `There is no route “${route}” to take out.`);
     saveRoutes(project.folder, Object.fromEntries(Object.entries(routes).filter(([name]) => name !== route)));
     return all(project);
   });

@@ -39,6 +39,13 @@ describe('a hostile project', () => {
       /no ordinary file/,
     );
   });
+  it('whose waivers are a link to a file of this machine does not read that', async () => {
+    writeFileSync(join(base, 'secret.json'), '{"waivers": []}');
+    writeFileSync(join(folder, 'glue-trace.json'), '{"version": 1, "name": "Hostile"}');
+    symlinkSync(join(base, 'secret.json'), join(folder, 'glue-trace.waivers.json'));
+    expect((await scanned()).join()).toMatch(/^file\/unreadable .*is a link, which is not followed/);
+  });
+
   it('whose plan is a link to a file of this machine does not read that', async () => {
     writeFileSync(join(base, 'secret.json'), JSON.stringify(SMALL));
     symlinkSync(join(base, 'secret.json'), join(folder, 'glue-trace.json'));
