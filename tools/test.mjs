@@ -1,5 +1,5 @@
 // Runs every suite and ends with one line “N passed, N failed”. `npm test -- core e2e` runs only those named.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuilt, ensureChromium, ensureInstalled, root } from './ready.mjs';
@@ -39,18 +39,38 @@ const suites = [
 
 let passed = 0;
 let failed = 0;
-for (const [name, program, args, cwd] of suites) {
-  process.stdout.write(`\n— ${name}\n`);
+
+/** Runs a suite. Beside others, what it says is kept until it has ended. */
+function run([name, program, args, cwd], isBeside) {
   const started = Date.now();
   const env = { ...process.env, NG_CLI_ANALYTICS: 'false', GLUE_RESULT: join(results, `${name}.json`) };
-  const { status } = spawnSync(program, args, { cwd, stdio: 'inherit', env });
-  const counts = countsOf(name, status);
-  passed += counts.passed;
-  failed += counts.failed;
-  process.stdout.write(
-    `  ${name}: ${counts.passed} passed, ${counts.failed} failed, ${((Date.now() - started) / 1000).toFixed(1)} s\n`,
-  );
+  if (!isBeside) process.stdout.write(`\n— ${name}\n`);
+  const child = spawn(program, args, { cwd, env, stdio: isBeside ? ['ignore', 'pipe', 'pipe'] : 'inherit' });
+  const said = [];
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (bytes) => said.push(bytes));
+  return new Promise((resolve) => {
+    child.on('error', () => resolve(1));
+    child.on('close', resolve);
+  }).then((status) => {
+    if (isBeside) process.stdout.write(`\n— ${name}\n${Buffer.concat(said).toString('utf8')}`);
+    const counts = countsOf(name, status);
+    passed += counts.passed;
+    failed += counts.failed;
+    process.stdout.write(
+      `  ${name}: ${counts.passed} passed, ${counts.failed} failed, ${((Date.now() - started) / 1000).toFixed(1)} s\n`,
+    );
+  });
 }
+
+async function inTurn(some, isBeside) {
+  for (const suite of some) await run(suite, isBeside);
+}
+
+// What only looks at texts goes beside the one suite that takes one processor alone; the others need the machine.
+const [looking, running] = [true, false].map((is) => suites.filter(([name]) => WITHOUT_COUNTS.has(name) === is));
+const [first, ...others] = running;
+await Promise.all([inTurn(looking, first !== undefined), inTurn(first ? [first] : [], false)]);
+await inTurn(others, false);
 
 function countsOf(name, status) {
   if (WITHOUT_COUNTS.has(name)) return { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };

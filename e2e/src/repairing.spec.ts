@@ -32,7 +32,8 @@ describe('the lead', () => {
     await page.getByRole('heading', { name: 'Findings 2 shown' }).waitFor();
     expect(tender()).toBe(before);
     await page.getByRole('button', { name: 'Close this note' }).click();
-    await page.getByRole('button', { name: 'Repairs written' }).click();
+    await page.getByRole('button', { name: 'More' }).click();
+    await page.getByRole('menuitem', { name: 'Repairs written' }).click();
     await page.getByRole('dialog').getByText('taken back').waitFor();
     await page.getByRole('button', { name: 'Close', exact: true }).click();
   });

@@ -13,7 +13,7 @@ export interface Place {
 const MOST_FILES = 60;
 
 /** Said of a line that is otherwise than in the last commit. */
-export const NOT_COMMITTED = 'not committed yet';
+const NOT_COMMITTED = 'not committed yet';
 
 /**
  * Who last touched each place, in their order; undefined where nobody knows. Only files that are as in the last commit are
