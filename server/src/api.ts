@@ -420,6 +420,8 @@ export interface ScanView {
   byFamily: Readiness['byFamily'];
   /** Findings that count by their first folder. */
   byFolder: { folder: string; count: number }[];
+  /** Who last touched the lines of what was found, most first; null until it was asked for while the scan was the last. */
+  byWho: TouchedBy[] | null;
   waived: number;
   pieces: number;
   links: number;
@@ -438,5 +440,11 @@ export interface ComparisonView {
   /** What of the map came and went, where both maps are known. */
   map?: MapChange;
   /** Who last touched the lines of what is new, most first. */
-  touched: { by: string; count: number }[];
+  touched: TouchedBy[];
+}
+
+/** How many places somebody touched last. */
+export interface TouchedBy {
+  by: string;
+  count: number;
 }

@@ -185,6 +185,10 @@ describe('what a team decides', () => {
     git('commit', '-q', '-m', 'punt');
     const later = await server.read<ComparisonView>(`${API}/comparison?from=main~1`);
     expect(later.touched).toEqual([{ by: 'Ada', count: later.appeared.length }]);
+    expect((await server.read<ScanView[]>(`${API}/scans`)).map(({ byWho }) => byWho)).toEqual([null, null]);
+    const { body: asked } = await server.call<ScanView[]>('POST', `${API}/scans/touched`, {});
+    const { total } = await page();
+    expect(asked.map(({ byWho }) => byWho)).toEqual([[{ by: 'Ada', count: total }], null]);
     expect(gone.map(({ file }) => file)).toEqual(['scripts/boats/tender.ts']);
     expect(appeared.map(({ file }) => file)).toContain('scripts/boats/punt.ts');
     expect(map!.pieces.came).toContain('script:scripts/boats/punt.ts');

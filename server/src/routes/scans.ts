@@ -16,13 +16,27 @@ const compareQuery = Joi.object<{ from: string; to?: number }>({
   from: Joi.string().max(300).required(),
   to: Joi.number().integer().positive(),
 });
-/** New findings of which it is asked who touched their lines. */
+/** Findings of which it is asked who touched their lines. */
 const MOST_TOUCHED = 500;
 /** Scans that the history shows. */
 const MOST_SHOWN = 100;
 
 export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight): void {
   const { store, scans, watches } = context;
+
+  const history = (project: ProjectRow): ScanView[] =>
+    store
+      .doneScans(project.id, MOST_SHOWN)
+      .map(({ id, startedAt, milliseconds, note, seenAt, readiness, touched }) => ({
+        ...{ id, startedAt, milliseconds, note, isSeen: seenAt !== null },
+        bySeverity: readiness?.bySeverity,
+        byFamily: readiness?.byFamily ?? [],
+        byFolder: store.byFolder(id),
+        byWho: touched,
+        waived: readiness?.waived ?? 0,
+        pieces: readiness?.pieces ?? 0,
+        links: readiness?.links ?? 0,
+      }));
 
   app.post('/api/projects/:project/scans', async (request, reply) => {
     const project = projectOf(context, request.params);
@@ -67,21 +81,15 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
   });
 
   /** All finished scans that are kept, newest first. */
-  app.get('/api/projects/:project/scans', (request): ScanView[] => {
+  app.get('/api/projects/:project/scans', (request): ScanView[] => history(projectOf(context, request.params)));
+
+  /** Asks the version history who last touched the lines of what the last scan found, and keeps that with the scan. */
+  app.post('/api/projects/:project/scans/touched', async (request): Promise<ScanView[]> => {
     const project = projectOf(context, request.params);
-    return store.doneScans(project.id, MOST_SHOWN).map(({ id, startedAt, milliseconds, note, seenAt, readiness }) => ({
-      id,
-      startedAt,
-      milliseconds,
-      note,
-      isSeen: seenAt !== null,
-      bySeverity: readiness?.bySeverity,
-      byFamily: readiness?.byFamily ?? [],
-      byFolder: store.byFolder(id),
-      waived: readiness?.waived ?? 0,
-      pieces: readiness?.pieces ?? 0,
-      links: readiness?.links ?? 0,
-    }));
+    const scan = doneScanOf(context, project);
+    const open = (rememberedIn(store, project.id, scan.id) ?? []).filter(({ isWaived }) => isWaived !== true);
+    store.keepTouched(scan.id, await touchedBy(project, open));
+    return history(project);
   });
 
   /** Somebody looks at the last scan: what comes later is measured against it. */
@@ -124,7 +132,7 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
     };
   });
 
-  /** Who last touched what is new, most first. */
+  /** Who last touched what was found, most first. */
   const touchedBy = async (project: ProjectRow, found: readonly Remembered[]): Promise<ComparisonView['touched']> => {
     if (found.length === 0) return [];
     const places = found.slice(0, MOST_TOUCHED).map(({ file, line }) => ({ file, line }));

@@ -1,6 +1,6 @@
 /** Scans, finished or not. */
 import { GlueError, type FindingView, type Readiness, type Waiver, itemAt, WAIVERS_FILE } from '@glue-trace/core';
-import type { RuleView, ScanError, ScanSummary } from '../api.js';
+import type { RuleView, ScanError, ScanSummary, TouchedBy } from '../api.js';
 import type { FileEntry } from '../scan/read-one.js';
 import { fromJson, now, type Sql } from './sql.js';
 
@@ -12,12 +12,14 @@ export interface ScanRow extends ScanSummary {
   note: string;
   /** When somebody looked at it first. */
   seenAt: string | null;
+  /** Who last touched the lines of what was found; null until it was asked for. */
+  touched: TouchedBy[] | null;
 }
 
 /** Scans of a project that are kept with their findings. */
 const SCANS_KEPT = 50;
 const SCAN =
-  'SELECT id, project_id AS projectId, state, started_at AS startedAt, milliseconds, reused, error, readiness, idle_waivers AS idleWaivers, note, seen_at AS seenAt FROM scans';
+  'SELECT id, project_id AS projectId, state, started_at AS startedAt, milliseconds, reused, error, readiness, idle_waivers AS idleWaivers, note, seen_at AS seenAt, touched FROM scans';
 
 export function scansTable(sql: Sql) {
   const newest = (condition: string, projectId: number): ScanRow | undefined => {
@@ -49,6 +51,8 @@ export function scansTable(sql: Sql) {
       newest(` AND state = 'done' AND id = ${Math.trunc(scanId)}`, projectId),
     seeScan: (scanId: number): void =>
       void sql('UPDATE scans SET seen_at = ? WHERE id = ? AND seen_at IS NULL').run(now(), scanId),
+    keepTouched: (scanId: number, touched: readonly TouchedBy[]): void =>
+      void sql('UPDATE scans SET touched = ? WHERE id = ?').run(JSON.stringify(touched), scanId),
     noteScan: (scanId: number, note: string): void =>
       void sql('UPDATE scans SET note = ? WHERE id = ?').run(note, scanId),
     doneScans: (projectId: number, most: number): ScanRow[] =>
@@ -156,8 +160,8 @@ export function scansTable(sql: Sql) {
   };
 }
 
-type StoredScan = Omit<ScanRow, 'error' | 'readiness' | 'idleWaivers'> &
-  Record<'error' | 'readiness' | 'idleWaivers', string | null>;
+type StoredScan = Omit<ScanRow, 'error' | 'readiness' | 'idleWaivers' | 'touched'> &
+  Record<'error' | 'readiness' | 'idleWaivers' | 'touched', string | null>;
 
 function scanRow(scan: StoredScan): ScanRow {
   return {
@@ -165,5 +169,6 @@ function scanRow(scan: StoredScan): ScanRow {
     error: scan.error === null ? null : fromJson(scan.error),
     readiness: scan.readiness === null ? null : fromJson(scan.readiness),
     idleWaivers: scan.idleWaivers === null ? [] : fromJson(scan.idleWaivers),
+    touched: scan.touched === null ? null : fromJson(scan.touched),
   };
 }

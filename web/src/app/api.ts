@@ -168,6 +168,10 @@ export class Api {
   scans(id: number): Observable<ScanView[]> {
     return this.http.get<ScanView[]>(`/api/projects/${id}/scans`);
   }
+  /** Asks who last touched the lines of what the last scan found. */
+  askTouched(id: number): Observable<ScanView[]> {
+    return this.http.post<ScanView[]>(`/api/projects/${id}/scans/touched`, {});
+  }
   noteScan(id: number, scan: number, note: string): Observable<void> {
     return this.http.put<void>(`/api/projects/${id}/scans/${scan}`, { note });
   }

@@ -471,6 +471,7 @@ describe('Scans', () => {
     bySeverity: { ...none, error: id },
     byFamily: [{ family: 'broken', counts: { ...none, error: id } }],
     byFolder: [{ folder: 'scripts', count: id }],
+    byWho: null,
     ...changes,
   });
   const remembered = (fingerprint: string): Remembered => ({
@@ -495,10 +496,18 @@ describe('Scans', () => {
     expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain(
       '1 broken, 0 fragile, 0 twin; 2 broken, 0 fragile, 0 twin',
     );
-    await page.click('.head .plain:last-child');
+    await page.click('.head .plain:nth-of-type(2)');
     expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain('1 scripts; 2 scripts');
     expect(page.text('.history .tag')).toBe('unseen');
     expect(page.element.querySelector<HTMLInputElement>('.history input')!.value).toBe('play test');
+  });
+  it('asks who last touched the lines when somebody wants to see it, and not again', async () => {
+    const page = await open('/p/1/scans', scan(2), scan(1));
+    await page.click('.head .plain:last-child');
+    await page.answer('/api/projects/1/scans/touched', [scan(2, { byWho: [{ by: 'Ada', count: 2 }] }), scan(1)]);
+    expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain('no Ada; 2 Ada');
+    await page.click('.head .plain:last-child');
+    expect(page.answerIfAsked('/api/projects/1/scans/touched', [])).toBeFalse();
   });
   it('keeps a mark, once it is left', async () => {
     const page = await open('/p/1/scans', scan(1));

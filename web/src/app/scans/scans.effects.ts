@@ -1,10 +1,16 @@
-import { each, latest } from '../shared/request';
+import { each, latest, single } from '../shared/request';
 import { scansActions } from './scans.state';
 
 export const scansEffects = {
   load: latest({
     on: scansActions.load,
     ask: (api, { project }) => api.scans(project),
+    done: (scans) => scansActions.loaded({ scans }),
+    failed: (trouble) => scansActions.failed({ trouble }),
+  }),
+  touched: single({
+    on: scansActions.touched,
+    ask: (api, { project }) => api.askTouched(project),
     done: (scans) => scansActions.loaded({ scans }),
     failed: (trouble) => scansActions.failed({ trouble }),
   }),

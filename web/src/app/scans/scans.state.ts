@@ -16,6 +16,7 @@ export const scansActions = createActionGroup({
   events: {
     load: props<{ project: number }>(),
     loaded: props<{ scans: ScanView[] }>(),
+    touched: props<{ project: number }>(),
     failed: props<{ trouble: Trouble }>(),
     note: props<{ project: number; scan: number; note: string }>(),
     noted: props<{ scan: number; note: string }>(),

@@ -41,6 +41,9 @@ const LINES = [
   { token: '--ink2', sign: '✕', style: 'crossRot' },
 ] as const;
 const FAMILIES = ['broken', 'fragile', 'twin'];
+/** By what findings are counted over time. */
+const OVERS = ['family', 'folder', 'who'] as const;
+type Over = (typeof OVERS)[number];
 /** Findings of a comparison that are shown at first. */
 const MOST_SHOWN = 200;
 
@@ -83,15 +86,16 @@ export class ScansView {
   });
 
   /** Findings are counted over time by this. */
-  protected readonly over = signal<'family' | 'folder'>('family');
+  protected readonly over = signal<Over>('family');
   private readonly inTime = computed(() => [...(this.state().scans ?? [])].reverse());
   /** The lines of the chart: families, or the folders in which most was found. */
   protected readonly series = computed(() => {
     const scans = this.inTime();
-    const names = this.over() === 'family' ? FAMILIES : foldersOf(scans).slice(0, LINES.length);
+    const over = this.over();
+    const names = over === 'family' ? FAMILIES : mostOf(scans, over).slice(0, LINES.length);
     return names.map((name, at) => {
       const line = itemAt(LINES, at);
-      const counts = scans.map((scan) => (this.over() === 'family' ? countOf(scan, name) : countIn(scan, name)));
+      const counts = scans.map((scan) => (over === 'family' ? countOf(scan, name) : countIn(scan, over, name)));
       return { name: name || '(top)', counts, sign: line.sign, style: line.style, colour: colour(line.token) };
     });
   });
@@ -107,6 +111,7 @@ export class ScansView {
         backgroundColor: own,
         pointStyle: style,
         tension: 0,
+        spanGaps: true,
       })),
     },
     options: {
@@ -125,7 +130,7 @@ export class ScansView {
       `Findings by ${this.over()} from scan to scan: ${this.inTime()
         .map((_, at) =>
           this.series()
-            .map(({ name, counts }) => `${counts[at] ?? 0} ${name}`)
+            .map(({ name, counts }) => `${counts[at] ?? 'no'} ${name}`)
             .join(', '),
         )
         .join('; ')}`,
@@ -145,8 +150,13 @@ export class ScansView {
     inject(Keys).bind([{ key: 'c', does: 'compare the last scan with the one before', run: () => this.compareLast() }]);
   }
 
+  protected readonly overs = OVERS;
+
   protected show(over: string): void {
-    this.over.set(over === 'folder' ? 'folder' : 'family');
+    this.over.set(OVERS.find((one) => one === over) ?? 'family');
+    const [last] = this.state().scans ?? [];
+    if (this.over() === 'who' && last?.byWho === null)
+      this.store.dispatch(scansActions.touched({ project: this.project() }));
   }
 
   protected choose(from: string): void {
@@ -181,13 +191,21 @@ function countOf({ byFamily }: ScanView, family: string): number {
   return counts ? counts.error + counts.warning + counts.note : 0;
 }
 
-const countIn = ({ byFolder }: ScanView, folder: string): number =>
-  byFolder.find((one) => one.folder === folder)?.count ?? 0;
+/** How much each folder, or each who touched it last, has in a scan; null where nobody asked. */
+function countsIn({ byFolder, byWho }: ScanView, over: Over): { name: string; count: number }[] | null {
+  if (over === 'folder') return byFolder.map(({ folder, count }) => ({ name: folder, count }));
+  return byWho?.map(({ by, count }) => ({ name: by, count })) ?? null;
+}
 
-/** Folders by how much was ever found in them. */
-function foldersOf(scans: readonly ScanView[]): string[] {
+function countIn(scan: ScanView, over: Over, name: string): number | null {
+  const counts = countsIn(scan, over);
+  return counts && (counts.find((one) => one.name === name)?.count ?? 0);
+}
+
+/** Names by how much was ever found under them. */
+function mostOf(scans: readonly ScanView[], over: Over): string[] {
   const most = new Map<string, number>();
-  for (const { byFolder } of scans)
-    for (const { folder, count } of byFolder) most.set(folder, Math.max(most.get(folder) ?? 0, count));
-  return [...most].sort((a, b) => b[1] - a[1]).map(([folder]) => folder);
+  for (const scan of scans)
+    for (const { name, count } of countsIn(scan, over) ?? []) most.set(name, Math.max(most.get(name) ?? 0, count));
+  return [...most].sort((a, b) => b[1] - a[1]).map(([name]) => name);
 }
