@@ -2,14 +2,14 @@
 import { readFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { ERRORS, GlueError } from '@glue-trace/core';
+import { ERRORS, GlueError, REPORT_FORMATS } from '@glue-trace/core';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { LEAST_SURE } from '@glue-trace/core';
 import { hookCommand, type HookFlags } from './hook-command.js';
 import { mapCommand, type MapFlags } from './map-command.js';
 import { planCheck, planLearn, type LearnFlags } from './plan-commands.js';
 import { repairCommand, type RepairFlags } from './repair-command.js';
-import { FORMATS, scanCommand, type ScanFlags } from './scan-command.js';
+import { scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
 import { endWhenUnheard, remark } from './terminal.js';
 
@@ -33,7 +33,7 @@ program
   )
   .argument('<dir>', 'folder of the project')
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
-  .addOption(new Option('--format <format>', 'how to write the findings').choices(FORMATS).default('text'))
+  .addOption(new Option('--format <format>', 'how to write the findings').choices(REPORT_FORMATS).default('text'))
   .option('--out <file>', 'write to this file instead of the terminal')
   .addOption(
     new Option('--fail-on <severity>', 'lowest severity that makes the command fail')

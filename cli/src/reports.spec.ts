@@ -150,6 +150,10 @@ describe('reports and the gate', () => {
     expect(start).toMatch(/On the route “start”; \d+ more findings lie off it\./);
     const all = glue('scan', SAMPLE).out;
     expect(start.length).toBeLessThan(all.length);
+    // What lies off it is not gone.
+    const baseline = join(folder, 'baseline.json');
+    glue('scan', SAMPLE, '--format', 'baseline', '--out', baseline);
+    expect(glue('scan', SAMPLE, '--route', 'start', '--new-since', `file:${baseline}`).out).toContain(' 0 gone.');
     const unknown = glue('scan', SAMPLE, '--route', 'nobody');
     expect([unknown.code, unknown.error.includes('[route/unknown]')]).toEqual([2, true]);
   });

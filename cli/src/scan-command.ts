@@ -1,41 +1,32 @@
 import {
-  baselineText,
-  CHECK_IDS,
-  remembered,
-  SEVERITIES,
-  sinceThen,
   newSince,
   onRoute,
   readinessOf,
-  toCsv,
-  toHtml,
-  toJunit,
-  toMarkdown,
-  toSarif,
-  toText,
-  excerptOf,
+  remembered,
+  SEVERITIES,
+  sinceThen,
   viewFinding,
+  writeReport,
   type FindingView,
   type Report,
+  type ReportFormat,
   type Severity,
 } from '@glue-trace/core';
 import {
+  excerptsIn,
   findingsBefore,
   fixesOf,
   routeNamed,
   scanFolder,
-  textAt,
   writeWhole,
   type ScanResult,
 } from '@glue-trace/server';
 import { learnedWords } from './plan-commands.js';
 import { give, remark, tell } from './terminal.js';
 
-export const FORMATS = ['text', 'json', 'sarif', 'junit', 'markdown', 'csv', 'html', 'baseline'] as const;
-
 export interface ScanFlags {
   plan?: string;
-  format: (typeof FORMATS)[number];
+  format: ReportFormat;
   out?: string;
   failOn: Severity | 'never';
   /** A revision, `scan:12` or `file:baseline.json`. */
@@ -52,7 +43,11 @@ export async function scanCommand(dir: string, flags: ScanFlags, version: string
   const result = await scanFolder({ folder: dir, planFile: flags.plan, learns: true });
   if (result.learned) remark(learnedWords(dir, result.learned));
   const report = await reportOf(dir, result, flags, version);
-  const text = await write(report, result, flags, dir);
+  const { format, failOn } = flags;
+  const text = writeReport(report, format, {
+    ...{ withWaived: flags.waived, idle: result.idleWaivers, failOn, more: restOf(result) },
+    ...(format === 'sarif' && { fixes: await fixesOf(dir, result) }),
+  });
   if (flags.out === undefined) await (flags.format === 'text' ? tell(text) : give(text));
   else writeWhole(flags.out, text);
   const { known, verdict } = report.readiness;
@@ -78,8 +73,7 @@ async function reportOf(dir: string, result: ScanResult, flags: ScanFlags, versi
     readiness: route
       ? readinessOf(linked.graph, chosen, {
           learned: result.plan.learned.rules,
-          readShare: readiness.known,
-          leastRead: result.plan.house.leastRead,
+          known: readiness.known,
           route: route.pieces,
         })
       : readiness,
@@ -87,56 +81,23 @@ async function reportOf(dir: string, result: ScanResult, flags: ScanFlags, versi
     ...(route && {
       chosen: `On the route “${flags.route ?? ''}”; ${findings.length - chosen.length} more findings lie off it.`,
     }),
-    excerpt: (file, range) => {
-      const text = textAt(dir, file);
-      return text === '' ? undefined : excerptOf(file, text, range);
-    },
+    excerpt: excerptsIn(dir),
   };
   if (flags.newSince === undefined) return report;
   const before = await findingsBefore(dir, flags.newSince, result.plan, flags.data);
-  const { gone } = sinceThen(views.map(remembered), before.findings);
+  // What lies off the route is not gone.
+  const { gone } = sinceThen(
+    findings.map((finding) => remembered(viewFinding(linked.graph, finding))),
+    before.findings,
+  );
   const since = { name: before.name, appeared: newSince(views, before.findings), gone };
   return { ...report, since };
 }
 
-async function write(report: Report, result: ScanResult, flags: ScanFlags, dir: string): Promise<string> {
-  switch (flags.format) {
-    case 'text':
-      return toText(report, { withWaived: flags.waived, idle: result.idleWaivers });
-    case 'json':
-      return jsonOf(report, result);
-    case 'sarif':
-      return JSON.stringify(toSarif(report, await fixesOf(dir, result)), null, 2) + '\n';
-    case 'junit':
-      return toJunit(report, flags.failOn, CHECK_IDS);
-    case 'markdown':
-      return toMarkdown(report);
-    case 'csv':
-      return toCsv(report);
-    case 'html':
-      return toHtml(report);
-    case 'baseline':
-      return baselineText(report.findings.filter(({ waived }) => !waived).map(remembered));
-  }
-}
-
-function jsonOf(
-  { version, readiness, findings, since }: Report,
-  { files, milliseconds, idleWaivers }: ScanResult,
-): string {
+/** What JSON tells beside the findings. */
+function restOf({ files, milliseconds, idleWaivers }: ScanResult): object {
   const unread = files.filter((file) => file.reason).map(({ path, status, reason }) => ({ path, status, reason }));
-  const told = since ? findings.map((one) => ({ ...one, isNew: since.appeared.has(one.fingerprint) })) : findings;
-  const whole = {
-    version,
-    milliseconds,
-    files: files.length,
-    unread,
-    readiness,
-    ...(since && { since: { name: since.name, gone: since.gone } }),
-    idleWaivers,
-    findings: told,
-  };
-  return JSON.stringify(whole, null, 2) + '\n';
+  return { milliseconds, files: files.length, unread, idleWaivers };
 }
 
 /** Findings at the threshold or above that are not accepted, and new where that is asked. */

@@ -30,7 +30,14 @@ export type { EventEnds, Linked, RuleCount } from './linking/linked.js';
 export { CHECKS, CHECK_IDS, runChecks } from './checks/registry.js';
 export type { Check } from './checks/check.js';
 export { analyse, type Analysis } from './analyse.js';
-export { readinessOf, verdictOf, type Counted, type ReadShare, type Readiness } from './readiness/readiness.js';
+export {
+  knownBy,
+  readinessOf,
+  verdictOf,
+  type Counted,
+  type ReadShare,
+  type Readiness,
+} from './readiness/readiness.js';
 export {
   covers,
   decided,
@@ -74,18 +81,13 @@ export {
   type Coupling,
   type CouplingOptions,
 } from './trace/coupling.js';
-export { toSarif, type Fix } from './reports/sarif.js';
+export type { Fix } from './reports/sarif.js';
 export { ruleSamples, type RuleSample } from './reports/rule-samples.js';
-export { toText } from './reports/text.js';
 export type { Report, ReportSince } from './reports/report.js';
-export { toCsv } from './reports/csv.js';
-export { toHtml } from './reports/html.js';
-export { toJunit } from './reports/junit.js';
-export { toMarkdown } from './reports/markdown.js';
+export { REPORT_FORMATS, writeReport, type ReportFormat } from './reports/write-report.js';
 export { partOf, toDot, toGraphml, type MapPart } from './reports/map-files.js';
 export {
   baselineSchema,
-  baselineText,
   mapChange,
   newSince,
   type MapChange,

@@ -17,5 +17,5 @@ export { openStore } from './store/store.js';
 export { findingsBefore, type Before } from './decisions/before.js';
 export { changeWaivers, today, waiversOf } from './decisions/waivers-file.js';
 export { routeNamed } from './decisions/routes-file.js';
-export { textAt } from './files/read-text.js';
+export { excerptsIn } from './files/read-text.js';
 export { realFolder } from './files/discover.js';

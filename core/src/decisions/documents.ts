@@ -3,7 +3,7 @@ import type Joi from 'joi';
 import { itemAt } from '../helpers/at.js';
 import { GlueError, type ErrorCode } from '../model/errors.js';
 import { linesOf } from '../reading/lines.js';
-import { mistakeAt } from '../reading/plan/layers.js';
+import { mistakeOf } from '../reading/plan/mistakes.js';
 import { readJson } from '../reading/tree/json.js';
 import { plainValue } from '../reading/tree/node.js';
 
@@ -34,9 +34,7 @@ export function readDocument<T>(text: string, file: string, schema: Joi.ObjectSc
     errors: { wrap: { label: false } },
   });
   if (!checked.error) return checked.value as T;
-  const mistakes = checked.error.details.map(({ path, message }) =>
-    mistakeAt(path, message, [{ file: '', root, lines }]),
-  );
+  const mistakes = checked.error.details.map((detail) => mistakeOf(detail, [{ file: '', root, lines }], file));
   const first = itemAt(mistakes, 0);
   const more = mistakes.length > 1 ? ` (and ${mistakes.length - 1} more)` : '';
   throw new GlueError(code, `${file}, line ${first.line}: ${first.key}: ${first.message}${more}`, mistakes);

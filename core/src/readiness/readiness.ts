@@ -57,9 +57,7 @@ export type Counted = Pick<Finding, 'check' | 'severity' | 'waived' | 'isLearned
 
 export interface VerdictOptions {
   learned?: Plan['learned']['rules'];
-  readShare?: ReadShare;
-  /** The share of text files that must be read for a verdict, from 0 to 1. */
-  leastRead?: number;
+  known?: Known;
   /** Pieces that count: those marked 1; all unless given. */
   route?: Uint8Array;
   starts?: string[];
@@ -74,14 +72,13 @@ const FEWEST_SCRIPTS = 3;
 export function readinessOf(
   graph: Graph,
   all: readonly Counted[],
-  { learned = {}, readShare, leastRead = LEAST_READ, route, starts }: VerdictOptions = {},
+  { learned = {}, known, route, starts }: VerdictOptions = {},
 ): Readiness {
   const findings = all.filter(({ waived }) => waived === undefined);
   const bySeverity = countSeverities(findings);
   const houseErrors = findings.filter(({ severity, check }) => severity === 'error' && HOUSE_CHECKS.has(check)).length;
   // Files that are known by their names alone say nothing.
   const isRead = graph.pieces.kind.some((kind) => kind !== MEDIA);
-  const known = readShare && { ...readShare, isLittle: isLittle(readShare, leastRead) };
   const isMeant = (link: number): boolean => !route || route[cellAt(graph.links.from, link)] === 1;
   const grips = counts(graph.links.grip, GRIPS.length, isMeant);
   const verbs = counts(graph.links.verb, VERBS.length, isMeant);
@@ -114,8 +111,11 @@ function onlyOn(route: Uint8Array, count: number, pieceOf: (at: number) => numbe
   return found;
 }
 
-function isLittle({ texts, read, scripts, areCallsKnown }: ReadShare, least: number): boolean {
-  return read < texts * least || (scripts >= FEWEST_SCRIPTS && !areCallsKnown && least > 0);
+/** @param least the share of text files that must be read for a verdict, from 0 to 1 */
+export function knownBy(share: ReadShare, least = LEAST_READ): Known {
+  const { texts, read, scripts, areCallsKnown } = share;
+  const isLittle = read < texts * least || (scripts >= FEWEST_SCRIPTS && !areCallsKnown && least > 0);
+  return { ...share, isLittle };
 }
 
 function littleWords({ texts, read, scripts, areCallsKnown }: Known): string {

@@ -159,6 +159,10 @@ describe('what a team decides', () => {
     ]);
     const beside = await server.read<ComparisonView>(`${API}/comparison?from=scan:1`);
     expect([beside.appeared.length, beside.gone.length]).toEqual([0, 1]);
+    const report = await server.read<{ since: { gone: object[] }; findings: object[] }>(
+      `${API}/report?format=json&since=1&check=broken/loop`,
+    );
+    expect([report.findings.length, report.since.gone.length]).toEqual([0, 1]);
     expect((await server.call('GET', `${API}/comparison?from=scan:99`)).status).toBe(404);
     expect((await server.call('PUT', `${API}/scans/99`, { note: 'x' })).status).toBe(404);
   });

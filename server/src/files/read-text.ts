@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { excerptOf, type Excerpt, type Range } from '@glue-trace/core';
 import { readRegular } from './regular.js';
 
 /** A file's content, or why it cannot be read as text. */
@@ -57,6 +58,14 @@ export function decode(bytes: Buffer): ReadResult {
       note: 'not valid UTF-8: read letter by letter, names beyond plain letters may be wrong',
     };
   }
+}
+
+/** Gives the lines around a place of a project's files; undefined where they cannot be read. */
+export function excerptsIn(folder: string): (file: string, range: Range) => Excerpt | undefined {
+  return (file, range) => {
+    const text = textAt(folder, file);
+    return text === '' ? undefined : excerptOf(file, text, range);
+  };
 }
 
 /** The text of a file of a project, empty where it cannot be read. */

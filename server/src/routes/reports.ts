@@ -1,34 +1,27 @@
 import {
-  baselineText,
-  CHECK_IDS,
-  excerptOf,
   GlueError,
   partOf,
   piecesNamed,
   remembered,
   sinceThen,
-  toCsv,
   toDot,
   toGraphml,
-  toHtml,
-  toJunit,
-  toMarkdown,
-  toSarif,
-  toText,
   must,
   newSince,
+  writeReport,
   type Report,
+  type ReportFormat,
 } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
 import { rememberedIn } from '../decisions/before.js';
-import { textAt } from '../files/read-text.js';
+import { excerptsIn } from '../files/read-text.js';
 import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
 import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
 import { filterKeys, type FindingQuery, type Narrowed } from './findings.js';
 
-const FORMS = {
+const FORMS: Record<ReportFormat, { type: string; ending: string }> = {
   html: { type: 'text/html', ending: 'html' },
   markdown: { type: 'text/markdown', ending: 'md' },
   csv: { type: 'text/csv', ending: 'csv' },
@@ -37,13 +30,13 @@ const FORMS = {
   junit: { type: 'application/xml', ending: 'junit.xml' },
   text: { type: 'text/plain', ending: 'txt' },
   baseline: { type: 'application/json', ending: 'baseline.json' },
-} as const;
+};
 const MAP_FORMS = {
   graphml: { type: 'application/xml', ending: 'graphml' },
   dot: { type: 'text/vnd.graphviz', ending: 'dot' },
 } as const;
 
-const query = Joi.object<FindingQuery & { format: keyof typeof FORMS }>({
+const query = Joi.object<FindingQuery & { format: ReportFormat }>({
   ...filterKeys,
   format: Joi.string()
     .valid(...Object.keys(FORMS))
@@ -69,7 +62,7 @@ export function reportRoutes(app: FastifyInstance, context: Context, narrowed: N
     return reply
       .type(`${type}; charset=utf-8`)
       .header('content-disposition', `attachment; filename="${fileName(project)}-scan-${scan.id}.${ending}"`)
-      .send(written(report, format));
+      .send(writeReport(report, format));
   });
 
   app.get('/api/projects/:project/map', async (request, reply) => {
@@ -96,8 +89,10 @@ function reportOf(
 ): Report {
   const findings = store.chosenFindings(scan.id, filter);
   const before = since === undefined ? undefined : rememberedIn(store, project.id, since);
-  const compared = before && sinceThen(findings.map(remembered), before);
-  const isAll = findings.length === store.allFindings(scan.id).length;
+  const all = store.allFindings(scan.id);
+  // What was not chosen is not gone.
+  const compared = before && sinceThen(all.map(remembered), before);
+  const isAll = findings.length === all.length;
   return {
     project: project.name,
     at: scan.startedAt.slice(0, 16).replace('T', ' '),
@@ -114,32 +109,8 @@ function reportOf(
     ...(!isAll && {
       chosen: `${findings.length} findings were chosen for this report${route === undefined ? '' : `, on the route “${route}”`}.`,
     }),
-    excerpt: (file, range) => {
-      const text = textAt(project.folder, file);
-      return text === '' ? undefined : excerptOf(file, text, range);
-    },
+    excerpt: excerptsIn(project.folder),
   };
-}
-
-function written(report: Report, format: keyof typeof FORMS): string {
-  switch (format) {
-    case 'html':
-      return toHtml(report);
-    case 'markdown':
-      return toMarkdown(report);
-    case 'csv':
-      return toCsv(report);
-    case 'json':
-      return `${JSON.stringify({ version: report.version, readiness: report.readiness, findings: report.findings }, null, 2)}\n`;
-    case 'sarif':
-      return `${JSON.stringify(toSarif(report), null, 2)}\n`;
-    case 'junit':
-      return toJunit(report, 'error', CHECK_IDS);
-    case 'text':
-      return toText(report);
-    case 'baseline':
-      return baselineText(report.findings.filter(({ waived }) => !waived).map(remembered));
-  }
 }
 
 /** A name that every system takes. */

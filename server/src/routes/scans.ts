@@ -111,7 +111,8 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
   /** Two scans beside each other, or the last one and a revision in the version history. */
   app.get('/api/projects/:project/comparison', async (request): Promise<ComparisonView> => {
     const project = projectOf(context, request.params);
-    const { from, to = doneScanOf(context, project).id } = valid(compareQuery, request.query);
+    const last = doneScanOf(context, project).id;
+    const { from, to = last } = valid(compareQuery, request.query);
     const now = rememberedIn(store, project.id, to);
     if (!now) throw unknownScan(String(to));
     const number = /^scan:(\d+)$/.exec(from)?.[1];
@@ -127,8 +128,9 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
       moved,
       same: same.length,
       waived: waived.length,
-      ...(revision && { map: revision.change }),
-      touched: await touchedBy(project, appeared),
+      // The map and the lines are those of the last scan.
+      ...(revision && to === last && { map: revision.change }),
+      touched: to === last ? await touchedBy(project, appeared) : [],
     };
   });
 
@@ -152,7 +154,7 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
       ? readinessOf(onRoute.graph, store.chosenFindings(scan.id, { among: onRoute.positions, waived: 'with' }), {
           route: onRoute.reached.pieces,
           starts: whole.starts,
-          ...(whole.known && { readShare: whole.known, leastRead: whole.known.isLittle ? 1 : 0 }),
+          known: whole.known,
         })
       : whole;
     const history = store.doneScans(project.id, 20);

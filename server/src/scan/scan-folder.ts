@@ -18,6 +18,7 @@ import {
   type RuleFor,
   type Waiver,
   decided,
+  knownBy,
   readinessOf,
   startsOf,
   ROUTES_FILE,
@@ -271,8 +272,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
     const { findings: told, idle } = decided(findings, waiversOf(folder).waivers, facts, today());
     const readiness = readinessOf(linked.graph, told, {
       learned: plan.learned.rules,
-      readShare: readShareOf(folder, entries, facts, plan),
-      leastRead: plan.house.leastRead,
+      known: knownBy(readShareOf(folder, entries, facts, plan), plan.house.leastRead),
       starts: startsOf(linked),
     });
     return { analysis: { linked, findings: told, readiness }, idle };

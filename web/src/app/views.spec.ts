@@ -491,7 +491,7 @@ describe('Scans', () => {
   };
 
   it('says how findings went from scan to scan, and which nobody has looked at', async () => {
-    const page = await open('/p/1/scans', scan(2, { isSeen: false, note: 'play test' }), scan(1));
+    const page = await open('/p/1/scans', scan(2, { isSeen: false, note: 'play test' }), scan(1, { isSeen: false }));
     expect(page.text('h1')).toBe('Scans 2 kept');
     expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toContain(
       '1 broken, 0 fragile, 0 twin; 2 broken, 0 fragile, 0 twin',
@@ -527,7 +527,7 @@ describe('Scans', () => {
       ...{ moved: [], same: 7, waived: 1, map, touched: [{ by: 'Ada', count: 1 }] },
     });
     expect(page.text('section p')).toContain('From scan 1 to scan 2: 1 new, 2 gone, 7 the same, 1 waived.');
-    expect(page.text('section p')).toContain('last touched by Ada (1).');
+    expect(page.text('section p')).toContain('Who last touched the lines of what is new: Ada (1)');
     expect(page.texts('.lists li a')).toEqual(['f1 turns', 'scene:a']);
     expect(page.text('.lists li')).toContain('f2 turns data/a.json:3');
   });

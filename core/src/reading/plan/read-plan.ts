@@ -1,7 +1,6 @@
 import { itemAt } from '../../helpers/at.js';
 import type Joi from 'joi';
 import { GlueError, type Mistake } from '../../model/errors.js';
-import { nearest } from '../../helpers/nearest.js';
 import { linesOf } from '../lines.js';
 import { readJson } from '../tree/json.js';
 import { plainValue, type TreeNode } from '../tree/node.js';
@@ -10,6 +9,7 @@ import { parseCallPattern } from './call-pattern.js';
 import { unfoldGraphs } from './graphs.js';
 import { formless, idleRows } from './idle-rows.js';
 import { mistakeAt, type Layer } from './layers.js';
+import { didYouMean, mistakeOf } from './mistakes.js';
 import { PLAN_FILE, type Plan } from './plan.js';
 import { planSchema } from './schema.js';
 
@@ -143,29 +143,6 @@ function merged(own: unknown, base: unknown): unknown {
 
 function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
-}
-
-function mistakeOf(detail: Joi.ValidationErrorItem, layers: readonly Layer[]): Mistake {
-  const context = detail.context ?? {};
-  let message = detail.message;
-  if (detail.type === 'object.unknown') {
-    const allowed = (context['allowed'] as string[] | undefined) ?? [];
-    message = `is not a key of a plan here. ${didYouMean(String(context['child'] ?? context.key), allowed)}`;
-  } else if (detail.type === 'any.only') {
-    const valid = ((context['valids'] as unknown[]) ?? []).map(String);
-    message = `“${String(context.value)}” is not known here. ${didYouMean(String(context.value), valid)}`;
-  } else if (detail.type === 'any.required') {
-    message = 'is missing; it must be given.';
-  } else if (detail.type !== 'glue.explained') {
-    message = `${detail.message.replace(/^\S+ /, '')}.`;
-  }
-  return mistakeAt(detail.path, message, layers);
-}
-
-function didYouMean(word: string, valid: string[]): string {
-  const [close] = nearest(word, valid, 1);
-  const list = `Expected one of: ${valid.join(', ')}.`;
-  return close ? `Did you mean “${close}”? ${list}` : list;
 }
 
 function unknownChecks(checks: Plan['checks'], known: readonly string[], layers: readonly Layer[]): Mistake[] {
