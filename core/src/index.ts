@@ -90,6 +90,7 @@ export {
   baselineSchema,
   mapChange,
   newSince,
+  type LinkName,
   type MapChange,
   readBaseline,
   remembered,

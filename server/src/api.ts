@@ -437,8 +437,10 @@ export interface ComparisonView {
   same: number;
   /** Findings that are accepted on purpose by now, and were not then. */
   waived: number;
-  /** What of the map came and went, where both maps are known. */
+  /** What of the map came and went; left out when what was read of one of them is no longer kept. */
   map?: MapChange;
+  /** Two scans that were not made by one plan. */
+  isOtherPlan: boolean;
   /** Who last touched the lines of what is new, most first. */
   touched: TouchedBy[];
 }

@@ -104,41 +104,64 @@ export function baselineText(findings: readonly Remembered[]): string {
   return `{\n  "baseline": 1,\n  "findings": [${lines.length > 0 ? `\n${lines.join(',\n')}\n  ` : ''}]\n}\n`;
 }
 
+/** A link as people read it: keys of its ends, and what it does. */
+export interface LinkName {
+  from: string;
+  verb: string;
+  /** Left out when it leads nowhere. */
+  to?: string;
+  label?: string;
+}
+
+/** What came and what went: the first ones, and how many there are. */
+export interface CameAndWent<What> {
+  came: What[];
+  went: What[];
+  cameCount: number;
+  wentCount: number;
+}
+
 /** What of a map came and went. Copies in instances go with what they are copies of. */
 export interface MapChange {
-  /** Keys of pieces, the first ones; and how many there are. */
-  pieces: { came: string[]; went: string[]; cameCount: number; wentCount: number };
-  links: { came: number; went: number };
+  /** By their keys. */
+  pieces: CameAndWent<string>;
+  links: CameAndWent<LinkName>;
 }
 
-/** Keys that are told at most. */
-const MOST_KEYS = 200;
+/** Pieces and links that are told at most. */
+const MOST_TOLD = 200;
+/** Between the parts of a link's sign: no name of a file or of a thing in one holds it. */
+const BETWEEN = '\0';
 
 export function mapChange(now: Graph, then: Graph): MapChange {
-  const [here, before] = [keysIn(now), keysIn(then)];
-  const came = [...here].filter((key) => !before.has(key));
-  const went = [...before].filter((key) => !here.has(key));
-  const [links, former] = [linksIn(now), linksIn(then)];
-  const only = (one: ReadonlyMap<string, number>, other: ReadonlyMap<string, number>): number => {
-    let count = 0;
-    for (const [link, times] of one) count += Math.max(0, times - (other.get(link) ?? 0));
-    return count;
-  };
+  const links = cameAndWent(linksIn(now), linksIn(then));
   return {
-    pieces: {
-      came: came.slice(0, MOST_KEYS),
-      went: went.slice(0, MOST_KEYS),
-      cameCount: came.length,
-      wentCount: went.length,
-    },
-    links: { came: only(links, former), went: only(former, links) },
+    pieces: cameAndWent(keysIn(now), keysIn(then)),
+    links: { ...links, came: links.came.map(linkNamed), went: links.went.map(linkNamed) },
   };
 }
 
-function keysIn(graph: Graph): Set<string> {
-  const keys = new Set<string>();
+function cameAndWent(now: ReadonlyMap<string, number>, then: ReadonlyMap<string, number>): CameAndWent<string> {
+  const only = (one: ReadonlyMap<string, number>, other: ReadonlyMap<string, number>): [string[], number] => {
+    const told: string[] = [];
+    let count = 0;
+    for (const [sign, times] of one) {
+      const more = times - (other.get(sign) ?? 0);
+      if (more <= 0) continue;
+      count += more;
+      if (told.length < MOST_TOLD) told.push(sign);
+    }
+    return [told, count];
+  };
+  const [came, cameCount] = only(now, then);
+  const [went, wentCount] = only(then, now);
+  return { came, went, cameCount, wentCount };
+}
+
+function keysIn(graph: Graph): Map<string, number> {
+  const keys = new Map<string, number>();
   for (let piece = 0; piece < graph.pieceCount; piece++)
-    if (cellAt(graph.pieces.origin, piece) < 0) keys.add(keyOf(graph, piece));
+    if (cellAt(graph.pieces.origin, piece) < 0) keys.set(keyOf(graph, piece), 1);
   return keys;
 }
 
@@ -149,8 +172,20 @@ function linksIn(graph: Graph): Map<string, number> {
   for (let link = 0; link < graph.linkCount; link++) {
     if (cellAt(graph.pieces.origin, cellAt(from, link)) >= 0) continue;
     const end = cellAt(to, link) < 0 ? '' : keyOf(graph, cellAt(to, link));
-    const sign = `${keyOf(graph, cellAt(from, link))}\n${VERBS[cellAt(verb, link)] ?? ''}\n${end}\n${itemAt(graph.texts, cellAt(label, link))}`;
+    const parts = [
+      keyOf(graph, cellAt(from, link)),
+      VERBS[cellAt(verb, link)] ?? '',
+      end,
+      itemAt(graph.texts, cellAt(label, link)),
+    ];
+    const sign = parts.join(BETWEEN);
     found.set(sign, (found.get(sign) ?? 0) + 1);
   }
   return found;
+}
+
+function linkNamed(sign: string): LinkName {
+  const [from = '', verb = '', to = '', ...label] = sign.split(BETWEEN);
+  const words = label.join(BETWEEN);
+  return { from, verb, ...(to && { to }), ...(words && { label: words }) };
 }

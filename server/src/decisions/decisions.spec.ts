@@ -158,7 +158,19 @@ describe('what a team decides', () => {
       [1, 'play test of Friday', true],
     ]);
     const beside = await server.read<ComparisonView>(`${API}/comparison?from=scan:1`);
-    expect([beside.appeared.length, beside.gone.length]).toEqual([0, 1]);
+    expect([beside.appeared.length, beside.gone.length, beside.isOtherPlan]).toEqual([0, 1, false]);
+    // A look-up that leads somewhere now; the map of the first scan is made anew.
+    const { links, pieces } = beside.map!;
+    expect([pieces.cameCount, pieces.wentCount]).toEqual([0, 0]);
+    const [came, went] = [links.came.map(({ to }) => to), links.went.map(({ to }) => to)];
+    expect([came.some((to) => to?.endsWith('/Hull')), went]).toEqual([true, [undefined]]);
+    const between = await server.read<ComparisonView>(`${API}/comparison?from=scan:1&to=2`);
+    expect(between.map).toEqual(beside.map);
+    const plan = join(server.folder, 'glue-trace.json');
+    writeFileSync(plan, readFileSync(plan, 'utf8').replace('"name": "', '"name": "New '));
+    await server.scanAgain();
+    const { isOtherPlan, map } = await server.read<ComparisonView>(`${API}/comparison?from=scan:3`);
+    expect([isOtherPlan, map!.links.cameCount, map!.pieces.cameCount]).toEqual([true, 0, 0]);
     const report = await server.read<{ since: { gone: object[] }; findings: object[] }>(
       `${API}/report?format=json&since=1&check=broken/loop`,
     );

@@ -119,6 +119,13 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
     const before = number === undefined ? undefined : rememberedIn(store, project.id, Number(number));
     if (number !== undefined && !before) throw unknownScan(number);
     const revision = before ? undefined : await scans.ask(project, { ask: 'revision', revision: from });
+    const earlier = before && store.doneScan(project.id, Number(number));
+    // A revision is beside the map of the last scan.
+    const map = earlier
+      ? await scans.ask(project, { ask: 'map change', from: earlier.id, to })
+      : to === last
+        ? revision?.change
+        : undefined;
     const { appeared, gone, moved, same, waived } = sinceThen(now, before ?? revision?.findings ?? []);
     return {
       from: before ? `scan ${number ?? ''}` : from,
@@ -128,8 +135,9 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
       moved,
       same: same.length,
       waived: waived.length,
-      // The map and the lines are those of the last scan.
-      ...(revision && to === last && { map: revision.change }),
+      ...(map && { map }),
+      isOtherPlan: earlier !== undefined && store.doneScan(project.id, to)?.plan !== earlier.plan,
+      // The lines are those of today's files.
       touched: to === last ? await touchedBy(project, appeared) : [],
     };
   });

@@ -64,6 +64,8 @@ export type MapQuestion =
   | { ask: 'decisions' }
   /** What a revision in the version history comes to by today's plan. */
   | { ask: 'revision'; revision: string }
+  /** What came and went of the map from one kept scan to another. */
+  | { ask: 'map change'; from: number; to: number }
   /** Who last touched these lines, in their order. */
   | { ask: 'touched'; places: { file: string; line: number }[] };
 
@@ -83,6 +85,8 @@ export interface MapAnswers {
   learned: LearnedFolder | undefined;
   decisions: number;
   revision: { findings: Remembered[]; change: MapChange };
+  /** Undefined when what was read then is no longer kept. */
+  'map change': MapChange | undefined;
   touched: (string | undefined)[];
 }
 

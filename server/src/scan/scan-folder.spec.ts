@@ -16,7 +16,8 @@ import { fileURLToPath } from 'node:url';
 import { GlueError, plain, itemAt } from '@glue-trace/core';
 import type { Progress } from '../api.js';
 import type { FileEntry } from './read-one.js';
-import { openSession, scanFolder, type FactsCache, type ScanResult } from './scan-folder.js';
+import type { FactsCache } from './facts-cache.js';
+import { openSession, scanFolder, type ScanResult } from './scan-folder.js';
 
 const SAMPLE = fileURLToPath(new URL('../../../samples/sluicekeeper', import.meta.url));
 const PLAN =

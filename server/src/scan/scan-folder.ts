@@ -1,8 +1,6 @@
-import { createHash } from 'node:crypto';
 import {
   analyse,
   createLinker,
-  FACTS_VERSION,
   GlueError,
   factsOfName,
   packFacts,
@@ -36,20 +34,10 @@ import type { Progress } from '../api.js';
 import { learnFolder, type LearnedFolder } from '../plans/learn-plan.js';
 import { loadPlan, parsePlan, planPath } from '../plans/plan-files.js';
 import { prepareLanguages, readOne, type FileEntry } from './read-one.js';
+import { factsKey, hashOf, planHashOf, type FactsCache } from './facts-cache.js';
 import { readShareOf } from './known.js';
 import { isWorthThreads, readOnThreads } from './read-pool.js';
 import { reusable } from './reuse.js';
-
-/** Facts kept from earlier scans. */
-export interface FactsCache {
-  /** Files as the last finished scan found them, by path. */
-  entries(): FileEntry[];
-  /** Packed facts, by a key made of content, path and plan. */
-  get(key: string): string | undefined;
-  put(key: string, packed: string): void;
-  /** Hash of a file's content in the last scan that found it. */
-  formerHash(path: string): string | undefined;
-}
 
 export interface ScanOptions {
   folder: string;
@@ -63,6 +51,8 @@ export interface ScanOptions {
 
 export interface ScanResult {
   plan: Plan;
+  /** What the plan is known by. */
+  planHash: string;
   /** What was learned just now, where the folder has no plan. */
   learned?: LearnedFolder;
   analysis: Analysis;
@@ -84,6 +74,8 @@ const OWN_FILES: Record<string, string> = {
   [WAIVERS_FILE]: 'the waivers',
   [ROUTES_FILE]: 'the routes',
 };
+/** Why a file is not read that no rule is for. */
+export const NO_RULE = 'no rule of the plan matches it';
 /** Files that are gone and are looked for in earlier scans. */
 const MOST_ASKED = 2000;
 /** Progress is told at most once in so many milliseconds. */
@@ -150,7 +142,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
 
   /** Forgets what was read by another plan; begins with what the cache knows by this one. */
   const usePlan = (plan: Plan): Plan => {
-    const hash = hashOf(`${FACTS_VERSION}\n${JSON.stringify(plan)}`);
+    const hash = planHashOf(plan);
     if (hash === planHash) return must(planInForce);
     known.clear();
     rules.clear();
@@ -178,7 +170,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
     }
   };
 
-  const keyOf = (entry: FileEntry): string => hashOf(`${entry.hash}\n${entry.path}\n${planHash}`);
+  const keyOf = (entry: FileEntry): string => factsKey(entry, planHash);
 
   /** What was read of this file before. */
   const recall = (path: string, stored: Map<string, FileEntry>): Known | undefined => {
@@ -203,7 +195,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       const rule = ruleOf(plan, file.path);
       if (!rule && OWN_FILES[file.path])
         return { entry: { ...entry, status: 'listed', rule: OWN_FILES[file.path] ?? '' } };
-      if (!rule) return { entry: { ...entry, reason: 'no rule of the plan matches it' } };
+      if (!rule) return { entry: { ...entry, reason: NO_RULE } };
       entry.rule = `${rule.of}.${rule.name}`;
       const before = recall(file.path, stored);
       if (!readsText(rule, file.path)) {
@@ -299,6 +291,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       lastScan = { entries: results.map(({ entry }) => entry), history };
       return {
         plan,
+        planHash,
         ...(learned && { learned }),
         analysis,
         facts,
@@ -414,8 +407,4 @@ function readingProgress(
     const secondsLeft = bytes > 0 ? Math.ceil((((now - started) / bytes) * (allBytes - bytes)) / 1000) : undefined;
     onProgress({ phase: 'reading', done, total, secondsLeft });
   };
-}
-
-function hashOf(text: string): string {
-  return createHash('sha256').update(text).digest('hex');
 }

@@ -8,6 +8,7 @@ import {
   must,
   viewFinding,
   type Graph,
+  type MapChange,
   type Linked,
   type PlanTrial,
 } from '@glue-trace/core';
@@ -27,6 +28,7 @@ import type {
   ToWorker,
   WorkerData,
 } from './messages.js';
+import { mapOfScan } from './kept-map.js';
 import { answerTo } from './questions.js';
 import { triedRepairs } from '../repairs/try-repairs.js';
 import { openSession, type ScanResult } from './scan-folder.js';
@@ -48,6 +50,8 @@ const takenOver = new EventEmitter();
 
 /** What the last scan came to. */
 let last: ScanResult | undefined;
+/** The number that it was saved under. */
+let lastScan = 0;
 /** Until its map is handed over, nothing may be linked. */
 let handedOver = Promise.resolve();
 
@@ -72,6 +76,7 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
     const isDecidedSo = last !== undefined && decisionsOf(last) === decisionsOf(result);
     last = result;
     const before = isOwnAccord ? store.dropWhenUnchanged(scanId, result.files) : undefined;
+    lastScan = before ?? scanId;
     if (before !== undefined)
       return send(
         !isDecidedSo && keepDecisions(before, result) ? { is: 'decided', scanId: before } : { is: 'unchanged' },
@@ -86,6 +91,8 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
       findings: findings.map((finding) => viewFinding(own.graph, finding)),
       files: result.files,
       idleWaivers: result.idleWaivers,
+      plan: result.plan,
+      planHash: result.planHash,
     });
     await (handedOver = handOver(own));
     send({ is: 'done', name: result.plan.name });
@@ -173,6 +180,8 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
       return lastTouched(folder, question.places);
     case 'revision':
       return revisionOf(question.revision, result);
+    case 'map change':
+      return mapChangeOf(question, result);
     case 'learned':
       return result.learned;
     case 'learn again':
@@ -186,6 +195,17 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
 async function revisionOf(revision: string, { plan, analysis }: ScanResult): Promise<MapAnswers['revision']> {
   const { findings, graph } = await findingsAt(folder, revision, plan);
   return { findings, change: mapChange(analysis.linked.graph, graph) };
+}
+
+/** The map of a scan that is no longer the last one is made anew. */
+function mapChangeOf({ from, to }: { from: number; to: number }, result: ScanResult): MapChange | undefined {
+  const mapOf = (id: number): Graph | undefined => {
+    if (id === lastScan) return result.analysis.linked.graph;
+    const scan = store.doneScan(projectId, id);
+    return scan && mapOfScan(store, scan);
+  };
+  const [then, now] = [mapOf(from), mapOf(to)];
+  return then && now && mapChange(now, then);
 }
 
 /** @throws GlueError `plan/not-json`, `plan/invalid` */

@@ -38,6 +38,7 @@ export function filesTable(sql: Sql) {
     /** Paths and what became of them, for counting. */
     fileStates: (scanId: number): Pick<FileView, 'path' | 'status' | 'reason'>[] =>
       sql('SELECT path, status, reason FROM files WHERE scan_id = ? ORDER BY path').all(scanId),
+    filesOf: (scanId: number): FileEntry[] => sql(`${FILE} WHERE scan_id = ? ORDER BY path`).all(scanId),
     file: (scanId: number, path: string): FileEntry | undefined =>
       sql(`${FILE} WHERE scan_id = ? AND path = ?`).get(scanId, path),
     rules(scanId: number): RuleView[] {

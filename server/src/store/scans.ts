@@ -1,5 +1,13 @@
 /** Scans, finished or not. */
-import { GlueError, type FindingView, type Readiness, type Waiver, itemAt, WAIVERS_FILE } from '@glue-trace/core';
+import {
+  GlueError,
+  type FindingView,
+  type Plan,
+  type Readiness,
+  type Waiver,
+  itemAt,
+  WAIVERS_FILE,
+} from '@glue-trace/core';
 import type { RuleView, ScanError, ScanSummary, TouchedBy } from '../api.js';
 import type { FileEntry } from '../scan/read-one.js';
 import { fromJson, now, type Sql } from './sql.js';
@@ -14,12 +22,14 @@ export interface ScanRow extends ScanSummary {
   seenAt: string | null;
   /** Who last touched the lines of what was found; null until it was asked for. */
   touched: TouchedBy[] | null;
+  /** What the plan is known by that it was made by; null when it was not kept. */
+  plan: string | null;
 }
 
 /** Scans of a project that are kept with their findings. */
 const SCANS_KEPT = 50;
 const SCAN =
-  'SELECT id, project_id AS projectId, state, started_at AS startedAt, milliseconds, reused, error, readiness, idle_waivers AS idleWaivers, note, seen_at AS seenAt, touched FROM scans';
+  'SELECT id, project_id AS projectId, state, started_at AS startedAt, milliseconds, reused, error, readiness, idle_waivers AS idleWaivers, note, seen_at AS seenAt, touched, plan FROM scans';
 
 export function scansTable(sql: Sql) {
   const newest = (condition: string, projectId: number): ScanRow | undefined => {
@@ -71,6 +81,8 @@ export function scansTable(sql: Sql) {
         findings: FindingView[];
         files: FileEntry[];
         idleWaivers: Waiver[];
+        plan: Plan;
+        planHash: string;
       },
     ): void {
       sql.together(() => {
@@ -101,20 +113,29 @@ export function scansTable(sql: Sql) {
         for (const { path, status, rule, reason, size, hash, modified } of result.files)
           addFile.run(scanId, path, status, rule, reason, size, hash, modified);
         sql(
-          `UPDATE scans SET state = 'done', milliseconds = ?, reused = ?, readiness = ?, rules = ?, idle_waivers = ? WHERE id = ?`,
+          `UPDATE scans SET state = 'done', milliseconds = ?, reused = ?, readiness = ?, rules = ?, idle_waivers = ?, plan = ? WHERE id = ?`,
         ).run(
           result.milliseconds,
           result.reused,
           JSON.stringify(result.readiness),
           JSON.stringify(result.rules),
           JSON.stringify(result.idleWaivers),
+          result.planHash,
           scanId,
         );
+        sql('INSERT OR IGNORE INTO plans VALUES (?, ?)').run(result.planHash, JSON.stringify(result.plan));
         sql(
           `DELETE FROM scans WHERE project_id = (SELECT project_id FROM scans WHERE id = @scanId)
              AND note = '' AND id NOT IN (SELECT id FROM scans WHERE project_id = (SELECT project_id FROM scans WHERE id = @scanId) ORDER BY id DESC LIMIT @kept)`,
         ).run({ scanId, kept: SCANS_KEPT });
+        sql('DELETE FROM plans WHERE hash NOT IN (SELECT plan FROM scans WHERE plan IS NOT NULL)').run();
       });
+    },
+
+    /** The plan that a scan was made by. */
+    planKept(hash: string): Plan | undefined {
+      const row = sql('SELECT body FROM plans WHERE hash = ?').get<{ body: string }>(hash);
+      return row && fromJson(row.body);
     },
 
     /** What people decided since a scan was saved: which of its findings are accepted, and the verdict then. Says whether any changed. */

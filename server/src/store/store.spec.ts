@@ -10,9 +10,15 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { GlueError, type FindingView, type Readiness } from '@glue-trace/core';
+import { GlueError, type FindingView, type Plan, type Readiness } from '@glue-trace/core';
 import Database from 'better-sqlite3';
+import { factsKey } from '../scan/facts-cache.js';
 import { openStore, type Store } from './store.js';
+
+const SAVED = {
+  ...{ milliseconds: 1, reused: 0, readiness: {} as Readiness, rules: [], findings: [], idleWaivers: [] },
+  ...{ plan: {} as Plan, planHash: 'p' },
+};
 
 describe('what the store finds by words', () => {
   let folder: string;
@@ -46,13 +52,9 @@ describe('what the store finds by words', () => {
     // The second name is written in the other way: the letter, then its marks.
     const paths = ['data/Übung.json', 'data/O\u0308l.json', 'data/gate.json'];
     store.finishScan(scan, {
-      milliseconds: 1,
-      reused: 0,
-      readiness: {} as Readiness,
-      rules: [],
+      ...SAVED,
       findings: paths.map((path) => finding(`${path} is MISSING`, path)),
       files: paths.map(file),
-      idleWaivers: [],
     });
   });
   afterEach(() => {
@@ -140,20 +142,38 @@ describe('a store that is at fault', () => {
     const store = openStore(join(folder, 'glue.db'));
     const project = store.addProject(folder, 'Small', null).id;
     const scan = store.beginScan(project);
-    const saved = {
-      milliseconds: 1,
-      reused: 0,
-      readiness: {} as Readiness,
-      rules: [],
-      findings: [],
-      files: [],
-      idleWaivers: [],
-    };
+    const saved = { ...SAVED, files: [] };
     store.finishScan(scan, saved);
     store.failScan(scan, 'stopped', null);
     const other = store.beginScan(project);
     store.failScan(other, 'stopped', null);
     expect([store.lastDoneScan(project)!.id, store.lastScan(project)!.state]).toEqual([scan, 'stopped']);
+    store.close();
+  });
+  it('keeps what scans that are kept were read by, however long ago, and drops what none needs', () => {
+    const path = join(folder, 'glue.db');
+    const store = openStore(path);
+    const project = store.addProject(folder, 'Small', null).id;
+    const file = {
+      path: 'a.json',
+      hash: 'h',
+      status: 'read' as const,
+      rule: 'files.a',
+      reason: '',
+      size: 1,
+      modified: 0,
+    };
+    store.finishScan(store.beginScan(project), { ...SAVED, files: [file] });
+    const [needed, idle] = [factsKey(file, SAVED.planHash), factsKey({ ...file, hash: 'former' }, SAVED.planHash)];
+    const cache = store.factsCache(project);
+    cache.put(needed, 'needed');
+    cache.put(idle, 'idle');
+    cache.save();
+    const db = new Database(path);
+    db.prepare("UPDATE facts SET used_at = '2020-01-01'").run();
+    db.close();
+    cache.save();
+    expect([store.factsKept(needed), store.factsKept(idle)]).toEqual(['needed', undefined]);
     store.close();
   });
   it('by standing in the place of a folder is refused by name', () => {

@@ -521,11 +521,19 @@ describe('Scans', () => {
     const page = await open('/p/1/scans', scan(2), scan(1));
     await page.press('c');
     expect(page.url()).toBe('/p/1/scans?from=scan:1');
-    const map = { pieces: { came: ['scene:a'], went: [], cameCount: 1, wentCount: 0 }, links: { came: 2, went: 0 } };
+    const links = { came: [{ from: 'part:a', verb: 'uses', to: 'asset:b' }], went: [{ from: 'part:a', verb: 'uses' }] };
+    const map = {
+      pieces: { came: ['scene:a'], went: [], cameCount: 1, wentCount: 0 },
+      links: { ...links, cameCount: 1, wentCount: 1 },
+    };
     await page.answer('/api/projects/1/comparison', {
       ...{ from: 'scan 1', to: 'scan 2', appeared: [remembered('f1')], gone: [remembered('f2'), remembered('f3')] },
-      ...{ moved: [], same: 7, waived: 1, map, touched: [{ by: 'Ada', count: 1 }] },
+      ...{ moved: [], same: 7, waived: 1, map, isOtherPlan: true, touched: [{ by: 'Ada', count: 1 }] },
     });
+    expect(page.text('section')).toContain('The plan, or the version of Glue Trace, was another one.');
+    expect(page.text('.lists')).toMatch(
+      /Links that camepart:a uses asset:bLinks that wentpart:a uses what is not there/,
+    );
     expect(page.text('section p')).toContain('From scan 1 to scan 2: 1 new, 2 gone, 7 the same, 1 waived.');
     expect(page.text('section p')).toContain('Who last touched the lines of what is new: Ada (1)');
     expect(page.texts('.lists li a')).toEqual(['f1 turns', 'scene:a']);

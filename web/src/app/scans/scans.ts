@@ -85,6 +85,16 @@ export class ScansView {
     return [...folders.values()].sort((a, b) => b.appeared + b.gone - a.appeared - a.gone).slice(0, 8);
   });
 
+  /** Links that came and that went; those that some did. */
+  protected readonly linkSides = computed(() => {
+    const { came = [], went = [] } = this.state().comparison?.map?.links ?? {};
+    const sides = [
+      { title: 'Links that came', links: came },
+      { title: 'Links that went', links: went },
+    ];
+    return sides.filter(({ links }) => links.length > 0);
+  });
+
   /** Findings are counted over time by this. */
   protected readonly over = signal<Over>('family');
   private readonly inTime = computed(() => [...(this.state().scans ?? [])].reverse());
