@@ -4,7 +4,9 @@ import {
   readinessOf,
   remembered,
   SEVERITIES,
+  reachedBy,
   sinceThen,
+  stopsOf,
   viewFinding,
   writeReport,
   type FindingView,
@@ -80,6 +82,14 @@ async function reportOf(dir: string, result: ScanResult, flags: ScanFlags, versi
     findings: views,
     ...(route && {
       chosen: `On the route “${flags.route ?? ''}”; ${findings.length - chosen.length} more findings lie off it.`,
+    }),
+    ...(flags.format === 'html' && {
+      stops: stopsOf(
+        linked.graph,
+        (route ?? reachedBy(linked.graph, { from: readiness.starts ?? [] })).starts,
+        views,
+        !route,
+      ),
     }),
     excerpt: excerptsIn(dir),
   };

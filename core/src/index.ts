@@ -62,6 +62,7 @@ export {
   type Routes,
   type SavedRoute,
 } from './route/route.js';
+export { stopsOf } from './route/stops.js';
 export { isMediaName } from './reading/source.js';
 export * from './trace/trace.js';
 export * from './trace/search.js';

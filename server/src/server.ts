@@ -112,7 +112,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   findingRoutes(app, context, narrowed);
   waiverRoutes(app, context, narrowed);
   playRoutes(app, context);
-  reportRoutes(app, context, narrowed);
+  reportRoutes(app, context, narrowed, sight);
   repairRoutes(app, context);
   traceRoutes(app, context, sight);
   familyRoutes(app, context);

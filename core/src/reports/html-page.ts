@@ -13,7 +13,11 @@ p { margin: .35rem 0; }
 .warning .severity { color: var(--warning); }
 svg { display: block; margin: .8rem 0; max-width: 100%; height: auto; font: 12px system-ui, sans-serif; }
 svg text { fill: var(--ink); }
-rect.error { fill: var(--error); } rect.warning { fill: var(--warning); } rect.note { fill: var(--note); }
+figure { margin: .8rem 0; } figcaption { color: var(--dim); font-size: .85rem; }
+.stop { fill: var(--card); stroke: var(--line); stroke-width: 1.5; } .start { stroke: var(--ink); stroke-width: 2.5; } .name { font-weight: 600; }
+rect.stop.error { stroke: var(--error); } rect.stop.warning { stroke: var(--warning); }
+.way { fill: none; stroke: var(--dim); stroke-width: 1.3; } .back { stroke-dasharray: 5 3; } marker path { fill: var(--dim); }
+rect.error:not(.stop) { fill: var(--error); } rect.warning:not(.stop) { fill: var(--warning); } rect.note:not(.stop) { fill: var(--note); }
 form { display: flex; flex-wrap: wrap; gap: .4rem 1.1rem; align-items: center; padding: .7rem 0; border-block: 1px solid var(--line); position: sticky; top: 0; background: var(--paper); }
 form[hidden], article[hidden] { display: none; }
 input, select { font: inherit; color: inherit; background: var(--card); border: 1px solid var(--line); border-radius: 4px; padding: .15rem .4rem; max-width: 11rem; }

@@ -5,6 +5,7 @@
 import { excerptLines } from './html-excerpt.js';
 import { PAGE_SCRIPT, PAGE_STYLE } from './html-page.js';
 import { barsOf } from './html-bars.js';
+import { routeDrawing } from './html-route.js';
 import { newness, waivedWords, type Report } from './report.js';
 import { SEVERITIES } from '../model/finding.js';
 import type { FindingView } from '../trace/finding-view.js';
@@ -39,6 +40,7 @@ export function toHtml(report: Report): string {
 <p class="verdict ${readiness.isReady ? 'ready' : 'not-ready'}">${xmlText(readiness.verdict)}.</p>
 <p>${xmlText(told.join(' '))}</p>
 ${barsOf(findings)}
+${routeDrawing(report.stops)}
 </header>
 ${filters(report)}
 <main>

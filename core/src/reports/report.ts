@@ -4,6 +4,7 @@ import type { Excerpt } from '../model/evidence.js';
 import type { Range } from '../model/piece.js';
 import type { Remembered } from '../decisions/since.js';
 import type { Readiness } from '../readiness/readiness.js';
+import type { Stops } from '../route/stops.js';
 import type { FindingView } from '../trace/finding-view.js';
 
 export interface Report {
@@ -19,6 +20,8 @@ export interface Report {
   since?: ReportSince;
   /** What was chosen of all findings, in words. */
   chosen?: string;
+  /** The scenes of the route, or of the whole, and the ways between them. */
+  stops?: Stops;
   /** The lines around a place, where they can be had. */
   excerpt?: (file: string, range: Range) => Excerpt | undefined;
 }

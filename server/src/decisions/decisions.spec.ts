@@ -225,7 +225,12 @@ describe('what a team decides', () => {
       expect((await get(`report?format=${format}`)).body.length)
         .withContext(format)
         .toBeGreaterThan(1000);
-    expect((await get('report?format=html')).body).toContain('Waived: Fine.');
+    const html = (await get('report?format=html')).body;
+    expect(html).toContain('Waived: Fine.');
+    expect(html).toContain('Mill Wharf (the route begins here): 2 errors, 1 warning, leads to Aqueduct.');
+    expect((await get('report?format=html&route=scenes/summit-basin.scene.json')).body).toMatch(
+      /Summit Basin \(the route begins here\)[^"]*Toll Office: [^"]*leads to /,
+    );
     expect((await get('map?format=dot&around=Crane&steps=1')).body).toMatch(/^digraph map \{[^]*Crane[^]*\}\n$/);
     expect((await get('map?format=graphml')).body).toContain('</graphml>');
     expect((await get('map?format=dot&around=Nobody')).statusCode).toBe(404);

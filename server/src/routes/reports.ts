@@ -2,8 +2,10 @@ import {
   GlueError,
   partOf,
   piecesNamed,
+  reachedBy,
   remembered,
   sinceThen,
+  stopsOf,
   toDot,
   toGraphml,
   must,
@@ -20,6 +22,7 @@ import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
 import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
 import { filterKeys, type FindingQuery, type Narrowed } from './findings.js';
+import type { Sight } from './play-routes.js';
 
 const FORMS: Record<ReportFormat, { type: string; ending: string }> = {
   html: { type: 'text/html', ending: 'html' },
@@ -51,19 +54,35 @@ const mapQuery = Joi.object<{ format: keyof typeof MAP_FORMS; around?: string; s
 });
 
 /** Reports to hand over: what is chosen of the findings is what is written. */
-export function reportRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed): void {
+export function reportRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed, sight: Sight): void {
   app.get('/api/projects/:project/report', async (request, reply) => {
     const project = projectOf(context, request.params);
     const { format, ...wanted } = valid(query, request.query);
     const scan = doneScanOf(context, project);
     const filter = await narrowed(project, scan, wanted);
     const report = reportOf(context, project, scan, { ...filter, waived: wanted.waived ?? 'with' }, wanted);
+    const stops = format === 'html' ? await drawn(project, scan, report.findings, wanted.route) : undefined;
     const { type, ending } = FORMS[format];
     return reply
       .type(`${type}; charset=utf-8`)
       .header('content-disposition', `attachment; filename="${fileName(project)}-scan-${scan.id}.${ending}"`)
-      .send(writeReport(report, format));
+      .send(writeReport({ ...report, ...(stops && { stops }) }, format));
   });
+
+  /** The scenes of a route, or of the whole; nothing while the project has no map. */
+  const drawn = async (
+    project: ProjectRow,
+    { readiness }: ScanRow,
+    findings: Report['findings'],
+    route?: string,
+  ): Promise<Report['stops']> => {
+    if (route !== undefined) {
+      const { graph, reached } = await sight(project, route);
+      return stopsOf(graph, reached.starts, findings);
+    }
+    const map = context.scans.mapOf(project.id);
+    return map && stopsOf(map.graph, reachedBy(map.graph, { from: readiness?.starts ?? [] }).starts, findings, true);
+  };
 
   app.get('/api/projects/:project/map', async (request, reply) => {
     const project = projectOf(context, request.params);

@@ -1,0 +1,134 @@
+/** A route as its scenes and the ways between them, with what was found on each: what a drawing of it is made from. */
+import { cellAt, itemAt } from '../helpers/at.js';
+import type { Severity } from '../model/finding.js';
+import { keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
+import { VERBS } from '../model/link.js';
+import { pieceByKey } from '../trace/trace.js';
+import type { FindingView } from '../trace/finding-view.js';
+
+export interface Stop {
+  key: string;
+  title: string;
+  /** Loads from where the route begins. */
+  steps: number;
+  /** Findings about what comes along with it, accepted ones apart. */
+  counts: Record<Severity, number>;
+}
+
+export interface Stops {
+  /** In the order of their steps. */
+  stops: Stop[];
+  /** Positions of stops: from one, another one is loaded. */
+  ways: { from: number; to: number }[];
+  /** Scenes on the way that are not told, since there are too many. */
+  more: number;
+}
+
+/** What comes along is walked for each stop: more are no picture either. */
+const MOST_STOPS = 40;
+const OVERRIDES = VERBS.indexOf('overrides');
+
+/**
+ * The scenes that can be come to.
+ * @param starts pieces that play begins with
+ * @param isWhole tells the other scenes as well, each that nothing known leads to as a beginning of its own
+ */
+export function stopsOf(
+  graph: Graph,
+  starts: readonly number[],
+  findings: readonly Pick<FindingView, 'severity' | 'pieces' | 'waived'>[],
+  isWhole = false,
+): Stops {
+  const sceneOf = scenesAbove(graph);
+  const open = findings.filter(({ waived }) => !waived);
+  const about = open.map(({ pieces }) => pieces.flatMap(({ key }) => pieceByKey(graph, key) ?? []));
+  const walked = new Map<number, { counts: Stop['counts']; loaded: Set<number> }>();
+  const walk = (stop: number) => {
+    let known = walked.get(stop);
+    if (known) return known;
+    const { along, loaded } = comesAlong(graph, sceneOf, stop);
+    const counts: Stop['counts'] = { error: 0, warning: 0, note: 0 };
+    open.forEach(({ severity }, which) => {
+      if (itemAt(about, which).some((piece) => along[piece])) counts[severity]++;
+    });
+    walked.set(stop, (known = { counts, loaded }));
+    return known;
+  };
+  const scenes = isWhole ? [...new Set(sceneOf)].filter((scene) => scene >= 0) : [];
+  const loaded = new Set(scenes.slice(0, MOST_STOPS).flatMap((scene) => [...walk(scene).loaded]));
+  // Where nothing begins a circle of scenes, the first of them does.
+  const others = [...scenes.filter((scene) => !loaded.has(scene)), ...scenes];
+  const known = [...new Set(starts.map((piece) => (cellAt(sceneOf, piece) < 0 ? piece : cellAt(sceneOf, piece))))];
+  /** Pieces that are stops, with the loads to them. */
+  const steps = new Map(known.map((piece) => [piece, 0]));
+  const stops: Stop[] = [];
+  const ways: [from: number, to: number][] = [];
+  for (let at = 0; at < MOST_STOPS; at++) {
+    const stop = known[at] ?? others.find((scene) => !steps.has(scene));
+    if (stop === undefined) break;
+    if (at === known.length) known.push(stop);
+    const own = steps.get(stop) ?? 0;
+    steps.set(stop, own);
+    const { counts, loaded: next } = walk(stop);
+    stops.push({ key: keyOf(graph, stop), title: titleOf(graph, stop), steps: own, counts });
+    for (const scene of next) {
+      ways.push([stop, scene]);
+      if (steps.has(scene)) continue;
+      steps.set(scene, own + 1);
+      known.push(scene);
+    }
+  }
+  const position = new Map(known.slice(0, stops.length).map((piece, at) => [piece, at]));
+  return {
+    stops,
+    ways: ways.flatMap(([from, to]) => {
+      const [start, end] = [position.get(from), position.get(to)];
+      return start === undefined || end === undefined ? [] : [{ from: start, to: end }];
+    }),
+    more: new Set([...known, ...scenes]).size - stops.length,
+  };
+}
+
+/** What is there once a scene is, and the other scenes that it leads to. */
+function comesAlong(graph: Graph, sceneOf: Int32Array, stop: number): { along: Uint8Array; loaded: Set<number> } {
+  const along = new Uint8Array(graph.pieceCount);
+  const loaded = new Set<number>();
+  const open: number[] = [];
+  const reach = (piece: number): void => {
+    if (piece < 0 || along[piece]) return;
+    const scene = cellAt(sceneOf, piece);
+    if (scene >= 0 && scene !== stop) return void loaded.add(scene);
+    along[piece] = 1;
+    open.push(piece);
+  };
+  reach(stop);
+  const { outgoing, children, links, pieces } = graph;
+  for (let piece = open.pop(); piece !== undefined; piece = open.pop()) {
+    for (let at = cellAt(children.starts, piece); at < cellAt(children.starts, piece + 1); at++)
+      reach(cellAt(children.items, at));
+    for (let at = cellAt(outgoing.starts, piece); at < cellAt(outgoing.starts, piece + 1); at++) {
+      const link = cellAt(outgoing.items, at);
+      if (cellAt(links.verb, link) !== OVERRIDES) reach(cellAt(links.to, link));
+    }
+    reach(cellAt(pieces.origin, piece));
+  }
+  return { along, loaded };
+}
+
+/** The scene that each piece stands in, itself when it is one; -1 for none. */
+function scenesAbove(graph: Graph): Int32Array {
+  const UNKNOWN = -2;
+  const above = new Int32Array(graph.pieceCount).fill(UNKNOWN);
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
+    const way: number[] = [];
+    let at = piece;
+    while (at >= 0 && above[at] === UNKNOWN && kindOf(graph, at) !== 'scene' && way.length < graph.pieceCount) {
+      way.push(at);
+      at = cellAt(graph.pieces.parent, at);
+    }
+    const scene = at < 0 ? -1 : above[at] === UNKNOWN ? at : cellAt(above, at);
+    if (at >= 0) above[at] = scene;
+    for (const one of way) above[one] = scene;
+  }
+  return above;
+}
