@@ -15,19 +15,32 @@ export interface RuleGroup {
 /** More globs are no way to say a kind. */
 const MOST_GLOBS = 8;
 
-/** Puts kinds together until each can be told by few globs. */
+/**
+ * Puts kinds together until each can be told by few globs. The first rule that matches a file reads it: after those that
+ * are told alone come those of which some globs match files of these as well.
+ */
 export function ruleGroups(kinds: readonly Kind[], paths: readonly string[]): RuleGroup[] {
   let groups: RuleGroup[] = kinds.map((kind) => ({ kinds: [kind], globs: [] }));
   for (;;) {
     const counts = countGlobs(groups, paths);
+    const told = new Set<number>();
+    groups.forEach((group, at) => {
+      const alone = globsFor(group, counts, paths, (of) => of.size === 1);
+      group.globs = alone ?? [];
+      if (alone) told.add(at);
+    });
     const joins = new Map<number, Set<number>>();
     groups.forEach((group, at) => {
-      const { globs, others } = cover(group, at, counts, paths);
+      if (told.has(at)) return;
+      const beside = globsFor(group, counts, paths, (of) => [...of.keys()].every((one) => one === at || told.has(one)));
+      if (beside) return void (group.globs = beside);
+      const { globs, others } = shared(group, at, counts, paths);
       group.globs = globs;
       const same = [...others].filter((other) => isSameFormat(group, itemAt(groups, other)));
       if (same.length > 0) joins.set(at, new Set(same));
     });
-    if (joins.size === 0) return groups;
+    if (joins.size === 0)
+      return [...groups.filter((_, at) => told.has(at)), ...groups.filter((_, at) => !told.has(at))];
     const root = groups.map((_, at) => at);
     const top = (at: number): number => (root[at] === at ? at : top(itemAt(root, at)));
     for (const [at, others] of joins) for (const other of others) root[top(other)] = top(at);
@@ -98,42 +111,52 @@ function literal(text: string): string {
   return text.replace(/[*?[\]{}\\]/g, '\\$&');
 }
 
-/** The fewest globs that match a group alone; where those are many, the best of all, with what else it matches. */
-function cover(
+/** The fewest globs that match all files of a group, of those that may be used; undefined when these are many. */
+function globsFor(
+  { kinds }: RuleGroup,
+  counts: Counts,
+  paths: readonly string[],
+  isOwn: (groups: ReadonlyMap<number, number>) => boolean,
+): string[] | undefined {
+  const left = new Map(
+    kinds
+      .flatMap(({ files }) => files)
+      .map((file) => [file, globsOf(itemAt(paths, file)).filter((glob) => isOwn(must(counts.get(glob))))]),
+  );
+  const globs: string[] = [];
+  while (left.size > 0) {
+    const own = new Map<string, number>();
+    for (const candidates of left.values()) for (const glob of candidates) own.set(glob, (own.get(glob) ?? 0) + 1);
+    let best = '';
+    let most = 0;
+    for (const [glob, count] of own)
+      if (count > most || (count === most && glob.length < best.length)) [best, most] = [glob, count];
+    if (most === 0 || globs.length > MOST_GLOBS) return undefined;
+    globs.push(best);
+    for (const [file, candidates] of left) if (candidates.includes(best)) left.delete(file);
+  }
+  return globs.length <= MOST_GLOBS ? globs : undefined;
+}
+
+/** The best glob of all, with the groups that it matches as well. */
+function shared(
   { kinds }: RuleGroup,
   group: number,
   counts: Counts,
   paths: readonly string[],
 ): { globs: string[]; others: Set<number> } {
-  const left = new Map(kinds.flatMap(({ files }) => files).map((file) => [file, globsOf(itemAt(paths, file))]));
-  const total = left.size;
-  const globs: string[] = [];
-  while (left.size > 0 && globs.length <= MOST_GLOBS) {
-    const own = new Map<string, number>();
-    for (const candidates of left.values())
-      for (const glob of candidates) if (must(counts.get(glob)).size === 1) own.set(glob, (own.get(glob) ?? 0) + 1);
-    let best = '';
-    let most = 0;
-    for (const [glob, count] of own)
-      if (count > most || (count === most && glob.length < best.length)) [best, most] = [glob, count];
-    if (most === 0) break;
-    globs.push(best);
-    for (const [file, candidates] of left) if (candidates.includes(best)) left.delete(file);
-  }
-  if (left.size === 0 && globs.length <= MOST_GLOBS) return { globs, others: new Set() };
-  // Together with those that share the best glob for the files that are left.
   const all = kinds.flatMap(({ files }) => files);
-  const shared = new Map<string, number>();
+  const matched = new Map<string, number>();
   for (const file of all)
-    for (const glob of globsOf(itemAt(paths, file))) shared.set(glob, (shared.get(glob) ?? 0) + 1);
+    for (const glob of globsOf(itemAt(paths, file))) matched.set(glob, (matched.get(glob) ?? 0) + 1);
   const rate = ([glob, count]: [string, number]): number => {
     const of = must(counts.get(glob));
     let foreign = 0;
     for (const [other, number] of of) if (other !== group) foreign += number;
-    return count / total - foreign / (count + foreign) - 0.02 * of.size;
+    return count / all.length - foreign / (count + foreign) - 0.02 * of.size;
   };
-  const [found] = [...shared].filter(([glob]) => must(counts.get(glob)).size > 1).sort((a, b) => rate(b) - rate(a));
-  if (!found) return { globs, others: new Set() };
+  const [found] = [...matched].filter(([glob]) => must(counts.get(glob)).size > 1).sort((a, b) => rate(b) - rate(a));
+  if (!found) return { globs: [], others: new Set() };
   return {
     globs: [found[0]],
     others: new Set([...must(counts.get(found[0])).keys()].filter((other) => other !== group)),

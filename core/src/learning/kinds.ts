@@ -9,7 +9,7 @@ import type { Language } from '../reading/plan/plan.js';
 import type { Place } from '../reading/scripts/tables.js';
 import type { Format } from '../reading/tree/read-tree.js';
 import type { TreeNode } from '../reading/tree/node.js';
-import { addTree, join, newShape, type Shape } from './shapes.js';
+import { addTree, join, newShape, showsSorts, type Shape } from './shapes.js';
 import type { CodeInside } from './code-inside.js';
 import type { LineKinds } from './line-kinds.js';
 import type { Texts } from './texts.js';
@@ -121,8 +121,12 @@ export class Kinds {
   /** @param paths all files of the project, by position */
   kinds(paths: readonly string[]): Kind[] {
     const kinds: Group[][] = [];
+    const lists = listsOfSorts(this.groups);
     for (const group of [...this.groups].sort((a, b) => b.files.length - a.files.length)) {
-      const known = kinds.find((all) => isSameKind(itemAt(all, 0), group));
+      const list = lists.get(group);
+      const known = kinds.find((all) =>
+        list ? lists.get(itemAt(all, 0)) === list : isSameKind(itemAt(all, 0), group),
+      );
       if (known) known.push(group);
       else kinds.push([group]);
     }
@@ -183,6 +187,34 @@ function isSameKind(one: Group, other: Group): boolean {
   if (one.fileName !== '' && one.fileName === other.fileName) return shared >= ALIKE_BY_NAME;
   if (!isOnePlace && !areSmall && folderOf(one.folder) === folderOf(other.folder)) return false;
   return shared >= ALIKE && Math.min(one.names.size, other.names.size) >= 3;
+}
+
+/**
+ * Groups of files that hold lists of things of the same sorts, wherever they stand: what a thing says that it is tells more
+ * than its folder. Begun with those that show sorts, and joined by all that hold one of them.
+ */
+function listsOfSorts(groups: readonly Group[]): Map<Group, Group> {
+  const first = new Map<Group, Group>();
+  const open = new Set(groups.filter(({ shape }) => shape.sorts !== undefined));
+  for (const begin of groups) {
+    if (!open.has(begin) || !showsSorts(begin.shape)) continue;
+    const texts = new Set<string>();
+    const take = (group: Group): void => {
+      open.delete(group);
+      first.set(group, begin);
+      for (const text of group.shape.sorts?.shapes.keys() ?? []) if (text !== '') texts.add(text);
+    };
+    take(begin);
+    for (let before = -1; before < texts.size;) {
+      before = texts.size;
+      for (const group of open) {
+        const { shape, format, ending } = group;
+        if (shape.sorts?.by !== begin.shape.sorts?.by || format !== begin.format || ending !== begin.ending) continue;
+        if ([...(shape.sorts?.shapes.keys() ?? [])].some((text) => texts.has(text))) take(group);
+      }
+    }
+  }
+  return first;
 }
 
 /** A name for a kind: what the root element, the double ending, the folder or the file is called. */

@@ -1,5 +1,5 @@
 /** Learns how the files of a project are read, from the files themselves: see docs/learning.md. */
-import { baseName } from '../reading/source.js';
+import { baseName, stem } from '../reading/source.js';
 import { formatOf, readByLines, readTree, type Format } from '../reading/tree/read-tree.js';
 import type { Tree } from '../reading/tree/node.js';
 import { must } from '../helpers/at.js';
@@ -29,7 +29,7 @@ import { positionsOf, type Position } from './positions.js';
 import { isPooled, pooledDomains, pooledFields, settlePools } from './pooled.js';
 import { findReferences, type Field, type Reading } from './references.js';
 import { languageOf, Scripts, scriptsFrom, type Gathered } from './scripts.js';
-import { fold, isItem, type Shape } from './shapes.js';
+import { fold, isItem, tellSorts, type Shape } from './shapes.js';
 import { Bag, Texts } from './texts.js';
 import { treesOf, type Trees } from './trees.js';
 import { wiresOf, type Wire } from './wires.js';
@@ -182,7 +182,10 @@ export class Learning {
     };
     this.ownTexts.addTo(kinds, known, addCode);
     const all = [...kinds.kinds(paths), ...scripts.tables.all()];
+    const stems = new Set(paths.flatMap((path) => (languageOf(path) ? [stem(path), baseName(path)] : [])));
+    const isPart = (text: string): boolean => scripts.code.types.has(text) || stems.has(text);
     for (const kind of all) {
+      tellSorts(kind.shape, isPart);
       fold(kind.shape, texts, kind.format === 'xml');
       if (kind.lines?.inside) kind.inside.push(kind.lines.inside);
       if (kind.table || kind.lines) continue;

@@ -5,7 +5,7 @@ import { withOlderTypes } from '../reading/scripts/older-types.js';
 import { addScript, joinCode, newCode, type Code } from './code.js';
 import { CodeTables } from './code-tables.js';
 import type { Kind } from './kinds.js';
-import type { Shape } from './shapes.js';
+import { below, type Shape } from './shapes.js';
 import { Bag, Texts } from './texts.js';
 
 const SCRIPTS: Record<string, Language> = Object.fromEntries(
@@ -78,8 +78,7 @@ export function scriptsFrom({ texts: own, code, tables }: Gathered, texts: Texts
     const open: Shape[] = [shape];
     for (let at = open.pop(); at; at = open.pop()) {
       at.texts = Bag.from(at.texts, numbers);
-      open.push(...at.members.values());
-      if (at.item) open.push(at.item);
+      open.push(...below(at));
     }
   }
   return new Scripts(texts, code, new CodeTables(texts, tables));

@@ -5,6 +5,7 @@
  */
 import { isLeaf, type TreeNode } from '../reading/tree/node.js';
 import { Bag, type Texts } from './texts.js';
+import { isIdentityName } from './words.js';
 
 export interface Shape {
   /** Where it stands, when it stands for several. */
@@ -15,6 +16,13 @@ export interface Shape {
   members: Map<string, Shape>;
   /** What a list, or a map once it is folded, holds. */
   item: Shape | undefined;
+  /**
+   * The things of a list apart by what they say that they are. Until {@link tellSorts} beside `item`; then in its place, or
+   * gone.
+   */
+  sorts?: Sorts;
+  /** What the things of such a shape say that they are. */
+  sort?: string;
   /** Times it stood there as an object, as a list, and as a value. */
   objects: number;
   lists: number;
@@ -32,6 +40,13 @@ export interface Shape {
   /** Number of different files it stands in, and the last of them. */
   files: number;
   file: number;
+}
+
+export interface Sorts {
+  /** The member that says it. */
+  by: string;
+  /** By its text; under the empty text those that say nothing. */
+  shapes: Map<string, Shape>;
 }
 
 /** The values of one object, by their names. */
@@ -64,9 +79,10 @@ export function newShape(key = '', parent?: Shape): Shape {
 
 /** Adds a tree to a shape. */
 export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number): void {
-  const open: { shape: Shape; node: TreeNode }[] = [{ shape, node: tree }];
+  // Things of sorts are added twice: to all, and to their sort.
+  const open: { shape: Shape; node: TreeNode; level: number }[] = [{ shape, node: tree, level: 0 }];
   for (let at = open.pop(); at; at = open.pop()) {
-    const { shape: into, node } = at;
+    const { shape: into, node, level } = at;
     if (into.file !== file) {
       into.file = file;
       into.files++;
@@ -82,7 +98,11 @@ export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number
       noteFor(into, file, node.children.length);
       into.item ??= newShape('', into);
       const { item } = into;
-      for (const child of node.children.toReversed()) open.push({ shape: item, node: child });
+      for (const child of node.children.toReversed()) {
+        const sort = level < MOST_LEVELS ? sortFor(into, child) : undefined;
+        if (sort) open.push({ shape: sort, node: child, level: level + 1 });
+        open.push({ shape: item, node: child, level: sort ? level + 1 : level });
+      }
       continue;
     }
     into.objects++;
@@ -95,18 +115,46 @@ export function addTree(shape: Shape, tree: TreeNode, texts: Texts, file: number
       // Entries of a table in code that have no name stand in a row.
       if (child.key === '' && child.keyStart < 0) {
         into.item ??= newShape('', into);
-        own.push({ shape: into.item, node: child });
+        own.push({ shape: into.item, node: child, level });
         continue;
       }
       let member = into.members.get(child.key);
       if (!member) into.members.set(child.key, (member = newShape(child.key, into)));
       if (sample && (child.kind === 'text' || child.kind === 'number'))
         sample.values.set(child.key, String(child.value));
-      own.push({ shape: member, node: child });
+      own.push({ shape: member, node: child, level });
     }
     // In the order of the text.
     open.push(...own.reverse());
   }
+}
+
+/** Lists of sorts in lists of sorts that are told apart. */
+const MOST_LEVELS = 2;
+/** More sorts than so many are none. */
+const MOST_SORTS = 250;
+/** Members by which things say what they are. */
+const SAYS_SORT =
+  /^[$@_#]*(?:type|kind|class|category|sort|variant|tag|t)$|(?:[a-z](?:Type|Kind|Class)|_(?:type|kind|class))$/;
+/** What names a sort. */
+const SORT = /^[\p{L}_][\p{L}\p{N}_.: -]{0,59}$/u;
+
+/** The shape of the things of a list that say that they are of one sort. */
+function sortFor(list: Shape, thing: TreeNode): Shape | undefined {
+  if (isLeaf(thing) || thing.kind === 'list') return undefined;
+  const { sorts } = list;
+  const isTag = ({ key, kind, value }: TreeNode): boolean =>
+    kind === 'text' && (sorts ? key === sorts.by : SAYS_SORT.test(key)) && SORT.test(String(value));
+  const tag = thing.children.find(isTag);
+  if (!sorts && !tag) return undefined;
+  const { by, shapes } = (list.sorts ??= { by: tag?.key ?? '', shapes: new Map() });
+  const text = tag?.key === by ? String(tag.value) : '';
+  let shape = shapes.get(text);
+  if (shape) return shape;
+  if (shapes.size >= MOST_SORTS) return undefined;
+  shapes.set(text, (shape = newShape('', list)));
+  shape.sort = text;
+  return shape;
 }
 
 /** Files that are looked at one by one. */
@@ -138,12 +186,124 @@ export function join(into: Shape, other: Shape): void {
       member.parent = into;
     }
   }
+  joinSorts(into, other);
   if (!other.item) return;
   if (into.item) join(into.item, other.item);
   else {
     into.item = other.item;
     other.item.parent = into;
   }
+}
+
+function joinSorts(into: Shape, { sorts, item }: Shape): void {
+  if (!into.sorts) {
+    // A list whose things say nothing has none that say it.
+    if (!sorts || into.item) return;
+    into.sorts = sorts;
+    for (const shape of sorts.shapes.values()) shape.parent = into;
+    return;
+  }
+  if (!sorts || sorts.by !== into.sorts.by) {
+    if (item || sorts) delete into.sorts;
+    return;
+  }
+  for (const [text, shape] of sorts.shapes) {
+    const own = into.sorts.shapes.get(text);
+    if (own) join(own, shape);
+    else {
+      into.sorts.shapes.set(text, shape);
+      shape.parent = into;
+    }
+  }
+}
+
+// Sorts -------------------------------------------------------------------------------------------------------------
+
+/** Fewer things in a list, and fewer of each sort, are one sort. */
+const [FEWEST_THINGS, FEWEST_OF_SORT] = [24, 4];
+/** Of the things so many say what they are, and so many are of sorts that have some. */
+const [MOSTLY_SAID, MOSTLY_COMMON] = [0.95, 0.7];
+/** Sorts with fewer of their members in common are different things; with fewer than that, where identities clash. */
+const [UNLIKE, NOT_ALIKE] = [0.35, 0.8];
+/** Sorts that are compared with each other. */
+const MOST_COMPARED = 40;
+
+/**
+ * Decides of each list whether what its things say that they are tells sorts apart: sorts hold other members, or each has
+ * identities of its own.
+ * @param isPart whether a text says which script a thing runs: such things are parts of objects, of whatever sort
+ */
+export function tellSorts(root: Shape, isPart: (text: string) => boolean): void {
+  const open = [root];
+  for (let at = open.pop(); at; at = open.pop()) {
+    if (at.sorts) {
+      if (areSorts(at, at.sorts, isPart)) {
+        at.item = undefined;
+        at.sorts.shapes.delete('');
+      } else delete at.sorts;
+    }
+    open.push(...below(at));
+  }
+}
+
+function areSorts({ item, keys, key }: Shape, { by, shapes }: Sorts, isPart: (text: string) => boolean): boolean {
+  if (!item || keys || item.objects < FEWEST_THINGS || (key !== '' && holdsList(item, key))) return false;
+  const said = [...shapes].filter(([text]) => text !== '').map(([, shape]) => shape);
+  const all = said.reduce((sum, { objects }) => sum + objects, 0);
+  const common = said.filter(({ objects }) => objects >= FEWEST_OF_SORT).sort((a, b) => b.objects - a.objects);
+  const inCommon = common.reduce((sum, { objects }) => sum + objects, 0);
+  if (common.length < 2 || all < item.objects * MOSTLY_SAID || inCommon < all * MOSTLY_COMMON) return false;
+  if (common.filter(({ sort }) => isPart(sort ?? '')).length > common.length / 2) return false;
+  const compared = common.slice(0, MOST_COMPARED).map((shape) => usualMembers(shape, by));
+  let likeness = 0;
+  let pairs = 0;
+  compared.forEach((one, at) => {
+    for (const other of compared.slice(at + 1)) {
+      const shared = [...one].filter((key) => other.has(key)).length;
+      likeness += shared / Math.max(1, one.size + other.size - shared);
+      pairs++;
+    }
+  });
+  const alike = likeness / pairs;
+  return alike < UNLIKE || (alike < NOT_ALIKE && identitiesClash(item, common));
+}
+
+/** Whether lists of the same name stand below: things that hold things of their kind are a tree. */
+function holdsList(item: Shape, key: string): boolean {
+  const open = [item];
+  for (let at = open.pop(); at; at = open.pop()) {
+    if (at.key === key && at.lists > 0) return true;
+    open.push(...below(at));
+  }
+  return false;
+}
+
+/** Names that most things of a sort have. */
+function usualMembers({ members, objects }: Shape, by: string): Set<string> {
+  const isUsual = ({ objects: some, lists, values }: Shape): boolean => some + lists + values >= objects / 2;
+  return new Set([...members].flatMap(([key, member]) => (key !== by && isUsual(member) ? [key] : [])));
+}
+
+/** Whether what tells the things of each sort apart stands again in other sorts. */
+function identitiesClash({ members }: Shape, sorts: readonly Shape[]): boolean {
+  return [...members.values()].some(({ key, texts }) => {
+    if (!isIdentityName(key) || texts.total === 0 || texts.size > texts.total * 0.9) return false;
+    const own = sorts.flatMap((sort) => sort.members.get(key)?.texts ?? []);
+    const [size, total] = [sum(own.map((one) => one.size)), sum(own.map((one) => one.total))];
+    return total > texts.total / 2 && size >= total * 0.97;
+  });
+}
+
+const sum = (numbers: readonly number[]): number => numbers.reduce((all, one) => all + one, 0);
+
+/** Whether what the things of a list say that they are tells sorts apart, as far as this list shows. */
+export function showsSorts(list: Shape): boolean {
+  return list.sorts !== undefined && areSorts(list, list.sorts, () => false);
+}
+
+/** The shapes right below one. */
+export function below({ members, item, sorts }: Shape): Shape[] {
+  return [...members.values(), ...(item ? [item] : []), ...(sorts?.shapes.values() ?? [])];
 }
 
 // Folding -----------------------------------------------------------------------------------------------------------
@@ -166,8 +326,7 @@ export function fold(shape: Shape, texts: Texts, isXml: boolean): void {
     // What elements are called says their kind.
     if (!isXml && isMap(at, texts)) foldMap(at, texts);
     if (at.item) absorb(at, texts);
-    open.push(...at.members.values());
-    if (at.item) open.push(at.item);
+    open.push(...below(at));
   }
 }
 
@@ -260,8 +419,7 @@ function absorb(container: Shape, texts: Texts): void {
           continue;
         }
       }
-      open.push(...at.members.values());
-      if (at.item) open.push(at.item);
+      open.push(...below(at));
     }
   }
 }
@@ -286,7 +444,7 @@ export function step(key: string): string {
 
 /** Whether a shape is what a list or map holds. */
 export function isItem(shape: Shape): boolean {
-  return shape.parent?.item === shape;
+  return shape.parent?.item === shape || shape.sort !== undefined;
 }
 
 /** Whether a shape stands in another one, or is it. */
@@ -307,7 +465,7 @@ export function selectorOf(shape: Shape, from?: Shape): string {
   for (let at: Shape | undefined = shape; at && at !== from; at = at.parent) {
     if (at.at !== undefined) return `${at.at}${steps.reverse().join('')}`;
     if (!at.parent) break;
-    if (isItem(at)) steps.push(itemStep(at.parent));
+    if (isItem(at)) steps.push(sortStep(at) ?? itemStep(at.parent));
     else steps.push(at.isNested ? `.${step(at.key).replace(/^(?=\[)/, '.')}` : step(at.key));
   }
   return `$${steps.reverse().join('')}`;
@@ -319,11 +477,17 @@ function itemStep({ keys, lists, members }: Shape): string {
   return members.size > 0 ? '[:]' : '[*]';
 }
 
+/** How the items are selected that are of one sort. */
+function sortStep({ parent, sort }: Shape): string | undefined {
+  return sort === undefined || !parent?.sorts ? undefined : `[?@${step(parent.sorts.by)} == ${JSON.stringify(sort)}]`;
+}
+
 /** Every shape of a tree, the top first. */
 export function* shapesIn(root: Shape): Generator<Shape> {
   const open = [root];
   for (let at = open.pop(); at; at = open.pop()) {
     yield at;
+    open.push(...(at.sorts?.shapes.values() ?? []));
     if (at.item) open.push(at.item);
     open.push(...[...at.members.values()].reverse());
   }
@@ -331,6 +495,6 @@ export function* shapesIn(root: Shape): Generator<Shape> {
 
 /** The name by which people would speak of it: its own, or that of what holds it. */
 export function calledBy(shape: Shape): string {
-  for (let at: Shape | undefined = shape; at; at = at.parent) if (at.key) return at.key;
+  for (let at: Shape | undefined = shape; at; at = at.parent) if (at.key || at.sort) return at.key || (at.sort ?? '');
   return '';
 }
