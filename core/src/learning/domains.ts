@@ -30,6 +30,8 @@ export interface Domain {
   isPooled?: true;
   /** Where the identities of those stand. */
   places?: readonly Shape[];
+  /** Sorts of a list that are known together, each with its shape. */
+  sorts?: readonly Shape[];
   /** How likely it is that things are named by this, from 0 to 1. */
   quality: number;
   words: readonly string[];

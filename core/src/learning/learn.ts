@@ -31,6 +31,7 @@ import { findReferences, type Field, type Reading } from './references.js';
 import { languageOf, Scripts, scriptsFrom, type Gathered } from './scripts.js';
 import { fold, isItem, tellSorts, type Shape } from './shapes.js';
 import { Bag, Texts } from './texts.js';
+import { knownTogether } from './together.js';
 import { treesOf, type Trees } from './trees.js';
 import { wiresOf, type Wire } from './wires.js';
 import { isIdentityName } from './words.js';
@@ -213,8 +214,15 @@ function learnedOf(all: Kind[], code: Code, paths: string[], texts: Texts): Lear
   const index = new Files(paths);
   const first = findReferences(fields, domains, index, texts);
   // What turns out to name other things tells none of its own apart.
-  const own = withoutReferences(domains, first.readings);
-  const { readings: best, others } = own.length === domains.length ? first : findReferences(fields, own, index, texts);
+  let own = withoutReferences(domains, first.readings);
+  let found = own.length === domains.length ? first : findReferences(fields, own, index, texts);
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const together = knownTogether(own, found.readings, texts);
+    if (together === own) break;
+    own = together;
+    found = findReferences(fields, own, index, texts);
+  }
+  const { readings: best, others } = found;
   // What a call makes known and others name is no event, though functions stand in what describes it.
   const declaring = new Set(
     best.flatMap(({ to }) =>
@@ -227,7 +235,10 @@ function learnedOf(all: Kind[], code: Code, paths: string[], texts: Texts): Lear
   );
   // Events are no records, though some file may name each of them once.
   const ends = new Set(channels.flatMap((channel) => channel.fields));
-  const readings = settlePools(best).filter((one) => !ends.has(one.field as CallField) && !areLabels(one));
+  const known = identitiesOfSorts(own);
+  const readings = settlePools(best).filter(
+    (one) => !ends.has(one.field as CallField) && !areLabels(one) && !isOneOf(one, known),
+  );
   const identities = new Map(own.flatMap((one) => (one.member ? [[one.member, one.quality] as const] : [])));
   for (const reading of readings) reading.sure = sureOf(reading, identityOf(reading, identities));
   agree(readings);
@@ -259,6 +270,9 @@ function learnedOf(all: Kind[], code: Code, paths: string[], texts: Texts): Lear
     texts,
   };
 }
+
+/** Each round may show more sorts that are named beside those that are known together. */
+const MOST_ROUNDS = 4;
 
 /** Types that scripts declare. */
 function typesDomain({ types }: Code, texts: Texts): Domain[] {
@@ -312,6 +326,19 @@ function areLabels({ field: { shape }, to }: Reading): boolean {
     domain.texts.size < domain.texts.total
   );
 }
+
+/** Where the things of sorts say by what each of them is known: that others are called so as well makes it no reference. */
+function identitiesOfSorts(domains: readonly Domain[]): Set<Shape> {
+  return new Set(
+    domains
+      .filter(({ quality }) => quality >= MADE_KNOWN)
+      .flatMap(({ member, places = [] }) => [...(member ? [member] : []), ...places])
+      .filter(({ key, parent }) => parent?.sort !== undefined && isIdentityName(key)),
+  );
+}
+
+const isOneOf = ({ field: { shape, written } }: Reading, shapes: ReadonlySet<Shape>): boolean =>
+  shape !== undefined && written === 'value' && shapes.has(shape);
 
 /** More different ones are no labels. */
 const MOST_LABELS = 12;

@@ -23,10 +23,16 @@ function membersByName({ shape, inside }: Kind): Map<string, Shape[]> {
   return new Map([...found].filter(([, all]) => all.length > 1));
 }
 
+function isInSort(shape: Shape): boolean {
+  for (let at: Shape | undefined = shape; at; at = at.parent) if (at.sort !== undefined) return true;
+  return false;
+}
+
 /** Things that carry an identity under one name, whatever they are. */
 export function pooledDomains(kind: Kind, texts: Texts): Domain[] {
   return [...membersByName(kind)].flatMap(([key, members]): Domain[] => {
-    if (key.endsWith('[*]')) return [];
+    // What stands in things of sorts is told by the sort.
+    if (key.endsWith('[*]') || members.some(isInSort)) return [];
     const piece = newShape();
     piece.at = `$..[?@${step(key)}]`;
     const member = newShape(key, piece);

@@ -286,7 +286,8 @@ function byDomains(
     if (
       field.shape !== undefined &&
       (domain.member === field.shape ||
-        (domain.member?.key === field.shape.key && (domain.piece?.at ?? field.shape.at) !== undefined))
+        domain.places?.includes(field.shape) === true ||
+        (domain.member?.key === field.shape.key && (domain.isPooled === true || field.shape.at !== undefined)))
     )
       return [];
     if (saysOwn(variant, domain, files) || saysSame(field, domain)) return [];

@@ -197,6 +197,15 @@ export class Naming {
       for (const spaces of groups)
         if (spaces.some((space) => this.byName.has(space))) for (const space of spaces) this.byName.add(space);
     }
+    // What things are named by most is their name then.
+    for (const rule of this.pieces.values()) {
+      const { id, named, space } = rule;
+      if (id && named && this.byName.has(space) && this.usesOf(id) > this.usesOf(named)) rule.named = id;
+    }
+  }
+
+  private usesOf(domain: Domain): number {
+    return this.uses.get(domain) ?? 0;
   }
 
   /** What calls make known has a space of its own, or shares that of what is named with it. */
