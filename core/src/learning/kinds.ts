@@ -9,7 +9,7 @@ import type { Language } from '../reading/plan/plan.js';
 import type { Place } from '../reading/scripts/tables.js';
 import type { Format } from '../reading/tree/read-tree.js';
 import type { TreeNode } from '../reading/tree/node.js';
-import { addTree, join, newShape, showsSorts, type Shape } from './shapes.js';
+import { addTree, join, newShape, showSorts, type Shape } from './shapes.js';
 import type { CodeInside } from './code-inside.js';
 import type { LineKinds } from './line-kinds.js';
 import type { Texts } from './texts.js';
@@ -190,29 +190,28 @@ function isSameKind(one: Group, other: Group): boolean {
 }
 
 /**
- * Groups of files that hold lists of things of the same sorts, wherever they stand: what a thing says that it is tells more
- * than its folder. Begun with those that show sorts, and joined by all that hold one of them.
+ * Groups of files that hold lists of things of the same sorts, wherever they stand, each with the first of them: what a
+ * thing says that it is tells more than its folder.
  */
 function listsOfSorts(groups: readonly Group[]): Map<Group, Group> {
   const first = new Map<Group, Group>();
   const open = new Set(groups.filter(({ shape }) => shape.sorts !== undefined));
-  for (const begin of groups) {
-    if (!open.has(begin) || !showsSorts(begin.shape)) continue;
+  for (const begin of open) {
+    open.delete(begin);
+    const same = [begin];
     const texts = new Set<string>();
-    const take = (group: Group): void => {
-      open.delete(group);
-      first.set(group, begin);
-      for (const text of group.shape.sorts?.shapes.keys() ?? []) if (text !== '') texts.add(text);
-    };
-    take(begin);
-    for (let before = -1; before < texts.size;) {
-      before = texts.size;
+    for (let at = 0; at < same.length; at++) {
+      const { sorts } = itemAt(same, at).shape;
+      for (const text of sorts?.shapes.keys() ?? []) if (text !== '') texts.add(text);
       for (const group of open) {
         const { shape, format, ending } = group;
-        if (shape.sorts?.by !== begin.shape.sorts?.by || format !== begin.format || ending !== begin.ending) continue;
-        if ([...(shape.sorts?.shapes.keys() ?? [])].some((text) => texts.has(text))) take(group);
+        if (shape.sorts?.by !== sorts?.by || format !== begin.format || ending !== begin.ending) continue;
+        if (![...(shape.sorts?.shapes.keys() ?? [])].some((text) => texts.has(text))) continue;
+        open.delete(group);
+        same.push(group);
       }
     }
+    if (showSorts(same.map(({ shape }) => shape))) for (const group of same) first.set(group, begin);
   }
   return first;
 }

@@ -255,6 +255,87 @@ describe('what files name is learned', () => {
     expect(references(one)).toContain('$.chart.shows[*].name id rows');
     expect(JSON.stringify(one.files)).not.toContain('$..[?@.name]');
   });
+  describe('in lists whose things say what they are', () => {
+    const SACKS = ['oats', 'clay', 'slate', 'coal', 'wheat', 'rope', 'salt', 'lime'];
+    const BARRELS = ['cider', 'tar', 'herring', 'ale', 'oil', 'vinegar', 'wine', 'resin'];
+    const next = (all: readonly string[], at: number): string => all[(at * 3 + 1) % all.length] ?? '';
+    /** Over some files in folders of their own; some hold one sort alone. */
+    const spread = (things: object[], size: number): Record<string, unknown> =>
+      Object.fromEntries(
+        Array.from({ length: Math.ceil(things.length / size) }, (_, at) => [
+          `data/${BOATS[at % 8] ?? ''}/part${at}.json`,
+          things.slice(at * size, at * size + size),
+        ]),
+      );
+    const sacks = SACKS.map((id) => ({ type: 'sack', id, pounds: 40 }));
+    const barrels = BARRELS.map((id) => ({ type: 'barrel', id, gallons: 9 }));
+    const hulls = BOATS.map((id, at) => ({ type: 'hull', id, beam: 7 + at, keeper: next(BOATS, at) }));
+    const crews = BOATS.map((id, at) => ({
+      type: 'crew',
+      id,
+      wage: at,
+      on: next(BOATS, at + 2),
+      carries: next(SACKS, at),
+    }));
+
+    it('by sort, where those of several sorts are called alike', () => {
+      const one = told(
+        spread([...hulls, ...crews, ...sacks, ...crews.map((crew) => ({ ...crew, id: `${crew.id}2` }))], 5),
+      );
+      expect(Object.keys(one.files).length).toBe(1);
+      const [{ pieces = {} } = {}] = Object.values(one.files);
+      expect(Object.values(pieces).map(({ at, id }) => [at, id])).toContain([`$[?@.type == "sack"]`, '$.id']);
+      expect(references(one)).toContain('$[?@.type == "crew"].carries id sack');
+      expect(references(one).filter((at) => at.includes('.id '))).toEqual([]);
+    });
+    it('as things of several sorts, where places name them beside each other', () => {
+      const both = [...SACKS, ...BARRELS];
+      const loads = BOATS.flatMap((boat, at) =>
+        [0, 1].map((which) => ({ type: 'load', code: `${boat}-${which}`, holds: next(both, at * 2 + which), day: at })),
+      );
+      const tolls = BOATS.map((boat, at) => ({
+        type: 'toll',
+        of: boat,
+        on: [next(both, at), next(both, at + 5)],
+        pence: 3,
+      }));
+      const one = told(spread([...sacks, ...barrels, ...loads, ...tolls], 6));
+      const known = '$[?@.type == "sack" || @.type == "barrel"]';
+      const [{ pieces = {} } = {}] = Object.values(one.files);
+      expect(Object.values(pieces).map(({ at }) => at)).toContain(known);
+      expect(
+        references(one)
+          .filter((at) => at.includes('1 more'))
+          .sort(),
+      ).toEqual(['$[?@.type == "load"].holds id sack and 1 more', '$[?@.type == "toll"].on[*] id sack and 1 more']);
+    });
+    it('but not by a mark on things that are alike, nor by the types of parts', () => {
+      const marked = told({
+        'data/boats.json': BOATS.flatMap((id) =>
+          [1, 2, 3].map((at) => ({ id: `${id}${at}`, class: BOATS[at], beam: at })),
+        ),
+        'data/tolls.json': BOATS.map((id, at) => ({ of: `${id}${1 + (at % 3)}`, pence: at })),
+      });
+      expect(references(marked)).toEqual(['$[*].of id boats']);
+      const parts = BOATS.flatMap((name, at) => [
+        { name: `${name} 1`, parts: [{ type: 'Gate', depth: at, wide: true }] },
+        {
+          name: `${name} 2`,
+          parts: [
+            { type: 'Bell', tone: 'a' },
+            { type: 'Gate', depth: 3, wide: true },
+          ],
+        },
+        { name: `${name} 3`, parts: [{ type: 'Bell', tone: 'b' }] },
+      ]);
+      const one = told({
+        'scenes/weir.json': { objects: parts },
+        'scripts/gate.ts': 'export class Gate extends Part { depth = 1; wide = false; }',
+        'scripts/bell.ts': 'export class Bell extends Part { tone = ""; }',
+      });
+      expect(JSON.stringify(one.files)).not.toContain('?@.type');
+    });
+  });
   it('in every format, and in text of the team’s own', () => {
     const rows = BOATS.map((code, at) => `boat: code="${code}" length=${at + 10}`).join('\n');
     const toll = BOATS.map((code, at) => `[toll${at}]\nboat = ${code}\npence = ${at}\n`).join('\n');
@@ -371,6 +452,20 @@ const GAME = {
     end() {}
   }`,
 };
+
+describe('rules for files', () => {
+  it('that few globs tell alone stand before the rule for all the others', () => {
+    const rows = (key: string, from: number): object =>
+      BOATS.map((code, at) => ({ [key]: `${code}${from + at}`, [`${key}Long`]: at, [`${key}Wide`]: at * 2 }));
+    const names = [...BOATS, 'yawl', 'cutter', 'wherry', 'smack'];
+    const many = Object.fromEntries(names.map((name, at) => [`data/${name}/${name}.json`, rows('hull', at * 10)]));
+    const one = told({ ...many, 'data/tender/marks.json': rows('mark', 0), 'data/punt/crew.json': rows('hand', 0) });
+    expect(Object.values(one.files).map(({ match }) => match)).toEqual([
+      ...[jasmine.stringContaining('marks.json'), jasmine.stringContaining('crew.json')],
+      '**/*.json',
+    ]);
+  });
+});
 
 describe('what scripts and scenes mean is learned', () => {
   beforeAll(useGrammars);

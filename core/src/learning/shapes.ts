@@ -237,7 +237,7 @@ export function tellSorts(root: Shape, isPart: (text: string) => boolean): void 
   const open = [root];
   for (let at = open.pop(); at; at = open.pop()) {
     if (at.sorts) {
-      if (areSorts(at, at.sorts, isPart)) {
+      if (showSorts([at], isPart)) {
         at.item = undefined;
         at.sorts.shapes.delete('');
       } else delete at.sorts;
@@ -246,27 +246,31 @@ export function tellSorts(root: Shape, isPart: (text: string) => boolean): void 
   }
 }
 
-function areSorts({ item, keys, key }: Shape, { by, shapes }: Sorts, isPart: (text: string) => boolean): boolean {
-  if (!item || keys || item.objects < FEWEST_THINGS || (key !== '' && holdsList(item, key))) return false;
-  const said = [...shapes].filter(([text]) => text !== '').map(([, shape]) => shape);
-  const all = said.reduce((sum, { objects }) => sum + objects, 0);
-  const common = said.filter(({ objects }) => objects >= FEWEST_OF_SORT).sort((a, b) => b.objects - a.objects);
-  const inCommon = common.reduce((sum, { objects }) => sum + objects, 0);
-  if (common.length < 2 || all < item.objects * MOSTLY_SAID || inCommon < all * MOSTLY_COMMON) return false;
-  if (common.filter(({ sort }) => isPart(sort ?? '')).length > common.length / 2) return false;
-  const compared = common.slice(0, MOST_COMPARED).map((shape) => usualMembers(shape, by));
-  let likeness = 0;
-  let pairs = 0;
-  compared.forEach((one, at) => {
-    for (const other of compared.slice(at + 1)) {
-      const shared = [...one].filter((key) => other.has(key)).length;
-      likeness += shared / Math.max(1, one.size + other.size - shared);
-      pairs++;
-    }
-  });
-  const alike = likeness / pairs;
-  return alike < UNLIKE || (alike < NOT_ALIKE && identitiesClash(item, common));
+/** Whether what the things of some lists say that they are tells sorts apart, over all of them. */
+export function showSorts(lists: readonly Shape[], isPart: (text: string) => boolean = () => false): boolean {
+  const items = lists.flatMap(({ item }) => item ?? []);
+  const things = total(items);
+  if (lists.some(({ key, keys, item }) => keys || (key !== '' && item && holdsList(item, key)))) return false;
+  const said = new Map<string, Shape[]>();
+  for (const { sorts } of lists)
+    for (const [text, shape] of sorts?.shapes ?? [])
+      if (text !== '') said.set(text, [...(said.get(text) ?? []), shape]);
+  const all = sum([...said.values()].map(total));
+  const common = [...said]
+    .filter(([, some]) => total(some) >= FEWEST_OF_SORT)
+    .sort((a, b) => total(b[1]) - total(a[1]));
+  const inCommon = sum(common.map(([, some]) => total(some)));
+  if (things < FEWEST_THINGS || all < things * MOSTLY_SAID) return false;
+  if (common.length < 2 || inCommon < all * MOSTLY_COMMON) return false;
+  if (common.filter(([text]) => isPart(text)).length > common.length / 2) return false;
+  const by = lists[0]?.sorts?.by ?? '';
+  const sorts = common.map(([, some]) => some);
+  const alike = likenessOf(sorts.slice(0, MOST_COMPARED).map((some) => usualMembers(some, by)));
+  return alike < UNLIKE || (alike < NOT_ALIKE && identitiesClash(items, sorts));
 }
+
+const sum = (numbers: readonly number[]): number => numbers.reduce((all, one) => all + one, 0);
+const total = (shapes: readonly Shape[]): number => sum(shapes.map(({ objects }) => objects));
 
 /** Whether lists of the same name stand below: things that hold things of their kind are a tree. */
 function holdsList(item: Shape, key: string): boolean {
@@ -279,26 +283,44 @@ function holdsList(item: Shape, key: string): boolean {
 }
 
 /** Names that most things of a sort have. */
-function usualMembers({ members, objects }: Shape, by: string): Set<string> {
-  const isUsual = ({ objects: some, lists, values }: Shape): boolean => some + lists + values >= objects / 2;
-  return new Set([...members].flatMap(([key, member]) => (key !== by && isUsual(member) ? [key] : [])));
+function usualMembers(shapes: readonly Shape[], by: string): Set<string> {
+  const counts = new Map<string, number>();
+  for (const { members } of shapes)
+    for (const [key, { objects, lists, values }] of members)
+      if (key !== by) counts.set(key, (counts.get(key) ?? 0) + objects + lists + values);
+  const least = total(shapes) / 2;
+  return new Set([...counts].flatMap(([key, count]) => (count >= least ? [key] : [])));
+}
+
+/** What share of their names sets have in common, each two of them. */
+function likenessOf(sets: readonly Set<string>[]): number {
+  const shares = sets.flatMap((one, at) =>
+    sets.slice(at + 1).map((other) => {
+      const shared = [...one].filter((key) => other.has(key)).length;
+      return shared / Math.max(1, one.size + other.size - shared);
+    }),
+  );
+  return sum(shares) / shares.length;
 }
 
 /** Whether what tells the things of each sort apart stands again in other sorts. */
-function identitiesClash({ members }: Shape, sorts: readonly Shape[]): boolean {
-  return [...members.values()].some(({ key, texts }) => {
-    if (!isIdentityName(key) || texts.total === 0 || texts.size > texts.total * 0.9) return false;
-    const own = sorts.flatMap((sort) => sort.members.get(key)?.texts ?? []);
-    const [size, total] = [sum(own.map((one) => one.size)), sum(own.map((one) => one.total))];
-    return total > texts.total / 2 && size >= total * 0.97;
+function identitiesClash(items: readonly Shape[], sorts: readonly (readonly Shape[])[]): boolean {
+  const keys = new Set(items.flatMap(({ members }) => [...members.keys()].filter(isIdentityName)));
+  return [...keys].some((key) => {
+    const whole = differentIn(items, key);
+    if (whole.total === 0 || whole.size > whole.total * 0.9) return false;
+    const each = sorts.map((some) => differentIn(some, key));
+    const own = { size: sum(each.map(({ size }) => size)), total: sum(each.map((one) => one.total)) };
+    return own.total > whole.total / 2 && own.size >= own.total * 0.97;
   });
 }
 
-const sum = (numbers: readonly number[]): number => numbers.reduce((all, one) => all + one, 0);
-
-/** Whether what the things of a list say that they are tells sorts apart, as far as this list shows. */
-export function showsSorts(list: Shape): boolean {
-  return list.sorts !== undefined && areSorts(list, list.sorts, () => false);
+/** How many texts stand under a name, and how many different ones. */
+function differentIn(shapes: readonly Shape[], key: string): { size: number; total: number } {
+  const bags = shapes.flatMap(({ members }) => members.get(key)?.texts ?? []);
+  const [first] = bags;
+  const size = bags.length === 1 && first ? first.size : new Set(bags.flatMap((bag) => [...bag.numbers()])).size;
+  return { size, total: sum(bags.map((bag) => bag.total)) };
 }
 
 /** The shapes right below one. */
