@@ -27,7 +27,7 @@ import { lineKinds } from './line-kinds.js';
 import { Files } from './paths.js';
 import { positionsOf, type Position } from './positions.js';
 import { isPooled, pooledDomains, pooledFields, settlePools } from './pooled.js';
-import { findReferences, type Field, type Reading } from './references.js';
+import { referenceFinder, type Field, type Reading } from './references.js';
 import { languageOf, Scripts, scriptsFrom, type Gathered } from './scripts.js';
 import { fold, isItem, tellSorts, type Shape } from './shapes.js';
 import { Bag, Texts } from './texts.js';
@@ -212,15 +212,16 @@ function learnedOf(all: Kind[], code: Code, paths: string[], texts: Texts): Lear
   const fields: Field[] = [...all.flatMap((kind) => [...fieldsOf(kind, texts), ...pooledFields(kind)]), ...calls];
   domains.push(...declaredDomains(calls));
   const index = new Files(paths);
-  const first = findReferences(fields, domains, index, texts);
+  const find = referenceFinder(fields, index, texts);
+  const first = find(domains);
   // What turns out to name other things tells none of its own apart.
   let own = withoutReferences(domains, first.readings);
-  let found = own.length === domains.length ? first : findReferences(fields, own, index, texts);
+  let found = own.length === domains.length ? first : find(own);
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const together = knownTogether(own, found.readings, texts);
     if (together === own) break;
     own = together;
-    found = findReferences(fields, own, index, texts);
+    found = find(own);
   }
   const { readings: best, others } = found;
   // What a call makes known and others name is no event, though functions stand in what describes it.

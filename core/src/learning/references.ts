@@ -89,40 +89,44 @@ export interface Found {
   others: Map<Field, Reading[]>;
 }
 
-export function findReferences(
+/** Reads the texts of fields once, to hold them against one set of domains after another. */
+export function referenceFinder(
   fields: readonly Field[],
-  domains: readonly Domain[],
   files: Files,
   texts: Texts,
-): Found {
-  const index = indexed(domains);
-  const variants = fields.flatMap((field) => variantsOf(field, texts, index));
-  const chance = chances(variants, domains);
+): (domains: readonly Domain[]) => Found {
+  const byField = new Map(fields.map((field) => [field, variantsOf(field, texts)]));
   const spread = spreadOf(fields);
-  const found: Found = { readings: [], others: new Map() };
-  const byField = new Map<Field, Variant[]>();
-  for (const variant of variants) {
-    const known = byField.get(variant.field);
-    if (known) known.push(variant);
-    else byField.set(variant.field, [variant]);
-  }
-  for (const [field, cut] of byField) {
-    const candidates = cut.flatMap((variant) => [
-      ...byDomains(variant, domains, chance, spread, files, texts),
-      ...byPath(variant, files, texts),
-    ]);
-    candidates.sort((a, b) => b.score - a.score);
-    nameOneSort(candidates);
-    // Where whole texts lead somewhere, their words do not.
-    if (candidates.some(({ cut: by, hits, texts: of }) => by.pattern === undefined && hits >= of * MOSTLY)) {
-      const whole = candidates.filter(({ cut: by }) => by.weight >= BY_WORDS);
-      candidates.splice(0, candidates.length, ...whole);
+  const paths = new Map<Variant, Reading[]>();
+  const asPath = (variant: Variant): Reading[] => {
+    let found = paths.get(variant);
+    if (!found) paths.set(variant, (found = byPath(variant, files, texts)));
+    return found;
+  };
+  return (domains) => {
+    const variants = [...byField.values()].flat();
+    const index = indexed(domains);
+    for (const variant of variants) countHits(variant, texts, index);
+    const chance = chances(variants, domains);
+    const found: Found = { readings: [], others: new Map() };
+    for (const [field, cut] of byField) {
+      const candidates = cut.flatMap((variant) => [
+        ...byDomains(variant, domains, chance, spread, files, texts),
+        ...asPath(variant),
+      ]);
+      candidates.sort((a, b) => b.score - a.score);
+      nameOneSort(candidates);
+      // Where whole texts lead somewhere, their words do not.
+      if (candidates.some(({ cut: by, hits, texts: of }) => by.pattern === undefined && hits >= of * MOSTLY)) {
+        const whole = candidates.filter(({ cut: by }) => by.weight >= BY_WORDS);
+        candidates.splice(0, candidates.length, ...whole);
+      }
+      while (candidates.length > 0 && must(candidates.at(-1)).score < LEAST_SCORE) candidates.pop();
+      found.others.set(field, candidates.slice(0, 6));
+      found.readings.push(...chosen(candidates, textsOf(field, texts)));
     }
-    while (candidates.length > 0 && must(candidates.at(-1)).score < LEAST_SCORE) candidates.pop();
-    found.others.set(field, candidates.slice(0, 6));
-    found.readings.push(...chosen(candidates, textsOf(field, texts)));
-  }
-  return found;
+    return found;
+  };
 }
 
 /** Where things of one sort explain as much as those of all sorts together, they are meant. */
@@ -151,7 +155,7 @@ function indexed(domains: readonly Domain[]): Map<number, number[]> {
   return index;
 }
 
-function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, readonly number[]>): Variant[] {
+function variantsOf(field: Field, texts: Texts): Variant[] {
   const all: { text: string; number: number }[] = [];
   for (const number of field.texts.numbers()) {
     if (all.length === MOST_TEXTS) break;
@@ -188,16 +192,27 @@ function variantsOf(field: Field, texts: Texts, index: ReadonlyMap<number, reado
         variant.files.push(field.texts.files(number));
         const at = MAKES.indexOf(make);
         variant.byMake[at] = (variant.byMake[at] ?? 0) + 1;
-        for (const domain of index.get(own) ?? []) {
-          variant.hits.set(domain, (variant.hits.get(domain) ?? 0) + 1);
-          let makes = variant.hitsByMake.get(domain);
-          if (!makes) variant.hitsByMake.set(domain, (makes = MAKES.map(() => 0)));
-          makes[at] = (makes[at] ?? 0) + 1;
-        }
       }
     }
     return variant.texts.length === 0 ? [] : [variant];
   });
+}
+
+/** Counts of a variant's texts how many each domain holds. */
+function countHits(variant: Variant, texts: Texts, index: ReadonlyMap<number, readonly number[]>): void {
+  variant.hits.clear();
+  variant.hitsByMake.clear();
+  for (const own of variant.texts) {
+    const domains = index.get(own);
+    if (!domains) continue;
+    const make = MAKES.indexOf(texts.make(own));
+    for (const domain of domains) {
+      variant.hits.set(domain, (variant.hits.get(domain) ?? 0) + 1);
+      let makes = variant.hitsByMake.get(domain);
+      if (!makes) variant.hitsByMake.set(domain, (makes = MAKES.map(() => 0)));
+      makes[make] = (makes[make] ?? 0) + 1;
+    }
+  }
 }
 
 const numbersIn = (byMake: readonly number[]): number =>
@@ -303,6 +318,7 @@ function byDomains(
   });
   rated.sort((a, b) => b.score - a.score);
   const readings: Reading[] = [];
+  const isEnough = (more: number): boolean => more >= 2 && more >= own.length * 0.03;
   for (const first of rated.slice(0, 4)) {
     const united = [first.domain];
     const hitsOf = [first.hit];
@@ -314,11 +330,13 @@ function byDomains(
       for (let round = 0; round < 3 && left.length > 0; round++) {
         const next = rated
           .filter(
-            ({ domain }) =>
+            ({ domain, hit: all }) =>
+              isEnough(all) &&
+              domain.quality > 0.1 &&
               !united.some((one) => one === domain || (one.piece !== undefined && one.piece === domain.piece)),
           )
           .map((one) => ({ ...one, more: left.filter((text) => one.domain.texts.has(text)).length }))
-          .filter(({ more, domain }) => more >= 2 && more >= own.length * 0.03 && domain.quality > 0.1)
+          .filter(({ more }) => isEnough(more))
           .filter(({ more, chance: by }) => gainOf(more, left.length, by) > 4)
           .sort((a, b) => b.more * b.domain.quality - a.more * a.domain.quality)[0];
         if (!next) break;
