@@ -5,7 +5,7 @@
 import { domainAt, nameOf, type Domain } from './domains.js';
 import type { Kind } from './kinds.js';
 import type { Field, Reading } from './references.js';
-import { isItem, newShape, shapesIn, step, type Shape } from './shapes.js';
+import { isItem, newShape, shapesIn, sortAbove, step, type Shape } from './shapes.js';
 import type { Texts } from './texts.js';
 import { wordsOf } from './words.js';
 
@@ -23,16 +23,11 @@ function membersByName({ shape, inside }: Kind): Map<string, Shape[]> {
   return new Map([...found].filter(([, all]) => all.length > 1));
 }
 
-function isInSort(shape: Shape): boolean {
-  for (let at: Shape | undefined = shape; at; at = at.parent) if (at.sort !== undefined) return true;
-  return false;
-}
-
 /** Things that carry an identity under one name, whatever they are. */
 export function pooledDomains(kind: Kind, texts: Texts): Domain[] {
   return [...membersByName(kind)].flatMap(([key, members]): Domain[] => {
     // What stands in things of sorts is told by the sort.
-    if (key.endsWith('[*]') || members.some(isInSort)) return [];
+    if (key.endsWith('[*]') || members.some(sortAbove)) return [];
     const piece = newShape();
     piece.at = `$..[?@${step(key)}]`;
     const member = newShape(key, piece);

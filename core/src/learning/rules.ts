@@ -1,6 +1,6 @@
 /** What was learned, as rules of the plan language: pieces with what they are known by, and references. */
 import { must } from '../helpers/at.js';
-import { grouped } from '../helpers/grouped.js';
+import { grouped, type Some } from '../helpers/grouped.js';
 import type { Language } from '../reading/plan/plan.js';
 import { nameOf as memberName, type Domain } from './domains.js';
 import { ruleGroups, type RuleGroup } from './globs.js';
@@ -9,7 +9,7 @@ import type { Alternative } from './questions.js';
 import type { PathForm } from './paths.js';
 import type { Position } from './positions.js';
 import type { Reading } from './references.js';
-import { calledBy, isItem, isWithin, KEY, selectorOf, step, type Shape } from './shapes.js';
+import { calledBy, isItem, isWithin, KEY, selectorOf, selectorOfAll, sortAbove, step, type Shape } from './shapes.js';
 import type { Bag, Texts } from './texts.js';
 import type { Trees } from './trees.js';
 import type { Wire } from './wires.js';
@@ -522,19 +522,20 @@ function fileRule(
     (reading) =>
       `${reading.field.shape ? calledBy(reading.field.shape) : ''}\n${reading.field.written}\n${reading.cut.pattern ?? ''}\n${JSON.stringify(targetOf(reading, naming))}`,
   )) {
-    for (const reading of same) {
+    for (const alike of grouped(same, placeBelowSort)) {
+      const [reading] = alike;
       const shape = must(reading.field.shape);
       const key = free(calledBy(shape) || 'values', references);
-      const at = within(must(reading.field.kind), selectorOf(shape));
+      const at = within(must(reading.field.kind), selectorOfAll(alike.map(({ field }) => must(field.shape))));
       references[key] = {
-        at: reading.field.written === 'key' ? `${at}${shape.item ? '.*' : '.*'}` : at,
+        at: reading.field.written === 'key' ? `${at}.*` : at,
         ...(reading.field.written === 'key' && { written: 'key' }),
         ...targetOf(reading, naming),
         ...(reading.cut.pattern !== undefined && { pattern: reading.cut.pattern }),
         ...(reading.cut.every && { every: true }),
       };
       evidence.push({
-        ...evidenceOf(reading, `“${memberName(shape)}” in ${name}`),
+        ...evidenceOfAll(alike, `“${memberName(shape)}” in ${name}`),
         key: `files.${name}.references.${key}`,
       });
     }
@@ -551,6 +552,30 @@ function fileRule(
     };
   if (Object.keys(embedded).length > 0) rule.embedded = embedded;
   return { name, rule, evidence };
+}
+
+/** Where a reading's text stands below a thing of some sort, for those that one rule can say; apart for all others. */
+function placeBelowSort(reading: Reading): string {
+  const shape = must(reading.field.shape);
+  const sort = sortAbove(shape);
+  const isSure = reading.sure >= SURE && reading.useHits >= reading.uses * SURE;
+  return sort ? `${selectorOf(must(sort.parent))}\n${selectorOf(shape, sort)}\n${isSure}` : selectorOf(shape);
+}
+
+/** What is as sure as that, and leads somewhere as often, is told as an error. */
+const SURE = 0.95;
+
+function evidenceOfAll(readings: Some<Reading>, place: string): Omit<Evidence, 'key'> {
+  const most = readings.reduce((one, other) => (other.uses > one.uses ? other : one));
+  const uses = readings.reduce((sum, one) => sum + one.uses, 0);
+  const whole: Reading = {
+    ...most,
+    uses,
+    useHits: readings.reduce((sum, one) => sum + one.useHits, 0),
+    sure: readings.reduce((sum, one) => sum + one.sure * one.uses, 0) / uses,
+    misses: readings.flatMap(({ misses }) => misses),
+  };
+  return { ...evidenceOf(whole, place), reading: most };
 }
 
 function evidenceOf(reading: Reading, place: string): Omit<Evidence, 'key'> {

@@ -487,21 +487,37 @@ export function selectorOf(shape: Shape, from?: Shape): string {
   for (let at: Shape | undefined = shape; at && at !== from; at = at.parent) {
     if (at.at !== undefined) return `${at.at}${steps.reverse().join('')}`;
     if (!at.parent) break;
-    if (isItem(at)) steps.push(sortStep(at) ?? itemStep(at.parent));
+    if (isItem(at)) steps.push(at.sort === undefined ? itemStep(at.parent) : sortsStep([at]));
     else steps.push(at.isNested ? `.${step(at.key).replace(/^(?=\[)/, '.')}` : step(at.key));
   }
   return `$${steps.reverse().join('')}`;
+}
+
+/** The thing of some sort that a shape stands in, the nearest. */
+export function sortAbove(shape: Shape): Shape | undefined {
+  for (let at: Shape | undefined = shape; at; at = at.parent) if (at.sort !== undefined) return at;
+  return undefined;
+}
+
+/** One selector of shapes that stand at the same place in things of several sorts of a list. */
+export function selectorOfAll(shapes: readonly Shape[]): string {
+  const [first] = shapes;
+  const sort = first && sortAbove(first);
+  if (!first || !sort?.parent) return first ? selectorOf(first) : '$';
+  const sorts = shapes.flatMap((shape) => sortAbove(shape) ?? []);
+  return `${selectorOf(sort.parent)}${sortsStep(sorts)}${selectorOf(first, sort).slice(1)}`;
+}
+
+/** How the items of a list are selected that are of some sorts. */
+export function sortsStep(sorts: readonly Shape[]): string {
+  const by = step(sorts[0]?.parent?.sorts?.by ?? '');
+  return `[?${sorts.map(({ sort }) => `@${by} == ${JSON.stringify(sort)}`).join(' || ')}]`;
 }
 
 /** How the items of a shape are selected; beside members that have names, a slice means those alone that have none. */
 function itemStep({ keys, lists, members }: Shape): string {
   if (keys && lists === 0) return '.*';
   return members.size > 0 ? '[:]' : '[*]';
-}
-
-/** How the items are selected that are of one sort. */
-function sortStep({ parent, sort }: Shape): string | undefined {
-  return sort === undefined || !parent?.sorts ? undefined : `[?@${step(parent.sorts.by)} == ${JSON.stringify(sort)}]`;
 }
 
 /** Every shape of a tree, the top first. */

@@ -6,7 +6,7 @@ import { itemAt, must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { isNumeric, type Domain } from './domains.js';
 import type { Reading } from './references.js';
-import { isItem, newShape, selectorOf, step, type Shape } from './shapes.js';
+import { isItem, newShape, selectorOf, sortsStep, type Shape } from './shapes.js';
 import type { Texts } from './texts.js';
 
 /** Of a place's hits each of two sorts must have so many, and so large a share, to be named beside the other. */
@@ -94,8 +94,7 @@ function unitedDomains(
   const first = itemAt(sorts, 0);
   const list = first.parent;
   const piece = newShape(`${first.sort ?? ''} and ${sorts.length - 1} more`, list);
-  const says = sorts.map(({ sort }) => `@${step(list?.sorts?.by ?? '')} == ${JSON.stringify(sort)}`);
-  piece.at = `${list ? selectorOf(list) : '$'}[?${says.join(' || ')}]`;
+  piece.at = `${list ? selectorOf(list) : '$'}${sortsStep(sorts)}`;
   for (const { objects, files } of sorts) [piece.objects, piece.files] = [piece.objects + objects, piece.files + files];
   const named = sorts.map(({ sort }) => sort ?? '');
   const called = `${named.slice(0, 4).join(', ')}${named.length > 4 ? ' …' : ''}`;
