@@ -73,6 +73,33 @@ describe('findings that rest on learned rules', () => {
       'c1 error',
     ]);
   });
+  it('are warnings where something of another sort is known by that text', () => {
+    const severities = (more: object): string[] =>
+      scan(
+        { ...files('c1'), 'more/a.json': { rows: [{ id: 'c1' }] } },
+        {
+          files: {
+            ...PLAN.files,
+            data: {
+              ...data,
+              pieces: { rows: { ...data.pieces.rows, space: 'boats' } },
+              references: { boats: { ...data.references.boats, space: 'boats' } },
+            },
+            more: {
+              ...data,
+              match: 'more/*',
+              pieces: { rows: { ...data.pieces.rows, space: 'crews' } },
+              references: {},
+            },
+          },
+          ...more,
+        },
+      )
+        .findings.filter(({ check }) => check === 'broken/missing-object')
+        .map(({ severity }) => severity);
+    expect(severities({})).toEqual(['error']);
+    expect(severities({ learned: { rules: { [RULE]: { sure: 0.97, of: 41, leads: 40 } } } })).toEqual(['warning']);
+  });
   it('are as any others once somebody took the rule', () => {
     const { findings, readiness } = scanned(undefined, 'b99');
     expect(findings.map(({ severity }) => severity)).toEqual(['error']);

@@ -25,6 +25,14 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
   const taken = new Set(
     linked.facts.flatMap(({ file, script }) => (script?.imports ?? []).map(({ range }) => `${file}:${range.line}`)),
   );
+  const { byId, byName } = linked.world.names;
+  // What is known by that text may be of a sort that the rule should look at as well.
+  const isOther = ({ check, evidence }: Finding): boolean => {
+    const { file, range } = itemAt(evidence, 0);
+    const text = check === 'broken/missing-object' ? wanted.get(placeAt(file, range)) : undefined;
+    return text !== undefined && (byId.has(text) || byName.has(text));
+  };
+  const wanted = new Map(linked.lostReferences.map(({ file, range, loss }) => [placeAt(file, range), loss.wanted]));
   return findings.map((finding) => {
     const { file, range } = itemAt(finding.evidence, 0);
     const places = byPlace.get(placeAt(file, range));
@@ -40,7 +48,8 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     const [leads, of] = links + lost > 0 ? [links, links + lost] : [rule.leads, rule.of];
     // One text may lead to several things: what was counted when it was learned counts as well.
     const share = Math.min(shareOf(leads, of), shareOf(rule.leads, rule.of));
-    const isFirm = rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH && !isOfTwoSorts(finding, byPlace);
+    const isFirm =
+      rule.sure >= SURE_ENOUGH && share >= LEADS_ENOUGH && !isOfTwoSorts(finding, byPlace) && !isOther(finding);
     const severity = isFirm ? finding.severity : severityBelow(finding.severity, rule.sure < GUESS ? 2 : 1);
     const told = `The rule was learned and nobody has looked at it: ${links + lost > 0 ? `${leads} of ${of} lead somewhere, ` : ''}it is ${Math.round(rule.sure * 100)} % sure.`;
     return { ...finding, severity, sure: `${finding.sure} ${told}`, isLearned: true };
