@@ -305,6 +305,22 @@ describe('broken/unreadable', () => {
     expect(told(scanWith({ ...skins, 'other.json': '[' }, wide), 'broken/unreadable').length).toBe(2);
     expect(faults(folder(4, 0)).length).toBe(4);
   });
+  it('is a warning on a file of which most lines do not keep to the format', () => {
+    const ini = { files: { all: { match: '*.ini', as: 'data asset' } }, scripts: SCRIPTS };
+    const severities = (lines: string[]): string[] =>
+      scanWith({ 'a.ini': lines.join('\n') }, ini).findings.map(({ severity, check }) => `${severity} ${check}`);
+    const names = ['Tender', 'Barge', 'Punt', 'Raft', 'Ferry'];
+    expect(severities(names)).toEqual(['warning broken/unreadable']);
+    expect(told(scanWith({ 'a.ini': names.join('\n') }, ini), 'broken/unreadable')[0]).toContain(
+      'a.ini is no file of the format that its rule reads it by',
+    );
+    expect(severities([...names, ...names.map((name) => `${name} = 1`), 'length = 1'])).toEqual([
+      'warning broken/unreadable',
+    ]);
+    expect(severities([...names.map((name) => `${name} = 1`), 'length = 1', ...names])).toEqual([
+      'error broken/unreadable',
+    ]);
+  });
   it('is silent on files that can be read, and on those that nothing reads', () => {
     expect(faults({ 'a.json': '{ "a": 1 } // noon', 'a.ts': 'class A {}', 'a.txt': '{' })).toEqual([]);
   });

@@ -76,7 +76,7 @@ const RESTS_ON: Record<string, RegExp> = {
   'broken/empty-slot': /^scripts\.[^.]+$/,
   'broken/stale-value': /^scripts\.[^.]+$/,
   'broken/file-type-mismatch': /^scripts\.[^.]+\.typeNamed$/,
-  'broken/missing-call': /^engine\.members$/,
+  'broken/missing-call': /^engine\.(?:members|functions)$/,
   'broken/missing-member': /^engine\.members$/,
 };
 

@@ -13,7 +13,7 @@ export const unreadable: Check = {
   severity: 'error',
   why: 'The game may not be able to read it either, and what stands in it is not on the map.',
   decides:
-    'Fires once for each file in which the parser found a fault, at the first one; where hardly any of the files of one ending in a folder, or of one name in any, can be read to its end (5 or more, and 4 of 5), once for all of them, as a warning. What could be read all the same is on the map, and whatever may stand in the rest is nowhere told to be missing: in its text, or, when it stops in the middle, anything that such a file can hold. Fires as well, as a warning, for what is left out of the map since there is too much of it, and for a check with more than 20,000 findings; and, as a note, for rows of a table that have more or fewer cells than its head. Silent for files that nothing reads, and for those that are only listed.',
+    'Fires once for each file in which the parser found a fault, at the first one; where hardly any of the files of one ending in a folder, or of one name in any, can be read to its end (5 or more, and 4 of 5), once for all of them, as a warning; a file of which most lines do not keep to the format is a warning, too. What could be read all the same is on the map, and whatever may stand in the rest is nowhere told to be missing: in its text, or, when it stops in the middle, anything that such a file can hold. Fires as well, as a warning, for what is left out of the map since there is too much of it, and for a check with more than 20,000 findings; and, as a note, for rows of a table that have more or fewer cells than its head. Silent for files that nothing reads, and for those that are only listed.',
   run: (linked) => [...leftOut(linked), ...notRead(linked), ...odd(linked)],
 };
 
@@ -39,11 +39,21 @@ interface Placed {
 function faultIn({ fact: { file, problems }, piece }: Placed): Draft {
   const first = itemAt(problems, 0);
   const more = problems.length > 1 ? ` (and ${problems.length - 1} more)` : '';
+  // No slip of the pen spoils every other line.
+  const faulty = new Set(problems.map(({ range }) => range.line));
+  const isOther = faulty.size >= FEWEST_ALIKE && faulty.size >= Math.max(...faulty) / 2;
   return {
-    sentence: [{ name: file, piece }, ...sentence` cannot be read to its end: ${first.message}`, more].filter(
-      (run) => run !== '',
-    ),
-    sure: 'The format does not allow what stands there; whatever could be read around it was read.',
+    ...(isOther && { severity: 'warning' as const }),
+    sentence: [
+      { name: file, piece },
+      ...(isOther
+        ? sentence` is no file of the format that its rule reads it by: ${first.message}`
+        : sentence` cannot be read to its end: ${first.message}`),
+      more,
+    ].filter((run) => run !== ''),
+    sure: isOther
+      ? 'Most of its lines do not keep to the format: the game must read it by other rules.'
+      : 'The format does not allow what stands there; whatever could be read around it was read.',
     pieces: [piece],
     evidence: problems.slice(0, MOST_SHOWN).map(({ message, range }) => ({ file, range, shows: message })),
     walk: [],

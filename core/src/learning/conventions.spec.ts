@@ -11,7 +11,7 @@ import { planText } from './plan-text.js';
 interface Plan {
   scripts: Record<string, Record<string, unknown>>;
   calls?: { call: string; means: string }[];
-  engine?: { types?: string[]; members?: string[]; events?: string[] };
+  engine?: { types?: string[]; members?: string[]; events?: string[]; functions?: string[] };
 }
 
 const learned = (files: Record<string, string>) =>
@@ -169,6 +169,13 @@ describe('what code goes by is learned', () => {
       scripts((at, type) => worker(type, `  go${at}() {\n    ${call}('${text(at)}', 3);\n  }\n  flash${at}() {}\n`));
     it('are called when their time comes', () =>
       expect(calls(timed('later', (at) => `flash${at}`))).toContain('later($function, ...) call'));
+    it('are the engine’s, where scripts call them and none declares them', () => {
+      const files = {
+        ...timed('later', (at) => (at === 0 ? 'dimAll' : `flash${at}`)),
+        'scripts/dim.ts': 'dimAll(1);\ndimAll(2);\ndimAl(3);\n',
+      };
+      expect(plan(files).engine?.functions).toEqual(['dimAll', 'later']);
+    });
     it('but not when they are none', () =>
       expect(calls(timed('later', (at) => `other${at}`)).join()).not.toContain('$function'));
   });

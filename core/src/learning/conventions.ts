@@ -13,6 +13,7 @@ import type { CallField, CallForm, CallRow, Channel } from './calls.js';
 import { written } from './calls.js';
 import type { Code } from './code.js';
 import { fileOf, pathForm, type Files, type PathForm } from './paths.js';
+import type { Reading } from './references.js';
 import type { Texts } from './texts.js';
 
 /** Something that most of the code keeps to. */
@@ -218,6 +219,32 @@ export function enginesOwn(code: Code): EnginesOwn | undefined {
     members: [...others.map(([name]) => name).filter((name) => !slips.includes(name)), ...shared].sort(),
     slips,
   };
+}
+
+/**
+ * Functions that scripts call and none declares, but for a slip of the pen; none where no text names one of them as texts
+ * name those of the scripts: then nobody asks.
+ */
+export function enginesFunctions(
+  readings: readonly Reading[],
+  { patterns, functions }: Code,
+  texts: Texts,
+): { functions: string[]; slips: string[] } {
+  const called = [...patterns.values()].filter(
+    ({ receiver, member, isProperty, isNew }) => !receiver && !isProperty && !isNew && !functions.has(member),
+  );
+  const known = [...functions.keys(), ...called.map(({ member }) => member)];
+  const isSlip = (name: string): boolean =>
+    name.length >= SHORTEST_SLIP && known.some((other) => distance(name, other, 1) === 1);
+  const slips = new Set(called.flatMap(({ member, count }) => (count === 1 && isSlip(member) ? [member] : [])));
+  const own = new Set(called.map(({ member }) => member).filter((name) => !slips.has(name)));
+  const isNamed = readings
+    .filter(({ to }) => 'domains' in to && to.domains.some(({ naming }) => naming === 'function'))
+    .some(({ field, cut }) =>
+      [...field.texts.numbers()].some((number) => cut.of(texts.text(number)).some((name) => own.has(name))),
+    );
+  if (!isNamed || own.size > MOST_MEMBERS) return { functions: [], slips: [] };
+  return { functions: [...own].sort(), slips: [...slips].sort() };
 }
 
 /**

@@ -12,7 +12,15 @@ import type { Learned } from './learn.js';
 import { languageOf } from './scripts.js';
 import { rowsByTexts, rowsOfChannels, rowsOfMembers, type Sight } from './means.js';
 import { callKey } from '../linking/rule-counts.js';
-import { enginesEvents, enginesOwn, importForm, namedHandlers, typeNaming, type Convention } from './conventions.js';
+import {
+  enginesEvents,
+  enginesFunctions,
+  enginesOwn,
+  importForm,
+  namedHandlers,
+  typeNaming,
+  type Convention,
+} from './conventions.js';
 import { questionOf } from './questions.js';
 import { isItem, shapesIn } from './shapes.js';
 import { fileRules, Naming, saysOf, tableRules, type Evidence, type FileRules } from './rules.js';
@@ -257,9 +265,16 @@ function habit<T>(key: string, { of, leads, sure, misses }: Convention<T>, says:
 /** That all the engine gives is used somewhere is no more than likely. */
 const ENGINE_SURE = 0.8;
 
+function engines(key: string, names: readonly string[], slips: string[], says: string): Evidence {
+  return {
+    ...{ key, sure: ENGINE_SURE, of: names.length + slips.length, leads: names.length, chance: 0 },
+    ...{ examples: names.slice(0, 3), misses: slips, says: `${names.length} ${says}` },
+  };
+}
+
 /** What comes from the engine, as a plan says it. */
 function engineRule(
-  { code, channels, kinds, calls, texts }: Learned,
+  { code, channels, kinds, calls, readings, texts }: Learned,
   habits: Evidence[],
 ): Record<string, unknown> | undefined {
   const own = enginesOwn(code);
@@ -269,19 +284,24 @@ function engineRule(
     ...calls.filter((field) => !ends.has(field)).map((field) => field.texts),
   ];
   const events = enginesEvents(channels, (text) => places.some((place) => place.has(text)), texts);
-  if (!own && events.length === 0) return undefined;
+  const { functions, slips } = enginesFunctions(readings, code, texts);
+  if (!own && events.length + functions.length === 0) return undefined;
+  const says = 'functions that scripts call and none declares are the engine’s';
+  if (functions.length > 0) habits.push(engines('engine.functions', functions, slips, says));
   if (own)
-    habits.push({
-      key: 'engine.members',
-      sure: ENGINE_SURE,
-      of: own.members.length + own.slips.length,
-      leads: own.members.length,
-      chance: 0,
-      examples: own.members.slice(0, 3),
-      misses: own.slips,
-      says: `${own.members.length} members that scripts use and their own types do not declare are the engine’s`,
-    });
-  return { ...(events.length > 0 && { events }), ...(own && { types: own.types, members: own.members }) };
+    habits.push(
+      engines(
+        'engine.members',
+        own.members,
+        own.slips,
+        'members that scripts use and their own types do not declare are the engine’s',
+      ),
+    );
+  return {
+    ...(events.length > 0 && { events }),
+    ...(functions.length > 0 && { functions }),
+    ...(own && { types: own.types, members: own.members }),
+  };
 }
 
 /** Of the scenes so many stand in the list of those that the game has. */
