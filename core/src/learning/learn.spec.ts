@@ -309,6 +309,15 @@ describe('what files name is learned', () => {
           .sort(),
       ).toEqual(['$[?@.type == "load"].holds id sack and 1 more', '$[?@.type == "toll"].on[*] id sack and 1 more']);
     });
+    it('in other formats as well', () => {
+      const written = [...hulls, ...crews, ...sacks].map((thing) =>
+        Object.entries(thing)
+          .map(([key, value]) => `${key}="${String(value)}"`)
+          .join(' '),
+      );
+      const one = told({ 'data/all.xml': `<yard>${written.map((thing) => `<thing ${thing}/>`).join('\n')}</yard>` });
+      expect(references(one)).toContain('$.yard[*].thing[?@.type == "crew"].carries id sack');
+    });
     it('but not by a mark on things that are alike, nor by the types of parts', () => {
       const marked = told({
         'data/boats.json': BOATS.flatMap((id) =>

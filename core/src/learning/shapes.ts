@@ -142,8 +142,9 @@ const SORT = /^[\p{L}_][\p{L}\p{N}_.: -]{0,59}$/u;
 function sortFor(list: Shape, thing: TreeNode): Shape | undefined {
   if (isLeaf(thing) || thing.kind === 'list') return undefined;
   const { sorts } = list;
+  // What an element of XML is called says its kind: all of a list are of one.
   const isTag = ({ key, kind, value }: TreeNode): boolean =>
-    kind === 'text' && (sorts ? key === sorts.by : SAYS_SORT.test(key)) && SORT.test(String(value));
+    kind === 'text' && key !== '#tag' && (sorts ? key === sorts.by : SAYS_SORT.test(key)) && SORT.test(String(value));
   const tag = thing.children.find(isTag);
   if (!sorts && !tag) return undefined;
   const { by, shapes } = (list.sorts ??= { by: tag?.key ?? '', shapes: new Map<string, Shape>() });
