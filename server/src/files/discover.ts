@@ -26,6 +26,8 @@ export interface Discovery {
   passedOver: PassedOver[];
 }
 
+/** Why a link is passed over. That something stands there is known all the same. */
+export const IS_LINK = 'a link: links are not followed';
 /** Never part of a project. */
 export const NEVER_PART_FOLDERS = ['.git', 'node_modules'];
 const IGNORE_FILES = ['.gitignore', '.glueignore'];
@@ -74,7 +76,7 @@ export function discover(folder: string, planIgnores: string[], mostFiles = MOST
     } catch {
       return;
     }
-    if (stat.isSymbolicLink()) return void found.passedOver.push({ path, reason: 'a link: links are not followed' });
+    if (stat.isSymbolicLink()) return void found.passedOver.push({ path, reason: IS_LINK });
     const isFolder = stat.isDirectory();
     if (
       isIgnored(path, isFolder, rules) ||

@@ -11,7 +11,7 @@ import {
   type Evidence,
   type Gathered,
 } from '@glue-trace/core';
-import { discover, type FoundFile } from '../files/discover.js';
+import { discover, IS_LINK, type FoundFile } from '../files/discover.js';
 import { readText } from '../files/read-text.js';
 import { prepareLanguages } from '../scan/read-one.js';
 import { isWorthThreads } from '../scan/read-pool.js';
@@ -39,7 +39,7 @@ export type LearnedRuleView = Omit<Evidence, 'reading'>;
  * @throws GlueError as `discover`
  */
 export async function learnFolder(folder: string, least = LEAST_SURE): Promise<LearnedFolder> {
-  const { files } = discover(folder, []);
+  const { files, passedOver } = discover(folder, []);
   // Data may hold code of a language of which there is no script.
   await prepareLanguages(new Set(LANGUAGES));
   const scripts = firstScripts(files);
@@ -52,6 +52,8 @@ export async function learnFolder(folder: string, least = LEAST_SURE): Promise<L
     if ('text' in content) textFiles++;
     learning.add('text' in content && !isApart.has(path) ? { path, text: content.text } : { path });
   }
+  // What stands behind a link is not read; that it is there counts.
+  for (const { path, reason } of passedOver) if (reason === IS_LINK) learning.add({ path });
   const learned = learning.finish(await apart);
   const written = planOf(basename(folder) || 'Unnamed project', learned);
   const kept = written.evidence.filter(({ sure }) => sure >= least);

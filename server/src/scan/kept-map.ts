@@ -1,5 +1,6 @@
 /** The map of an earlier scan, made anew from what was read then. */
 import { analyse, factsOfName, readsText, ruleFor, unpackFacts, type FileFacts, type Graph } from '@glue-trace/core';
+import { IS_LINK } from '../files/discover.js';
 import type { ScanRow, Store } from '../store/store.js';
 import { factsKey, planHashOf } from './facts-cache.js';
 import { NO_RULE } from './scan-folder.js';
@@ -16,7 +17,7 @@ export function mapOfScan(store: Store, { id, plan: planHash }: Pick<ScanRow, 'i
   for (const entry of store.filesOf(id)) {
     const rule = entry.rule.includes('.') ? ruleFor(plan, entry.path) : undefined;
     if (!rule) {
-      if (entry.status === 'listed' || entry.reason === NO_RULE) others.push(entry.path);
+      if (entry.status === 'listed' || entry.reason === NO_RULE || entry.reason === IS_LINK) others.push(entry.path);
       continue;
     }
     if (!readsText(rule, entry.path) || entry.hash === '') {

@@ -96,6 +96,25 @@ describe('scanning a folder', () => {
     expect(result.files.filter((file) => file.path.startsWith('circle/'))).toEqual([]);
   });
 
+  it('does not tell that a file is missing where a link stands in its place', async () => {
+    write({ 'pictures/gate.svg': '<svg/>', 'good.json': '{ "pictures": ["pictures/gate.svg", "pictures/bell.svg"] }' });
+    const missing = async (): Promise<string[]> =>
+      (await scanFolder({ folder, planFile: paths })).analysis.findings.map(({ check }) => check);
+    const paths = join(folder, 'paths.json');
+    writeFileSync(
+      paths,
+      JSON.stringify({
+        ...{ version: 1, name: 'Links' },
+        files: {
+          all: { match: 'good.json', as: 'data asset', references: { pictures: { at: '$.pictures[*]', by: 'path' } } },
+        },
+      }),
+    );
+    expect(await missing()).toEqual(['broken/missing-file']);
+    symlinkSync(join(folder, 'pictures/gate.svg'), join(folder, 'pictures/bell.svg'));
+    expect(await missing()).toEqual([]);
+  });
+
   it('minds ignore files and what the plan ignores', async () => {
     write({
       '.gitignore': 'out/\n*.log',

@@ -29,7 +29,7 @@ import { today, waiversOf } from '../decisions/waivers-file.js';
 import { historyIn } from '../git/history.js';
 import { isVersioned } from '../git/repository.js';
 import { decode, textAt } from '../files/read-text.js';
-import { checkFolder, discover, type FoundFile } from '../files/discover.js';
+import { checkFolder, discover, IS_LINK, type FoundFile } from '../files/discover.js';
 import type { Progress } from '../api.js';
 import { learnFolder, type LearnedFolder } from '../plans/learn-plan.js';
 import { loadPlan, parsePlan, planPath } from '../plans/plan-files.js';
@@ -138,7 +138,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
   let planHash = '';
   let learned: LearnedFolder | undefined;
   /** What the last scan went over. */
-  let lastScan: { entries: FileEntry[]; history: History } | undefined;
+  let lastScan: { entries: FileEntry[]; links: string[]; history: History } | undefined;
 
   /** Forgets what was read by another plan; begins with what the cache knows by this one. */
   const usePlan = (plan: Plan): Plan => {
@@ -283,12 +283,13 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
       const same = await readAll(toRead, results, plan, onProgress);
       onProgress({ phase: 'linking', done: found.length, total: found.length });
       const facts = results.flatMap(({ fact }) => (fact ? [fact] : []));
-      const otherPaths = results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path]));
+      const links = passedOver.flatMap(({ path, reason }) => (reason === IS_LINK ? [path] : []));
+      const otherPaths = [...results.flatMap(({ entry, fact }) => (fact ? [] : [entry.path])), ...links];
       const history = await historyFor(plan, results);
       const again = (some: FileFacts[]): Analysis => analyse(some, otherPaths, plan, linker, history);
       const known = results.map(({ entry }) => entry);
       const { analysis, idle } = decide(again(facts), known, facts, plan);
-      lastScan = { entries: results.map(({ entry }) => entry), history };
+      lastScan = { entries: results.map(({ entry }) => entry), links, history };
       return {
         plan,
         planHash,
@@ -315,7 +316,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
 
     async readBy(plan) {
       if (!lastScan || !planInForce) throw new GlueError('scan/none', 'Scan the project first.');
-      const { entries } = lastScan;
+      const { entries, links } = lastScan;
       const isSame = reusable(planInForce, plan, (path) => textAt(folder, path));
       const facts: (FileFacts | undefined)[] = entries.map(() => undefined);
       const toRead: { position: number; entry: FileEntry; rule: RuleFor }[] = [];
@@ -328,7 +329,7 @@ export function openSession({ folder, planFile, learns, cache }: Omit<ScanOption
         else toRead.push({ position, rule, entry: { ...entry, hash: '' } });
       }
       await readMany(folder, plan, toRead, (at, _, fact) => (facts[itemAt(toRead, at).position] = fact));
-      const otherPaths = entries.flatMap(({ path }, at) => (facts[at] ? [] : [path]));
+      const otherPaths = [...entries.flatMap(({ path }, at) => (facts[at] ? [] : [path])), ...links];
       return { facts: facts.filter((fact) => fact !== undefined), otherPaths };
     },
   };
