@@ -6,9 +6,17 @@ import { pathToFileURL } from 'node:url';
 import { jsonSchema, keysTable } from './joi-schema.mjs';
 import { root } from './ready.mjs';
 
-const { baselineSchema, CHECKS, ERRORS, linkLine, pieceLine, planSchema, routesSchema, waiversSchema } = await import(
-  pathToFileURL(join(root, 'core/dist/index.js')).href
-);
+const {
+  baselineSchema,
+  CHECKS,
+  ERRORS,
+  linkLine,
+  pieceLine,
+  planSchema,
+  playEventSchema,
+  routesSchema,
+  waiversSchema,
+} = await import(pathToFileURL(join(root, 'core/dist/index.js')).href);
 const load = (path) => import(pathToFileURL(join(root, 'core/dist', path)).href);
 const { examplesOf } = await load('reports/examples.js');
 const { MEANING } = await load('reading/plan/meanings.js');
@@ -130,6 +138,7 @@ for (const [name, text] of [
   ['schemas/glue-trace.waivers.schema.json', schemaText(waiversSchema.describe(), 'Waivers of Glue Trace')],
   ['schemas/glue-trace.routes.schema.json', schemaText(routesSchema.describe(), 'Routes of Glue Trace')],
   ['schemas/glue-trace.baseline.schema.json', schemaText(baselineSchema.describe(), 'A baseline of Glue Trace')],
+  ['schemas/glue-play-event.schema.json', schemaText(playEventSchema.describe(), 'A line of a play log')],
   [
     'schemas/glue-facts.schema.json',
     JSON.stringify(

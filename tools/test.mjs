@@ -66,14 +66,11 @@ async function inTurn(some, isBeside) {
   for (const suite of some) await run(suite, isBeside);
 }
 
-// Suites that take about one processor each go beside another one; what drives a browser needs the machine.
-const named = (...names) => suites.filter(([name]) => names.includes(name));
-for (const [one, beside] of [
-  [named('core'), named(...WITHOUT_COUNTS)],
-  [named('server'), named('cli')],
-  [named('web', 'e2e'), []],
-])
-  await Promise.all([inTurn(one, false), inTurn(beside, one.length > 0)]);
+// What only looks at texts goes beside the one suite that takes one processor alone; the others need the machine.
+const [looking, running] = [true, false].map((is) => suites.filter(([name]) => WITHOUT_COUNTS.has(name) === is));
+const [first, ...others] = running;
+await Promise.all([inTurn(looking, first !== undefined), inTurn(first ? [first] : [], false)]);
+await inTurn(others, false);
 
 function countsOf(name, status) {
   if (WITHOUT_COUNTS.has(name)) return { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };

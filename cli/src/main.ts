@@ -8,6 +8,7 @@ import { LEAST_SURE } from '@glue-trace/core';
 import { hookCommand, type HookFlags } from './hook-command.js';
 import { mapCommand, type MapFlags } from './map-command.js';
 import { planCheck, planLearn, type LearnFlags } from './plan-commands.js';
+import { playCheck, type PlayFlags } from './play-command.js';
 import { repairCommand, type RepairFlags } from './repair-command.js';
 import { scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
@@ -128,6 +129,18 @@ plan
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
   .option('--allow-empty', 'end with 0 also when such a rule finds nothing')
   .action((dir: string, flags: { plan?: string; allowEmpty?: boolean }) => planCheck(dir, flags));
+
+const play = program.command('play').description('Read what a running game told of itself.');
+play
+  .command('check')
+  .description(
+    'Tell how what happened in play stands to the map. Ends with 1 when the map does not know an event or a sender.',
+  )
+  .argument('<dir>', 'folder of the project')
+  .argument('<logs...>', 'play logs, or “-” for standard input')
+  .option('--plan <file>', 'reading plan to use instead of the one in the folder')
+  .addOption(new Option('--format <format>', 'how to tell it').choices(['text', 'json']).default('text'))
+  .action((dir: string, logs: string[], flags: PlayFlags) => playCheck(dir, logs, flags));
 
 /** Where scans and repairs are kept. */
 function dataFolder(): string {

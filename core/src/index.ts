@@ -63,6 +63,8 @@ export {
   type SavedRoute,
 } from './route/route.js';
 export { stopsOf } from './route/stops.js';
+export { playEventSchema, readPlayLine } from './play/event.js';
+export { createPlayReport, type Met, type PlayAgainstMap } from './play/against-map.js';
 export { isMediaName } from './reading/source.js';
 export * from './trace/trace.js';
 export * from './trace/search.js';

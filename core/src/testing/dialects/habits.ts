@@ -556,6 +556,57 @@ const madeKnown: Habit = (chance) => {
   };
 };
 
+/** Lists of things that say what they are, over several files; some are called like things of another sort. */
+const bySort: Habit = (chance) => {
+  const makes = new Makes(chance);
+  const says = chance.one(['type', 'kind', 'class']);
+  const berths = makes.things(12, 18);
+  const masts = makes.things(12, 18);
+  // A gang is called like the berth it works at.
+  const gangs = chance.is(0.5) ? berths : makes.things(12, 18);
+  const things: Record<string, Value>[] = [
+    ...berths.map(({ id, name }) => ({ [says]: 'berth', id, name, deep: chance.whole(2, 9) })),
+    ...masts.map(({ id }) => ({
+      [says]: 'mast',
+      id,
+      berth: makes.ref(berths),
+      height: chance.whole(9, 40),
+      rig: 'gaff',
+    })),
+    ...gangs.map(({ id }) => ({ [says]: 'gang', id, foreman: chance.one(['Ada', 'Ben']), lifts: [makes.ref(masts)] })),
+    ...makes
+      .things(14, 20)
+      .map(({ id }) => ({ [says]: 'order', code: id, gang: makes.ref(gangs), day: chance.whole(1, 90) })),
+  ];
+  const files: Record<string, string> = {};
+  const size = chance.whole(6, 9);
+  for (let at = 0; at < things.length; at += size)
+    files[`yard/${at % 3 ? 'outer' : 'inner'}/part${at}.json`] = JSON.stringify(things.slice(at, at + size), null, 2);
+  const of = (sort: string): string => `$[?@.${says} == "${sort}"]`;
+  const piece = (sort: string, id = '$.id'): object => ({ at: of(sort), kind: 'record', id, space: `${sort}s` });
+  return {
+    files,
+    broken: makes.broken,
+    rules: {
+      yard: {
+        match: 'yard/**/*.json',
+        as: 'data asset',
+        pieces: {
+          berths: piece('berth'),
+          masts: piece('mast'),
+          gangs: piece('gang'),
+          orders: piece('order', '$.code'),
+        },
+        references: {
+          berth: { at: `${of('mast')}.berth`, by: 'id', space: 'berths' },
+          lifts: { at: `${of('gang')}.lifts[*]`, by: 'id', space: 'masts' },
+          gang: { at: `${of('order')}.gang`, by: 'id', space: 'gangs' },
+        },
+      },
+    },
+  };
+};
+
 /** By name, as the bench tells of them. */
 export const HABITS: Record<string, Habit> = {
   'positions in lists': byPosition,
@@ -569,4 +620,5 @@ export const HABITS: Record<string, Habit> = {
   'code in blocks': codeInBlocks,
   'blocks of own lines': ownBlocks,
   'made known in code': madeKnown,
+  'lists of sorts': bySort,
 };

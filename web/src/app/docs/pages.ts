@@ -15,6 +15,7 @@ export const PAGES: readonly DocsPage[] = [
   { name: 'checks', title: 'The checks', load: () => import('../../../../docs/checks.md') },
   { name: 'repairs', title: 'Repairs', load: () => import('../../../../docs/repairs.md') },
   { name: 'ci', title: 'In the build', load: () => import('../../../../docs/ci.md') },
+  { name: 'play', title: 'Play logs', load: () => import('../../../../docs/play.md') },
   { name: 'trust', title: 'Trust', load: () => import('../../../../docs/trust.md') },
   { name: 'glue-facts', title: 'Glue facts', load: () => import('../../../../docs/glue-facts.md') },
   { name: 'errors', title: 'Errors', load: () => import('../../../../docs/errors.md') },

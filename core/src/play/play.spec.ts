@@ -1,0 +1,88 @@
+/** Play logs: what a line is, and how what happened stands to the map. */
+import { scan, scene, useGrammars } from '../testing/project.js';
+import { createPlayReport, type PlayAgainstMap } from './against-map.js';
+import { LONGEST_LINE, readPlayLine, type PlayEvent } from './event.js';
+
+const line = (more: object = {}): string =>
+  JSON.stringify({ specversion: '1.0', id: '1', type: 'bell.rung', source: 'Bell', ...more });
+const read = (more: object = {}): PlayEvent => {
+  const found = readPlayLine(line(more));
+  if ('problem' in found) throw new Error(found.problem);
+  return found.event;
+};
+const problem = (text: string): string => {
+  const found = readPlayLine(text);
+  return 'problem' in found ? found.problem : '';
+};
+
+describe('a line of a play log', () => {
+  it('is an event of the standard, with what we add and what others add', () => {
+    expect(read()).toEqual({
+      ...{ specversion: '1.0', id: '1', type: 'bell.rung', source: 'Bell', happening: 'sent', others: {} },
+    });
+    const more = { subject: '#gate', time: '2026-11-27T20:15:00.250+01:00', data: { pull: [1, null] } };
+    const ours = { happening: 'handled', handler: 'Gate.open', frame: 7, side: 'server', cause: '0' };
+    expect(read({ ...more, ...ours, traceparent: '00-ab', weight: 3 })).toEqual({
+      ...{ specversion: '1.0', id: '1', type: 'bell.rung', source: 'Bell', ...more },
+      ...(ours as Partial<PlayEvent>),
+      happening: 'handled',
+      others: { traceparent: '00-ab', weight: 3 },
+    });
+  });
+  it('that the standard does not allow is told with the reason, and throws nothing', () => {
+    expect(problem('{')).toBe('it is no JSON');
+    expect(problem('7')).toContain('must be of type object');
+    for (const [more, says] of [
+      [{ specversion: '0.3' }, 'specversion'],
+      [{ id: '' }, 'id'],
+      [{ source: undefined }, 'source'],
+      [{ time: 'yesterday' }, 'time'],
+      [{ happening: 'guessed' }, 'happening'],
+      [{ frame: 1.5 }, 'frame'],
+      [{ frame: '7' }, 'frame'],
+      [{ Trace_Id: 'x' }, 'Trace_Id'],
+      [{ data_base64: '?' }, 'data_base64'],
+    ] as const)
+      expect(problem(line(more)))
+        .withContext(says)
+        .toContain(says);
+    expect(problem('x'.repeat(LONGEST_LINE + 1))).toContain('longer than');
+  });
+});
+
+describe('play against the map', () => {
+  beforeAll(useGrammars);
+  const against = (...events: object[]): PlayAgainstMap => {
+    const { linked } = scan(
+      {
+        'scenes/weir.json': scene({ name: 'Weir', objects: [{ name: 'Bell', parts: [{ type: 'Bell' }] }] }),
+        'scripts/bell.ts':
+          'export class Bell extends Behaviour { begin() { bells.ring("bell.rung"); bells.ring("bell.cracked"); bells.hear("bell.rung", () => {}); } }',
+      },
+      {},
+    );
+    const report = createPlayReport(linked.graph);
+    events.forEach((one, at) => report.add(read(one), at + 1));
+    return report.end();
+  };
+
+  it('tells what the map does not know, how often, and where first', () => {
+    const { events, byHappening, unknownEvents, unknownSenders } = against(
+      {},
+      { type: 'bell.rnug' },
+      { type: 'bell.rnug', source: 'Horn' },
+      { type: 'spawn', happening: 'spawned', source: 'scenes/weir.json#Weir/Bell' },
+    );
+    expect([events, byHappening]).toEqual([4, { sent: 3, spawned: 1 }]);
+    expect(unknownEvents).toEqual([{ name: 'bell.rnug', times: 2, line: 2 }]);
+    expect(unknownSenders.map(({ name }) => name)).toContain('Horn');
+  });
+  it('tells what was never sent, and what was sent and handled by nothing where the log tells of handling', () => {
+    expect(against({}).neverSent).toEqual(['bell.cracked']);
+    expect(against({}).neverHandled).toEqual([]);
+    expect(against({}, { type: 'bell.cracked', happening: 'handled' }).neverHandled).toEqual([
+      { name: 'bell.rung', times: 1, line: 1 },
+    ]);
+    expect(against({}, { happening: 'handled' }).neverHandled).toEqual([]);
+  });
+});
