@@ -169,6 +169,11 @@ describe('broken/missing-file', () => {
     ).toBe(2);
   });
 
+  it('is silent on a path through a file: nobody looked into that', () => {
+    expect(findings(check, { ...slot('data/box.json/gate.json'), 'data/box.json': {} })).toEqual([]);
+    expect(findings(check, { ...slot('data/boxes/gate.json'), 'data/box.json': {} }).length).toBe(1);
+  });
+
   describe('of several files that stand together elsewhere', () => {
     const NAMES = ['hemp', 'wire', 'chain', 'line', 'cable'];
     const moved = (begins: string, folder: string, count = NAMES.length): Files => ({

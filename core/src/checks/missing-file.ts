@@ -18,7 +18,7 @@ export const missingFile: Check = {
   severity: 'error',
   why: 'What should be loaded is not there: the object stays without its script, its picture or its data.',
   decides:
-    'The written path is tried from every folder the plan allows and with every ending. Where several files of one rule are missing and all of them stand below another folder, that is one finding: they were moved, or the plan does not say that paths may begin there – a warning, when the beginning of the paths is no folder. Silent when one of them exists, when only capitals differ (broken/case-only), when the engine provides the file, and when the code asks before use.',
+    'The written path is tried from every folder the plan allows and with every ending. Where several files of one rule are missing and all of them stand below another folder, that is one finding: they were moved, or the plan does not say that paths may begin there – a warning, when the beginning of the paths is no folder. Silent when one of them exists, when only capitals differ (broken/case-only), when the path leads through a file or a link, which nobody looks into, when the engine provides the file, and when the code asks before use.',
   run: (linked) => {
     const { graph } = linked;
     const all = linked.lostReferences.filter(

@@ -13,6 +13,8 @@ import { topOf, type World } from './world/world.js';
 interface FoundPath {
   path?: string;
   otherCapitals: string;
+  /** It leads through something that is no folder that was looked into: a link, or a file that holds others. */
+  isBelowFile?: boolean;
 }
 
 /** Paths found before, by world and form: the same few are written again and again. */
@@ -31,12 +33,14 @@ export function findPath(world: World, form: TargetForm, text: string, file: str
 function lookForPath(world: World, form: TargetForm, text: string, file: string): FoundPath {
   const written = (form.decode ? decoded(text) : text).replace(/\\/g, '/');
   let otherCapitals = '';
+  let isBelowFile = false;
   for (const start of startsOf(world, form, written, file)) {
     for (const ending of ['', ...form.endings]) {
       const path = normal(`${start.folder}/${start.rest}${ending}`);
       if (path === undefined) continue;
       if (world.files.paths.has(path)) return { path: world.files.replacedBy.get(path) ?? path, otherCapitals: '' };
       otherCapitals ||= world.files.byLower.get(path.toLowerCase())?.[0] ?? '';
+      isBelowFile ||= foldersOf(path).some((folder) => world.files.paths.has(folder));
     }
   }
   if (form.anywhere && !written.includes('/')) {
@@ -44,7 +48,13 @@ function lookForPath(world: World, form: TargetForm, text: string, file: string)
     if (found) return found;
   }
   if (otherCapitals && world.plan.house.capitals === 'ignored') return { path: otherCapitals, otherCapitals: '' };
-  return { otherCapitals };
+  return { otherCapitals, ...(isBelowFile && { isBelowFile }) };
+}
+
+/** The folders that a path goes through. */
+function foldersOf(path: string): string[] {
+  const steps = path.split('/');
+  return steps.slice(1).map((_, at) => steps.slice(0, at + 1).join('/'));
 }
 
 /** Folders that a path may start from, in order, with what of the path is left. */

@@ -98,7 +98,7 @@ function findOne(world: World, form: TargetForm, pointer: Pointer, source: numbe
     case 'path': {
       const found = findPath(world, form, text, itemAt(world.facts, source).file);
       if (found.path === undefined) {
-        if (isEngines(world.plan.engine.files, text)) return UNKNOWN_TARGET;
+        if (isEngines(world.plan.engine.files, text) || found.isBelowFile) return UNKNOWN_TARGET;
         return {
           state: 'lost',
           loss: { ...emptyLoss('file', text), otherCapitals: found.otherCapitals, elsewhere: sameName(world, text) },

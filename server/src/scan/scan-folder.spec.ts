@@ -113,6 +113,10 @@ describe('scanning a folder', () => {
     expect(await missing()).toEqual(['broken/missing-file']);
     symlinkSync(join(folder, 'pictures/gate.svg'), join(folder, 'pictures/bell.svg'));
     expect(await missing()).toEqual([]);
+    // Nobody looked into a folder that is a link.
+    symlinkSync(join(folder, 'pictures'), join(folder, 'sketches'));
+    write({ 'good.json': '{ "pictures": ["sketches/gate.svg", "sketch/gate.svg"] }' });
+    expect(await missing()).toEqual(['broken/missing-file']);
   });
 
   it('minds ignore files and what the plan ignores', async () => {
