@@ -3,7 +3,7 @@ import Joi from 'joi';
 import { cellAt, itemAt } from '../helpers/at.js';
 import { SEVERITIES, type Severity } from '../model/finding.js';
 import { keyOf, type Graph } from '../model/graph.js';
-import { VERBS } from '../model/link.js';
+import { GRIPS, VERBS } from '../model/link.js';
 import type { FindingView } from '../trace/finding-view.js';
 import { readDocument } from './documents.js';
 
@@ -108,8 +108,9 @@ export function baselineText(findings: readonly Remembered[]): string {
 export interface LinkName {
   from: string;
   verb: string;
-  /** Left out when it leads nowhere. */
+  /** Left out when it leads nowhere, or when it is not known where it leads. */
   to?: string;
+  isLost?: true;
   label?: string;
 }
 
@@ -167,7 +168,7 @@ function keysIn(graph: Graph): Map<string, number> {
 
 /** Links by what they lead from and to, with how often there is such a one. */
 function linksIn(graph: Graph): Map<string, number> {
-  const { from, to, verb, label } = graph.links;
+  const { from, to, verb, label, grip } = graph.links;
   const found = new Map<string, number>();
   for (let link = 0; link < graph.linkCount; link++) {
     if (cellAt(graph.pieces.origin, cellAt(from, link)) >= 0) continue;
@@ -176,6 +177,7 @@ function linksIn(graph: Graph): Map<string, number> {
       keyOf(graph, cellAt(from, link)),
       VERBS[cellAt(verb, link)] ?? '',
       end,
+      GRIPS[cellAt(grip, link)] === 'lost' ? 'lost' : '',
       itemAt(graph.texts, cellAt(label, link)),
     ];
     const sign = parts.join(BETWEEN);
@@ -185,7 +187,7 @@ function linksIn(graph: Graph): Map<string, number> {
 }
 
 function linkNamed(sign: string): LinkName {
-  const [from = '', verb = '', to = '', ...label] = sign.split(BETWEEN);
+  const [from = '', verb = '', to = '', lost = '', ...label] = sign.split(BETWEEN);
   const words = label.join(BETWEEN);
-  return { from, verb, ...(to && { to }), ...(words && { label: words }) };
+  return { from, verb, ...(to && { to }), ...(lost && { isLost: true }), ...(words && { label: words }) };
 }

@@ -2,8 +2,9 @@
  * Sorts of things that are one to those that name them: `fuel` names a sack or a barrel. Sorts of a list that several places
  * name beside each other, and whose identities do not clash, are known together.
  */
-import { itemAt, must } from '../helpers/at.js';
+import { itemAt } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
+import { push } from '../helpers/push.js';
 import { isNumeric, type Domain } from './domains.js';
 import type { Reading } from './references.js';
 import { isItem, newShape, selectorOf, sortsStep, type Shape } from './shapes.js';
@@ -23,8 +24,10 @@ const CLASH = 0.02;
  * @returns the same domains when there are none
  */
 export function knownTogether(domains: Domain[], readings: readonly Reading[], texts: Texts): Domain[] {
-  const ofSorts = domains.filter((one) => sortsOf(one).length > 0 && wayTo(one).length === 1);
-  const united = grouped(ofSorts, (one) => `${domains.indexOf(firstOf(ofSorts, one))}`).flatMap((all) =>
+  const ofLists = new Map<Shape | undefined, Domain[]>();
+  for (const one of domains)
+    if (sortsOf(one).length > 0 && wayTo(one).length === 1) push(ofLists, one.piece?.parent, one);
+  const united = [...ofLists.values()].flatMap((all) =>
     groupsOf(all, readings).flatMap((group) => unitedDomains(group, domains, texts)),
   );
   if (united.length === 0) return domains;
@@ -33,10 +36,6 @@ export function knownTogether(domains: Domain[], readings: readonly Reading[], t
 }
 
 const sortsOf = ({ piece, sorts }: Domain): readonly Shape[] => sorts ?? (piece?.sort === undefined ? [] : [piece]);
-
-/** The first of some domains that is of the same list. */
-const firstOf = (all: readonly Domain[], one: Domain): Domain =>
-  must(all.find(({ piece }) => piece?.parent === one.piece?.parent));
 
 /** Domains of one list and one member that are named together, each group of two or more. */
 function groupsOf(all: readonly Domain[], readings: readonly Reading[]): Domain[][] {

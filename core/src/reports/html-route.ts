@@ -48,7 +48,7 @@ export function routeDrawing(route: Stops | undefined): string {
     return `<g><title>${xmlText(stop.key)}</title><rect class="stop ${worst}${stop.steps === 0 ? ' start' : ''}" x="${x(at)}" y="${y(at)}" width="${WIDTH}" height="${HEIGHT}" rx="4"/><text x="${x(at) + 9}" y="${y(at) + 18}" class="name">${xmlText(title)}</text><text x="${x(at) + 9}" y="${y(at) + 35}">${xmlText(found(stop))}</text></g>`;
   });
   return `<figure><svg role="img" aria-label="${xmlText(inWords({ stops, ways }))}" viewBox="0 0 ${width} ${height}" width="${width}" height="${height}"><defs><marker id="there" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto"><path d="M0 0 L8 4 L0 8 z"/></marker></defs>${lines.join('')}${boxes.join('')}</svg>
-<figcaption>Scenes by how many loads lead to them, with what was found on what comes along with each. What several share counts at each of them.${apart > 0 ? ` ${apart} ${apart === 1 ? 'scene has' : 'scenes have'} no way to or from another one.` : ''}${more > 0 ? ` ${more} more scenes are not drawn.` : ''}</figcaption></figure>`;
+<figcaption>From left to right: scenes by how many loads it takes to come to them, each with all that was found on what comes along with it. What several share counts at each of them.${apart > 0 ? ` To or from ${apart} more ${apart === 1 ? 'scene' : 'scenes'} the map knows no way.` : ''}${more > 0 ? ` ${more} more scenes are not drawn.` : ''}</figcaption></figure>`;
 }
 
 /** Only the stops that a way leads to or from. */
@@ -76,7 +76,7 @@ function inWords({ stops, ways }: Pick<Stops, 'stops' | 'ways'>): string {
   const told = stops.map((stop, at) => {
     const next = ways.flatMap(({ from, to }) => (from === at ? (stops[to]?.title ?? []) : []));
     const leads = next.length > 0 ? `, leads to ${next.join(', ')}` : '';
-    return `${stop.title}${stop.steps === 0 ? ' (the route begins here)' : ''}: ${found(stop)}${leads}`;
+    return `${stop.title}${stop.steps === 0 ? ' (a beginning)' : ''}: ${found(stop)}${leads}`;
   });
   return `Scenes and the ways between them. ${told.join('. ')}.`;
 }

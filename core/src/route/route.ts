@@ -4,7 +4,7 @@ import { readDocument } from '../decisions/documents.js';
 import { cellAt } from '../helpers/at.js';
 import type { Linked } from '../linking/linked.js';
 import type { Finding } from '../model/finding.js';
-import { keyOf, kindOf, type Graph } from '../model/graph.js';
+import { groupOf, keyOf, kindOf, type Graph } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import { PIECE_KINDS } from '../model/piece.js';
 import { pieceByKey } from '../trace/trace.js';
@@ -78,26 +78,41 @@ export function reachedBy(graph: Graph, { from }: SavedRoute): Reached {
 /** Links of these verbs say that something is known, not that it comes along. */
 const LEADS_NOWHERE: ReadonlySet<number> = new Set([VERBS.indexOf('overrides')]);
 
-function reachable(graph: Graph, starts: readonly number[]): Uint8Array {
-  const reached = new Uint8Array(graph.pieceCount);
+/**
+ * Marks what comes along with some pieces: what they hold, lead to, and are copies of.
+ * @param enters whether a piece is walked into
+ * @returns 1 for each piece that does
+ */
+export function comingAlong(
+  graph: Graph,
+  starts: readonly number[],
+  enters: (piece: number) => boolean = () => true,
+): Uint8Array {
+  const along = new Uint8Array(graph.pieceCount);
   const open: number[] = [];
   const reach = (piece: number): void => {
-    if (piece < 0 || reached[piece] === 1) return;
-    reached[piece] = 1;
+    if (piece < 0 || along[piece] || !enters(piece)) return;
+    along[piece] = 1;
     open.push(piece);
   };
   starts.forEach(reach);
   const { outgoing, children, links, pieces } = graph;
   for (let piece = open.pop(); piece !== undefined; piece = open.pop()) {
-    for (let at = cellAt(children.starts, piece); at < cellAt(children.starts, piece + 1); at++)
-      reach(cellAt(children.items, at));
-    for (let at = cellAt(outgoing.starts, piece); at < cellAt(outgoing.starts, piece + 1); at++) {
-      const link = cellAt(outgoing.items, at);
+    groupOf(children, piece).forEach(reach);
+    for (const link of groupOf(outgoing, piece))
       if (!LEADS_NOWHERE.has(cellAt(links.verb, link))) reach(cellAt(links.to, link));
-    }
     // What stands in an instance is what the prefab says.
     reach(cellAt(pieces.origin, piece));
-    for (let above = cellAt(pieces.parent, piece); above >= 0 && !reached[above]; above = cellAt(pieces.parent, above))
+  }
+  return along;
+}
+
+function reachable(graph: Graph, starts: readonly number[]): Uint8Array {
+  const reached = comingAlong(graph, starts);
+  const { parent } = graph.pieces;
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
+    if (reached[piece] !== 1) continue;
+    for (let above = cellAt(parent, piece); above >= 0 && !reached[above]; above = cellAt(parent, above))
       reached[above] = 2;
   }
   return reached;

@@ -57,9 +57,9 @@ describe('the stops of a route', () => {
   it('are drawn with a text that says the same, where there is a way to draw', () => {
     const drawn = routeDrawing(stops(['scenes/quay.json'], true));
     expect(drawn).toContain(
-      'aria-label="Scenes and the ways between them. quay (the route begins here): nothing found, leads to lock. lock: 1 error, leads to weir. weir: nothing found, leads to lock."',
+      'aria-label="Scenes and the ways between them. quay (a beginning): nothing found, leads to lock. lock: 1 error, leads to weir. weir: nothing found, leads to lock."',
     );
-    expect(drawn).toContain('1 scene has no way to or from another one.');
+    expect(drawn).toContain('To or from 1 more scene the map knows no way.');
     expect([drawn.match(/<rect /g)?.length, drawn.match(/class="way/g)?.length]).toEqual([3, 3]);
     expect(routeDrawing(stops(['scenes/attic.json']))).toBe('');
     expect(routeDrawing(undefined)).toBe('');

@@ -2,9 +2,9 @@
 import { cellAt, itemAt } from '../helpers/at.js';
 import type { Severity } from '../model/finding.js';
 import { keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
-import { VERBS } from '../model/link.js';
 import { pieceByKey } from '../trace/trace.js';
 import type { FindingView } from '../trace/finding-view.js';
+import { comingAlong } from './route.js';
 
 export interface Stop {
   key: string;
@@ -26,7 +26,6 @@ export interface Stops {
 
 /** What comes along is walked for each stop: more are no picture either. */
 const MOST_STOPS = 40;
-const OVERRIDES = VERBS.indexOf('overrides');
 
 /**
  * The scenes that can be come to.
@@ -91,27 +90,13 @@ export function stopsOf(
 
 /** What is there once a scene is, and the other scenes that it leads to. */
 function comesAlong(graph: Graph, sceneOf: Int32Array, stop: number): { along: Uint8Array; loaded: Set<number> } {
-  const along = new Uint8Array(graph.pieceCount);
   const loaded = new Set<number>();
-  const open: number[] = [];
-  const reach = (piece: number): void => {
-    if (piece < 0 || along[piece]) return;
+  const along = comingAlong(graph, [stop], (piece) => {
     const scene = cellAt(sceneOf, piece);
-    if (scene >= 0 && scene !== stop) return void loaded.add(scene);
-    along[piece] = 1;
-    open.push(piece);
-  };
-  reach(stop);
-  const { outgoing, children, links, pieces } = graph;
-  for (let piece = open.pop(); piece !== undefined; piece = open.pop()) {
-    for (let at = cellAt(children.starts, piece); at < cellAt(children.starts, piece + 1); at++)
-      reach(cellAt(children.items, at));
-    for (let at = cellAt(outgoing.starts, piece); at < cellAt(outgoing.starts, piece + 1); at++) {
-      const link = cellAt(outgoing.items, at);
-      if (cellAt(links.verb, link) !== OVERRIDES) reach(cellAt(links.to, link));
-    }
-    reach(cellAt(pieces.origin, piece));
-  }
+    if (scene < 0 || scene === stop) return true;
+    loaded.add(scene);
+    return false;
+  });
   return { along, loaded };
 }
 

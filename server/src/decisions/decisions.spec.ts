@@ -164,6 +164,7 @@ describe('what a team decides', () => {
     expect([pieces.cameCount, pieces.wentCount]).toEqual([0, 0]);
     const [came, went] = [links.came.map(({ to }) => to), links.went.map(({ to }) => to)];
     expect([came.some((to) => to?.endsWith('/Hull')), went]).toEqual([true, [undefined]]);
+    expect(itemAt(links.went, 0).isLost).toBeTrue();
     const between = await server.read<ComparisonView>(`${API}/comparison?from=scan:1&to=2`);
     expect(between.map).toEqual(beside.map);
     const plan = join(server.folder, 'glue-trace.json');
@@ -208,6 +209,8 @@ describe('what a team decides', () => {
     expect(gone.map(({ file }) => file)).toEqual(['scripts/boats/tender.ts']);
     expect(appeared.map(({ file }) => file)).toContain('scripts/boats/punt.ts');
     expect(map!.pieces.came).toContain('script:scripts/boats/punt.ts');
+    const first = await server.read<ComparisonView>(`${API}/comparison?from=main~1&to=1`);
+    expect([first.map!.pieces.cameCount, first.map!.links.cameCount, first.appeared.length]).toEqual([0, 0, 0]);
     expect(readFileSync(tender, 'utf8')).toContain("child('Hull')");
     const unknown = await server.call<{ code: string }>('GET', `${API}/comparison?from=nowhere`);
     expect(unknown.body.code).toBe('revision/unknown');
@@ -227,9 +230,11 @@ describe('what a team decides', () => {
         .toBeGreaterThan(1000);
     const html = (await get('report?format=html')).body;
     expect(html).toContain('Waived: Fine.');
-    expect(html).toContain('Mill Wharf (the route begins here): 2 errors, 1 warning, leads to Aqueduct.');
+    expect(html).toContain('Mill Wharf (a beginning): 2 errors, 1 warning, leads to Aqueduct.');
+    // What a report leaves out was found all the same.
+    expect((await get('report?format=html&check=broken/loop')).body).toContain('Mill Wharf (a beginning): 2 errors');
     expect((await get('report?format=html&route=scenes/summit-basin.scene.json')).body).toMatch(
-      /Summit Basin \(the route begins here\)[^"]*Toll Office: [^"]*leads to /,
+      /Summit Basin \(a beginning\)[^"]*Toll Office: [^"]*leads to /,
     );
     expect((await get('map?format=dot&around=Crane&steps=1')).body).toMatch(/^digraph map \{[^]*Crane[^]*\}\n$/);
     expect((await get('map?format=graphml')).body).toContain('</graphml>');

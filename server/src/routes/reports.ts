@@ -61,7 +61,7 @@ export function reportRoutes(app: FastifyInstance, context: Context, narrowed: N
     const scan = doneScanOf(context, project);
     const filter = await narrowed(project, scan, wanted);
     const report = reportOf(context, project, scan, { ...filter, waived: wanted.waived ?? 'with' }, wanted);
-    const stops = format === 'html' ? await drawn(project, scan, report.findings, wanted.route) : undefined;
+    const stops = format === 'html' ? await drawn(project, scan, wanted.route) : undefined;
     const { type, ending } = FORMS[format];
     return reply
       .type(`${type}; charset=utf-8`)
@@ -69,13 +69,9 @@ export function reportRoutes(app: FastifyInstance, context: Context, narrowed: N
       .send(writeReport({ ...report, ...(stops && { stops }) }, format));
   });
 
-  /** The scenes of a route, or of the whole; nothing while the project has no map. */
-  const drawn = async (
-    project: ProjectRow,
-    { readiness }: ScanRow,
-    findings: Report['findings'],
-    route?: string,
-  ): Promise<Report['stops']> => {
+  /** The scenes of a route, or of the whole, with all that was found; nothing while the project has no map. */
+  const drawn = async (project: ProjectRow, { id, readiness }: ScanRow, route?: string): Promise<Report['stops']> => {
+    const findings = context.store.allFindings(id);
     if (route !== undefined) {
       const { graph, reached } = await sight(project, route);
       return stopsOf(graph, reached.starts, findings);

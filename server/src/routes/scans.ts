@@ -118,14 +118,9 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
     const number = /^scan:(\d+)$/.exec(from)?.[1];
     const before = number === undefined ? undefined : rememberedIn(store, project.id, Number(number));
     if (number !== undefined && !before) throw unknownScan(number);
-    const revision = before ? undefined : await scans.ask(project, { ask: 'revision', revision: from });
+    const revision = before ? undefined : await scans.ask(project, { ask: 'revision', revision: from, to });
     const earlier = before && store.doneScan(project.id, Number(number));
-    // A revision is beside the map of the last scan.
-    const map = earlier
-      ? await scans.ask(project, { ask: 'map change', from: earlier.id, to })
-      : to === last
-        ? revision?.change
-        : undefined;
+    const map = earlier ? await scans.ask(project, { ask: 'map change', from: earlier.id, to }) : revision?.change;
     const { appeared, gone, moved, same, waived } = sinceThen(now, before ?? revision?.findings ?? []);
     return {
       from: before ? `scan ${number ?? ''}` : from,

@@ -1,5 +1,13 @@
 /** The map of an earlier scan, made anew from what was read then. */
-import { analyse, factsOfName, readsText, ruleFor, unpackFacts, type FileFacts, type Graph } from '@glue-trace/core';
+import {
+  createLinker,
+  factsOfName,
+  readsText,
+  ruleFor,
+  unpackFacts,
+  type FileFacts,
+  type Graph,
+} from '@glue-trace/core';
 import { IS_LINK } from '../files/discover.js';
 import type { ScanRow, Store } from '../store/store.js';
 import { factsKey, planHashOf } from './facts-cache.js';
@@ -28,5 +36,5 @@ export function mapOfScan(store: Store, { id, plan: planHash }: Pick<ScanRow, 'i
     if (packed === undefined) return undefined;
     facts.push(unpackFacts(packed));
   }
-  return analyse(facts, others, plan).linked.graph;
+  return createLinker().link(facts, others, plan).graph;
 }

@@ -62,8 +62,8 @@ export type MapQuestion =
   | { ask: 'learned' }
   /** Takes over what people decided meanwhile; gives how many findings are waived. */
   | { ask: 'decisions' }
-  /** What a revision in the version history comes to by today's plan. */
-  | { ask: 'revision'; revision: string }
+  /** What a revision in the version history comes to by today's plan, and what came and went since to a kept scan. */
+  | { ask: 'revision'; revision: string; to: number }
   /** What came and went of the map from one kept scan to another. */
   | { ask: 'map change'; from: number; to: number }
   /** Who last touched these lines, in their order. */
@@ -84,7 +84,7 @@ export interface MapAnswers {
   'learn again': LearnedAgain;
   learned: LearnedFolder | undefined;
   decisions: number;
-  revision: { findings: Remembered[]; change: MapChange };
+  revision: { findings: Remembered[]; change: MapChange | undefined };
   /** Undefined when what was read then is no longer kept. */
   'map change': MapChange | undefined;
   touched: (string | undefined)[];

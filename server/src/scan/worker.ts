@@ -24,6 +24,7 @@ import type {
   MapAnswers,
   MapQuestion,
   Outcome,
+  QuestionOf,
   ScanOrder,
   ToWorker,
   WorkerData,
@@ -74,7 +75,8 @@ async function run({ scanId, isOwnAccord, readsAll }: ScanOrder): Promise<void> 
     const result = await session.scan((progress) => send({ is: 'progress', progress }), readsAll, !isOwnAccord);
     const { linked: own, findings, readiness } = result.analysis;
     const isDecidedSo = last !== undefined && decisionsOf(last) === decisionsOf(result);
-    last = result;
+    // Until it is saved, it is nobody's map.
+    [last, lastScan] = [result, 0];
     const before = isOwnAccord ? store.dropWhenUnchanged(scanId, result.files) : undefined;
     lastScan = before ?? scanId;
     if (before !== undefined)
@@ -179,7 +181,7 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
     case 'touched':
       return lastTouched(folder, question.places);
     case 'revision':
-      return revisionOf(question.revision, result);
+      return revisionOf(question, result);
     case 'map change':
       return mapChangeOf(question, result);
     case 'learned':
@@ -192,20 +194,25 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
 }
 
 /** @throws GlueError `revision/unknown` */
-async function revisionOf(revision: string, { plan, analysis }: ScanResult): Promise<MapAnswers['revision']> {
-  const { findings, graph } = await findingsAt(folder, revision, plan);
-  return { findings, change: mapChange(analysis.linked.graph, graph) };
+async function revisionOf(
+  { revision, to }: QuestionOf<'revision'>,
+  result: ScanResult,
+): Promise<MapAnswers['revision']> {
+  const { findings, graph } = await findingsAt(folder, revision, result.plan);
+  const now = mapOf(to, result);
+  return { findings, change: now && mapChange(now, graph) };
 }
 
-/** The map of a scan that is no longer the last one is made anew. */
-function mapChangeOf({ from, to }: { from: number; to: number }, result: ScanResult): MapChange | undefined {
-  const mapOf = (id: number): Graph | undefined => {
-    if (id === lastScan) return result.analysis.linked.graph;
-    const scan = store.doneScan(projectId, id);
-    return scan && mapOfScan(store, scan);
-  };
-  const [then, now] = [mapOf(from), mapOf(to)];
+function mapChangeOf({ from, to }: QuestionOf<'map change'>, result: ScanResult): MapChange | undefined {
+  const [then, now] = [mapOf(from, result), mapOf(to, result)];
   return then && now && mapChange(now, then);
+}
+
+/** The map of a kept scan: that of one that is no longer the last is made anew. */
+function mapOf(id: number, { analysis }: ScanResult): Graph | undefined {
+  if (id === lastScan) return analysis.linked.graph;
+  const scan = store.doneScan(projectId, id);
+  return scan && mapOfScan(store, scan);
 }
 
 /** @throws GlueError `plan/not-json`, `plan/invalid` */

@@ -521,7 +521,13 @@ describe('Scans', () => {
     const page = await open('/p/1/scans', scan(2), scan(1));
     await page.press('c');
     expect(page.url()).toBe('/p/1/scans?from=scan:1');
-    const links = { came: [{ from: 'part:a', verb: 'uses', to: 'asset:b' }], went: [{ from: 'part:a', verb: 'uses' }] };
+    const links = {
+      came: [
+        { from: 'part:a', verb: 'uses', to: 'asset:b' },
+        { from: 'part:c', verb: 'sends' },
+      ],
+      went: [{ from: 'part:a', verb: 'uses', isLost: true }],
+    };
     const map = {
       pieces: { came: ['scene:a'], went: [], cameCount: 1, wentCount: 0 },
       links: { ...links, cameCount: 1, wentCount: 1 },
@@ -532,7 +538,7 @@ describe('Scans', () => {
     });
     expect(page.text('section')).toContain('The plan, or the version of Glue Trace, was another one.');
     expect(page.text('.lists')).toMatch(
-      /Links that camepart:a uses asset:bLinks that wentpart:a uses what is not there/,
+      /Links that camepart:a uses asset:bpart:c sends something that is not knownLinks that wentpart:a uses what is not there/,
     );
     expect(page.text('section p')).toContain('From scan 1 to scan 2: 1 new, 2 gone, 7 the same, 1 waived.');
     expect(page.text('section p')).toContain('Who last touched the lines of what is new: Ada (1)');

@@ -173,10 +173,6 @@ export class ScansView {
     if (from.trim()) this.address.go({ from: from.trim() });
   }
 
-  protected chooseTo(scan: number): void {
-    this.address.go({ to: scan });
-  }
-
   protected compareLast(): void {
     const [, before] = this.state().scans ?? [];
     if (before) this.address.go({ from: `scan:${before.id}`, to: null });
