@@ -88,8 +88,8 @@ export interface Code {
   classes: Map<number, string[]>;
   /** What files take in, as written. */
   imports: { from: string; file: number; language: Language }[];
-  /** Members that are used or set, on whatever: how often, and a file where. */
-  accessed: Map<string, { count: number; file: number }>;
+  /** Members that are used or set, on whatever: how often, a file where, and in which languages. */
+  accessed: Map<string, { count: number; file: number; languages: Set<Language> }>;
   /** Members that are set, on whatever. */
   assigned: Set<string>;
   /** Functions that are called on the own object, with the files where. */
@@ -395,7 +395,10 @@ class Gatherer {
   }
 
   private access(member: string): void {
-    this.code.accessed.set(member, counted(this.code.accessed.get(member), this.file));
+    const { accessed } = this.code;
+    const known = accessed.get(member);
+    const languages = known?.languages ?? new Set();
+    accessed.set(member, { ...counted(known, this.file), languages: languages.add(this.language) });
   }
 
   private give(pattern: CallPattern, at: string, value: Expression, scope: Scope): void {
@@ -486,8 +489,14 @@ export function joinCode(into: Code, later: Code): void {
   for (const name of later.assigned) into.assigned.add(name);
   for (const [file, language] of later.files) into.files.set(file, language);
   for (const [file, names] of later.classes) into.classes.set(file, names);
-  for (const [member, { count, file }] of later.accessed)
-    into.accessed.set(member, { count: (into.accessed.get(member)?.count ?? 0) + count, file });
+  for (const [member, { count, file, languages }] of later.accessed) {
+    const known = into.accessed.get(member);
+    into.accessed.set(member, {
+      count: (known?.count ?? 0) + count,
+      file,
+      languages: new Set([...(known?.languages ?? []), ...languages]),
+    });
+  }
   for (const [name, files] of later.calledOnSelf) {
     const own = into.calledOnSelf.get(name);
     if (!own) into.calledOnSelf.set(name, files);

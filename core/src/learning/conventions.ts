@@ -192,7 +192,8 @@ const SHORTEST_SLIP = 4;
 /** What scripts use that the project does not define; undefined where they descend from nothing of the kind. */
 export function enginesOwn(code: Code): EnginesOwn | undefined {
   const types = new Set<string>();
-  for (const { parents } of code.types.values())
+  const languages = new Set<Language>();
+  for (const { parents, file } of code.types.values())
     for (const parent of parents) {
       const name =
         parent
@@ -200,11 +201,16 @@ export function enginesOwn(code: Code): EnginesOwn | undefined {
           .split('.')
           .at(-1)
           ?.trim() ?? '';
-      if (name && !code.types.has(name)) types.add(name);
+      if (!name || code.types.has(name)) continue;
+      types.add(name);
+      const language = code.files.get(file);
+      if (language) languages.add(language);
     }
   if (types.size === 0) return undefined;
   const own = new Set([...code.functions.keys(), ...code.fields.map(({ name }) => name)]);
-  const others = [...code.accessed].filter(([name]) => !own.has(name));
+  // In a language whose types descend from nothing of the engine's, members are not from there.
+  const isIn = (some: ReadonlySet<Language>): boolean => [...some].some((one) => languages.has(one));
+  const others = [...code.accessed].filter(([name, one]) => !own.has(name) && isIn(one.languages));
   if (others.length > MOST_MEMBERS) return undefined;
   const membersIn = membersByFile(code);
   const isSlip = (name: string, file: number): boolean =>

@@ -160,6 +160,63 @@ function namesIn(node: TreeNode, into: Set<string>, level: number): void {
   }
 }
 
+/** Names that stand anywhere in a shape, as far down as kinds are told apart by them, into the names of a group. */
+function namesOf(shape: Shape, into: Set<string>, level = 0): Set<string> {
+  for (const [key, member] of shape.members) {
+    into.add(key);
+    if (level < LEVELS) namesOf(member, into, level + 1);
+  }
+  if (shape.item) namesOf(shape.item, into, level);
+  return into;
+}
+
+/** Documents of one file each that belong together as those of data files would: kinds, each with what all of them hold. */
+export function kindsOfDocuments(all: readonly Kind[], paths: readonly string[]): Kind[] {
+  const groups: (Group & { kind: Kind })[] = [];
+  for (const kind of all) {
+    const path = paths[itemAt(kind.files, 0)] ?? '';
+    const names = namesOf(kind.shape, new Set());
+    const known = groups.find(
+      (one) =>
+        one.folder === folderOf(path) &&
+        one.ending === endingsOf(path) &&
+        likeness(one.names, names) >= ALIKE_IN_FOLDER,
+    );
+    if (known) {
+      if (known.fileName !== baseName(path)) known.fileName = '';
+      for (const name of names) known.names.set(name, (known.names.get(name) ?? 0) + 1);
+      join(known.shape, kind.shape);
+      known.files.push(...kind.files);
+      continue;
+    }
+    groups.push({
+      ...{ kind, folder: folderOf(path), fileName: baseName(path), ending: endingsOf(path), format: 'lines', tag: '' },
+      ...{ isToldByEnding: true, shape: kind.shape, files: [...kind.files] },
+      names: new Map([...names].map((name) => [name, 1])),
+    });
+  }
+  const found: Group[][] = [];
+  for (const group of groups.sort((a, b) => b.files.length - a.files.length)) {
+    const known = found.find((same) => isSameKind(itemAt(same, 0), group));
+    if (known) known.push(group);
+    else found.push([group]);
+  }
+  const taken = new Set<string>();
+  return found.map((same) => {
+    const [main, ...others] = same as Some<(typeof groups)[number]>;
+    for (const other of others) {
+      join(main.shape, other.shape);
+      main.files.push(...other.files);
+    }
+    return {
+      ...main.kind,
+      name: nameFor(main, others, paths, taken),
+      shape: main.shape,
+      files: main.files.sort((a, b) => a - b),
+    };
+  });
+}
+
 /** How much of the smaller set of names is in the other; names that a group has once only are data, most likely. */
 function likeness(group: ReadonlyMap<string, number>, names: ReadonlySet<string>): number {
   const least = Math.min(group.size, names.size);

@@ -183,7 +183,7 @@ export class Learning {
       for (const { text, file } of stretches) scripts.add(text, file, language, true);
     };
     this.ownTexts.addTo(kinds, known, addCode);
-    const all = [...kinds.kinds(paths), ...scripts.tables.all()];
+    const all = [...kinds.kinds(paths), ...scripts.tables.all(paths)];
     const stems = new Set(paths.flatMap((path) => (languageOf(path) ? [stem(path), baseName(path)] : [])));
     const isPart = (text: string): boolean => scripts.code.types.has(text) || stems.has(text);
     for (const kind of all) {
@@ -372,6 +372,15 @@ function isReference({ kind }: Domain, reading: Reading | undefined): boolean {
 }
 const SURELY = 0.5;
 
+/** Whether a table in code says more of things that are known elsewhere: its keys are their names, and none of its own. */
+function saysMore({ kind, texts, quality }: Domain, reading: Reading | undefined): boolean {
+  if (kind?.table === undefined || !reading || 'path' in reading.to) return false;
+  const isOwn = ({ quality: of, member }: Domain): boolean =>
+    of >= quality || (member !== undefined && isIdentityName(member.key));
+  const better = reading.to.domains.filter((to) => to.kind !== kind && to.texts.size >= texts.size && isOwn(to));
+  return better.length > 0 && areMostlyIn(texts, better);
+}
+
 /** Domains whose texts are references to a better one. */
 function withoutReferences(domains: readonly Domain[], readings: readonly Reading[]): Domain[] {
   const byShape = new Map(
@@ -379,7 +388,11 @@ function withoutReferences(domains: readonly Domain[], readings: readonly Readin
   );
   const ofPlaces = new Map(readings.map((one) => [one.field, one]));
   const ofPools = readings.filter(({ field }) => isPooled(field));
+  const ofKeys = new Map(
+    readings.flatMap((one) => (one.field.written === 'key' ? [[one.field.shape, one] as const] : [])),
+  );
   return domains.filter((domain) => {
+    if (domain.naming === 'key') return !saysMore(domain, ofKeys.get(domain.piece) ?? ofKeys.get(domain.piece?.parent));
     // What a call is given may be named elsewhere, and made known there.
     if (domain.declaredBy) return (ofPlaces.get(domain.declaredBy)?.score ?? 0) < MADE_KNOWN;
     // Things of which some only name others are not all known by this.

@@ -195,6 +195,7 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     naming,
     trees,
     learned.wires,
+    paths,
     (language) => scriptNames.get(language) ?? language,
   );
   const conventions = (language: Language, name: string): Record<string, unknown> => {

@@ -13,6 +13,7 @@ import { affinity, isIdentityName, wordsOf } from './words.js';
 import { cutsOf, isNoPath, PLAIN_PATHS, type Cut } from './cuts.js';
 import { nameOf, type Domain } from './domains.js';
 import { itemAt, must } from '../helpers/at.js';
+import { distance } from '../helpers/nearest.js';
 
 /** Texts that stand at one place. */
 export interface Field {
@@ -314,7 +315,8 @@ function byDomains(
       return [];
     const common = own.length > FEW_TEXTS ? 0 : own.reduce((sum, text) => sum + spread(text), 0) / own.length;
     const chance = Math.max(chanceOf(at, byMake), common);
-    return [{ at, domain, hit, chance, ...scored(variant, domain, hit, chance) }];
+    const slips = slipsIn(variant, domain, hit, texts);
+    return [{ at, domain, hit, slips, chance, ...scored(variant, domain, hit + slips / 2, chance) }];
   });
   rated.sort((a, b) => b.score - a.score);
   const readings: Reading[] = [];
@@ -347,12 +349,14 @@ function byDomains(
         left = left.filter((text) => !next.domain.texts.has(text));
       }
     }
-    const gain = gainOf(hit, own.length, chance);
-    if (hit / own.length < LEAST_HIT || gain < LEAST_GAIN) continue;
+    // A slip of the pen speaks for what is meant, though it leads nowhere.
+    const slips = united.length === 1 ? first.slips : 0;
+    const gain = gainOf(hit + slips, own.length, chance);
+    if ((hit + slips) / own.length < LEAST_HIT || gain < LEAST_GAIN) continue;
     // What brings few of the hits says little of the whole.
     if (first.hit < hit * 0.4) continue;
     const quality = united.reduce((sum, domain, at) => sum + domain.quality * (hitsOf[at] ?? 0), 0) / hit;
-    const { score } = scored(variant, { ...first.domain, quality }, hit, chance);
+    const { score } = scored(variant, { ...first.domain, quality }, hit + slips / 2, chance);
     const has = (text: number): boolean => united.some((one) => one.texts.has(text));
     readings.push({
       field,
@@ -370,6 +374,23 @@ function byDomains(
     });
   }
   return readings;
+}
+
+/** Of more texts a slip weighs little; shorter words are near to anything. */
+const FEW_FOR_SLIPS = 6;
+const LONG_FOR_SLIPS = 4;
+const LARGE_FOR_SLIPS = 200;
+
+/** How many of a few texts differ by one letter from a text of a domain that is not among them, where others are in it. */
+function slipsIn({ texts: own, samples }: Variant, domain: Domain, hit: number, texts: Texts): number {
+  if (own.length > FEW_FOR_SLIPS || hit === own.length || domain.isNumeric || domain.texts.size > LARGE_FOR_SLIPS)
+    return 0;
+  const meant = [...domain.texts.numbers()]
+    .map((number) => texts.text(number))
+    .filter((text) => text.length >= LONG_FOR_SLIPS);
+  return samples.filter(
+    ({ text }, at) => !domain.texts.has(must(own[at])) && meant.some((other) => distance(text, other, 1) === 1),
+  ).length;
 }
 
 /** Names of calls that have a function called which a text names. */

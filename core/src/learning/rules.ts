@@ -341,17 +341,25 @@ export function tableRules(
   naming: Naming,
   trees: Trees,
   wires: readonly Wire[],
+  paths: readonly string[],
   ruleOf: (language: Language) => string,
 ): { language: Language; name: string; rule: Record<string, unknown>; evidence: Evidence[] }[] {
   const taken = new Set<string>();
-  return kinds.flatMap((kind) => {
-    const { table } = kind;
-    if (!table) return [];
-    const name = free(kind.name, taken);
-    const { rule, evidence } = fileRule(name, { kinds: [kind], globs: [] }, readings, naming, trees, wires);
-    const isNamed = naming.in(kind).some(({ id, named }) => naming.isUsed(id) || naming.isUsed(named));
+  // What files as such give is of several kinds, as data files are.
+  const places = grouped(
+    kinds.filter(({ table }) => table),
+    ({ table }) => `${table?.language}\n${table?.place}\n${table?.name}`,
+  );
+  const groups = places.flatMap((same) => (same.length === 1 ? [{ kinds: same, globs: [] }] : ruleGroups(same, paths)));
+  return groups.flatMap((group) => {
+    const table = must(must(group.kinds[0]).table);
+    const name = free(nameOf(group), taken);
+    const { rule, evidence } = fileRule(name, group, readings, naming, trees, wires);
+    const isNamed = group.kinds
+      .flatMap((kind) => naming.in(kind))
+      .some(({ id, named }) => naming.isUsed(id) || naming.isUsed(named));
     if (!isNamed && rule.references === undefined) return [];
-    const { pieces, references, events } = rule;
+    const { match, pieces, references, events } = rule;
     return [
       {
         language: table.language,
@@ -359,6 +367,7 @@ export function tableRules(
         rule: {
           [table.place]: table.name,
           through: table.through,
+          ...(group.globs.length > 0 && { files: match }),
           ...(pieces !== undefined && { pieces }),
           ...(references !== undefined && { references }),
           ...(events !== undefined && { events }),
@@ -411,7 +420,7 @@ function fileRule(
       const isFile = one.piece === kind.shape;
       const isUsed = naming.isUsed(one.id) || naming.isUsed(one.named);
       if (!isUsed && (one.id?.naming === 'stem' || one.id?.naming === 'folder')) continue;
-      if (isFile && kinds.length === 1) {
+      if (isFile && kinds.length === 1 && !kind.table) {
         rule.id = sourceOf(one.id, one.piece);
         const called = one.named ?? (naming.areNamed(one.space) ? one.id : undefined);
         if (called) rule.named = sourceOf(called, one.piece);

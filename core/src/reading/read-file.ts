@@ -2,6 +2,7 @@ import { entryOf } from '../helpers/at.js';
 import type { FileFacts, NamedTable, ScriptFacts } from './facts.js';
 import { linesOf, type Lines } from './lines.js';
 import { codeIn, readInComments } from './embedded.js';
+import { isMatch } from './match.js';
 import { insideContent } from './plan/content.js';
 import type { FileRule, Plan, ScriptRule } from './plan/plan.js';
 import { readContent } from './read-data.js';
@@ -61,7 +62,10 @@ function readTables(
   lines: Lines,
 ): void {
   const texts = new Map(constants.map((one) => [one.name, one.text]));
-  for (const [rule, documents] of findTables(syntax, tables, (name) => texts.get(name))) {
+  const here = Object.fromEntries(
+    Object.entries(tables).filter(([, { files }]) => files.length === 0 || isMatch(facts.file, files)),
+  );
+  for (const [rule, documents] of findTables(syntax, here, (name) => texts.get(name))) {
     const trees = documents.map(({ tree }) => tree);
     const pieces = readContent(trees, text, facts, insideContent('tables', rule, entryOf(tables, rule)), lines);
     for (const { name, tree } of documents)

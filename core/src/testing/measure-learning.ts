@@ -208,15 +208,25 @@ function endsOf(graph: Graph, piece: number): string[] {
   return [...new Set([...alone, ...named.map((text) => `${file} ${text ?? ''}`)])];
 }
 
-/** The text of a learned plan once its first questions are answered: each by what comes closest to the true links. */
+/** Where something is told to be broken. */
+function breaksOf({ findings }: Analysis): Set<string> {
+  const broken = findings.filter(({ check }) => check.startsWith('broken/'));
+  return new Set(broken.map(({ evidence: [{ file, range }] }) => `${file}:${range.line}`));
+}
+
+/** The text of a learned plan once its first questions are answered: each by what comes closest to the true links and breaks. */
 function answered(files: readonly LearnFile[], truth: Analysis, written: LearnedPlan, count: number): string {
   const own = linksOf(truth);
   const byTruePlace = places(own);
+  const breaks = breaksOf(truth);
   const score = (text: string): number => {
-    const links = linksOf(analysed(readPlan(text, CHECK_IDS), files));
+    const analysis = analysed(readPlan(text, CHECK_IDS), files);
+    const links = linksOf(analysis);
     const byPlace = places(links);
     const found = own.filter((link) => has(byPlace, link)).length;
-    return found - links.filter((link) => !has(byTruePlace, link)).length;
+    const told = [...breaksOf(analysis)];
+    const right = told.filter((place) => breaks.has(place)).length;
+    return found - links.filter((link) => !has(byTruePlace, link)).length + right - (told.length - right);
   };
   let text = planText(written);
   const questions = written.evidence

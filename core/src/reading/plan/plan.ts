@@ -487,6 +487,8 @@ export interface TableRule extends ContentRules {
   decorators: string[];
   /** Calls that stand for what they are given, such as `_("text")`. */
   through: string[];
+  /** Globs of the scripts in which they stand; in all that the rule reads when there are none. */
+  files: string[];
 }
 
 /** Functions whose name says which event they hear: `onMoored` hears `moored`. */

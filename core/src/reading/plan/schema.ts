@@ -444,6 +444,9 @@ const tableRule = shape({
     .description('what functions of this name return; empty for the file itself'),
   decorators: names.description('what these decorators or attributes are given'),
   through: names.description('calls that stand for what they are given, as `_` in `_("text")`'),
+  files: globs
+    .default([])
+    .description('globs of the scripts in which they stand; in all that the rule reads when left out'),
   ...content,
 }).custom((rule: Record<string, unknown[]>, helpers) =>
   ['assigned', 'calls', 'returned', 'decorators'].some((key) => rule[key]?.length)
