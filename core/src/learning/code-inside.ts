@@ -80,11 +80,51 @@ export function codeInTexts(
       all.map(({ text }) => text),
       known,
     );
-    if (!language) continue;
-    found.push({ shape, language });
-    code.set(language, [...(code.get(language) ?? []), ...all]);
+    const between = language ? undefined : codeBetweenSigns(all, known);
+    if (language) {
+      found.push({ shape, language });
+      code.set(language, [...(code.get(language) ?? []), ...all]);
+    } else if (between) {
+      found.push({ ...between.found, shape });
+      code.set(between.found.language, [...(code.get(between.found.language) ?? []), ...between.code]);
+    }
   }
   return { found, code };
+}
+
+/** Doubled signs between which code stands inside of a text. */
+const SIGNS: readonly [string, string][] = [
+  ['<<', '>>'],
+  ['{{', '}}'],
+  ['[[', ']]'],
+  ['<%', '%>'],
+  ['{%', '%}'],
+];
+const literally = (text: string): string => text.replace(/[[\]{}]/g, '\\$&');
+
+/** Code between doubled signs, in texts that are none as a whole. */
+function codeBetweenSigns(
+  all: readonly Stretch[],
+  known: readonly Language[],
+): { found: CodeInside & { pattern: string }; code: Stretch[] } | undefined {
+  for (const [start, end] of SIGNS) {
+    const some = all.filter(({ text }) => text.includes(start));
+    if (some.length === 0) continue;
+    const pattern = `${literally(start)}(.*?)${literally(end)}`;
+    const between = new RegExp(pattern, 'g');
+    const code = some.flatMap(({ text, file }) =>
+      [...text.matchAll(between)].map(([, inner = '']): Stretch => ({ text: inner, file })),
+    );
+    // Names alone between them are places for texts.
+    const calls = code.filter(({ text }) => CALL.test(text));
+    const language = languageOf(
+      calls.map(({ text }) => text),
+      known,
+    );
+    if (language && calls.length >= code.length * MOSTLY)
+      return { found: { shape: undefined, pattern, language }, code };
+  }
+  return undefined;
 }
 
 type Stretches = Map<Language, Stretch[]>;
@@ -123,13 +163,18 @@ export function codeInBlocks(
   known: readonly Language[],
 ): { found: CodeInside; code: Stretch[]; without: string[] } | undefined {
   const [most] = [...blocksIn(all)].sort((a, b) => b[1].length - a[1].length);
-  if (!most || most[1].length < FEWEST_BLOCKS) return undefined;
-  const [mark, code] = most;
-  const language = languageOf(
-    code.map(({ text }) => text),
-    known,
-  );
-  if (!language) return undefined;
+  const [mark, code] = most ?? ['', []];
+  const language =
+    code.length < FEWEST_BLOCKS
+      ? undefined
+      : languageOf(
+          code.map(({ text }) => text),
+          known,
+        );
+  if (!language) {
+    const between = codeBetweenSigns(all, known);
+    return between && { ...between, without: all.map(({ text }) => text) };
+  }
   return {
     found: { shape: undefined, pattern: `<${mark}>([^]*?)</${mark}>`, language },
     code,

@@ -188,6 +188,8 @@ export interface EnginesOwn {
 /** More are nobody's list. */
 const MOST_MEMBERS = 400;
 const SHORTEST_SLIP = 4;
+/** What differs by one letter in a word as long as this is hardly another one. */
+const SURE_SLIP = 6;
 
 /** What scripts use that the project does not define; undefined where they descend from nothing of the kind. */
 export function enginesOwn(code: Code): EnginesOwn | undefined {
@@ -249,7 +251,11 @@ export function enginesFunctions(
     .some(({ field, cut }) =>
       [...field.texts.numbers()].some((number) => cut.of(texts.text(number)).some((name) => own.has(name))),
     );
-  if (!isNamed || own.size > MOST_MEMBERS) return { functions: [], slips: [] };
+  // A slip of what scripts declare is worth it, too.
+  const isOfOwn = [...slips].some(
+    (name) => name.length >= SURE_SLIP && [...functions.keys()].some((other) => distance(name, other, 1) === 1),
+  );
+  if (!(isNamed || isOfOwn) || own.size > MOST_MEMBERS) return { functions: [], slips: [] };
   return { functions: [...own].sort(), slips: [...slips].sort() };
 }
 

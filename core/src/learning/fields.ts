@@ -14,6 +14,8 @@ export function fieldsOf(kind: Kind, texts: Texts): Field[] {
   for (const shape of shapesIn(kind.shape)) {
     // Which function gives a value in code, and not a text that stands there.
     if (shape.key === CALL || kind.inside.some((one) => one.shape === shape)) continue;
+    // What a call is given means something else at each place: that is learned with the calls.
+    if (kind.table?.place === 'calls' && shape === kind.shape.item) continue;
     if (shape.texts.size > 0)
       fields.push({
         kind,

@@ -32,7 +32,7 @@ export function planText({ plan, evidence }: LearnedPlan, least = LEAST_SURE): s
       name,
       rule.tables === undefined
         ? rule
-        : { ...rule, tables: withReferences(rule.tables as Named, `scripts.${name}.tables`) },
+        : { ...rule, tables: sayingSomething(withReferences(rule.tables as Named, `scripts.${name}.tables`)) },
     ]),
   );
   const calls = ((plan.calls ?? []) as { call: string }[]).flatMap((row) => {
@@ -54,6 +54,13 @@ export function planText({ plan, evidence }: LearnedPlan, least = LEAST_SURE): s
     learned: { rules },
   };
   return `${laidOut(whole, '')}\n`;
+}
+
+/** Tables of which something is said. */
+function sayingSomething(tables: Named): Named {
+  const isSaid = ({ pieces, events, references = {} }: Record<string, unknown>): boolean =>
+    pieces !== undefined || events !== undefined || Object.keys(references as object).length > 0;
+  return Object.fromEntries(Object.entries(tables).filter(([, rule]) => isSaid(rule)));
 }
 
 function noted(evidence: Evidence | undefined, rule: object): object {
