@@ -3,7 +3,7 @@
  * are; groups whose shapes are alike are a kind.
  */
 import { itemAt } from '../helpers/at.js';
-import type { Some } from '../helpers/grouped.js';
+import { grouped, type Some } from '../helpers/grouped.js';
 import { baseName, folderOf, stem } from '../reading/source.js';
 import type { Language } from '../reading/plan/plan.js';
 import type { Place } from '../reading/scripts/tables.js';
@@ -11,6 +11,7 @@ import type { Format } from '../reading/tree/read-tree.js';
 import type { TreeNode } from '../reading/tree/node.js';
 import { addTree, join, newShape, type Shape } from './shapes.js';
 import { showSorts } from './sorts.js';
+import { ruleGroups } from './globs.js';
 import type { CodeInside } from './code-inside.js';
 import type { LineKinds } from './line-kinds.js';
 import type { Texts } from './texts.js';
@@ -150,6 +151,23 @@ export class Kinds {
       };
     });
   }
+}
+
+/** Kinds of structured files that no plan can tell apart are one: what stands in any of them is read by one rule. */
+export function joinUntold(kinds: readonly Kind[], paths: readonly string[]): Kind[] {
+  return ruleGroups(kinds, paths).flatMap(({ kinds: same }) =>
+    // What holds all in XML tells them apart inside a rule; lines have kinds of their own.
+    grouped(same, ({ tag, lines }) => `${tag}\n${lines ? same.findIndex((one) => one.lines === lines) : ''}`).map(
+      ([main, ...others]) => {
+        for (const { shape, files } of others) {
+          join(main.shape, shape);
+          main.files.push(...files);
+        }
+        main.files.sort((a, b) => a - b);
+        return main;
+      },
+    ),
+  );
 }
 
 /** Names that stand in a tree, as far down as kinds are told apart by them. */

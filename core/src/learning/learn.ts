@@ -22,7 +22,7 @@ import { agree, sureOf } from './confidence.js';
 import { settle, type Code } from './code.js';
 import { domainsOf, inCode, type Domain } from './domains.js';
 import { fieldsOf } from './fields.js';
-import { endingsOf, Kinds, type Kind } from './kinds.js';
+import { endingsOf, joinUntold, Kinds, type Kind } from './kinds.js';
 import { lineKinds } from './line-kinds.js';
 import { Files } from './paths.js';
 import { positionsOf, type Position } from './positions.js';
@@ -183,7 +183,7 @@ export class Learning {
       for (const { text, file } of stretches) scripts.add(text, file, language, true);
     };
     this.ownTexts.addTo(kinds, known, addCode);
-    const all = [...kinds.kinds(paths), ...scripts.tables.all(paths)];
+    const all = [...joinUntold(kinds.kinds(paths), paths), ...scripts.tables.all(paths)];
     const stems = new Set(paths.flatMap((path) => (languageOf(path) ? [stem(path), baseName(path)] : [])));
     const isPart = (text: string): boolean => scripts.code.types.has(text) || stems.has(text);
     for (const kind of all) {
