@@ -169,6 +169,13 @@ describe('broken/missing-file', () => {
     ).toBe(2);
   });
 
+  it('names the file that stands there with another ending', () => {
+    const files: Files = { ...slot('data/gate.json'), 'data/gate.toml': '', 'other/gate.ini': '' };
+    expect(findings(check, files)).toEqual([
+      'a / Boat / B names the file data/gate.json in a; it does not exist, but data/gate.toml does @ scenes/a.json:9',
+    ]);
+  });
+
   it('is silent on a path through a file: nobody looked into that', () => {
     expect(findings(check, { ...slot('data/box.json/gate.json'), 'data/box.json': {} })).toEqual([]);
     expect(findings(check, { ...slot('data/boxes/gate.json'), 'data/box.json': {} }).length).toBe(1);

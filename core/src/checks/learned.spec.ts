@@ -100,6 +100,27 @@ describe('findings that rest on learned rules', () => {
     expect(severities({})).toEqual(['error']);
     expect(severities({ learned: { rules: { [RULE]: { sure: 0.97, of: 41, leads: 40 } } } })).toEqual(['warning']);
   });
+  it('are warnings where a file stands there with another ending', () => {
+    const there = BOATS.map((name) => `p/${name}.png`);
+    const severities = (other: string): string[] =>
+      scan(
+        {
+          'data/a.json': { pictures: [...there, 'p/gate.png'] },
+          ...Object.fromEntries([...there, other].map((path) => [path, ''])),
+        },
+        {
+          files: {
+            data: { match: 'data/*', as: 'data asset', references: { p: { at: '$.pictures[*]', by: 'path' } } },
+          },
+          learned: { rules: { 'files.data.references.p': { sure: 0.99, of: 41, leads: 40 } } },
+        },
+      )
+        .findings.filter(({ check }) => check === 'broken/missing-file')
+        .map(({ severity }) => severity);
+    expect(severities('p/weir.ktx')).toEqual(['error']);
+    expect(severities('p/gate.ktx')).toEqual(['warning']);
+    expect(severities('q/gate.ktx')).toEqual(['error']);
+  });
   it('are as any others once somebody took the rule', () => {
     const { findings, readiness } = scanned(undefined, 'b99');
     expect(findings.map(({ severity }) => severity)).toEqual(['error']);

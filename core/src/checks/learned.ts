@@ -7,6 +7,7 @@ import { push } from '../helpers/push.js';
 import { severityBelow, type Finding } from '../model/finding.js';
 import type { Range } from '../model/piece.js';
 import type { Linked } from '../linking/linked.js';
+import { otherEnding } from '../linking/paths.js';
 import { callKey } from '../linking/rule-counts.js';
 import { ruleKey } from '../reading/plan/content.js';
 
@@ -26,11 +27,13 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     linked.facts.flatMap(({ file, script }) => (script?.imports ?? []).map(({ range }) => `${file}:${range.line}`)),
   );
   const { byId, byName } = linked.world.names;
-  // What is known by that text may be of a sort that the rule should look at as well.
+  // What is known by that text may be of a sort that the rule should look at as well, and a file be taken with another ending.
   const isOther = ({ check, evidence }: Finding): boolean => {
     const { file, range } = itemAt(evidence, 0);
-    const text = check === 'broken/missing-object' ? wanted.get(placeAt(file, range)) : undefined;
-    return text !== undefined && (byId.has(text) || byName.has(text));
+    const text = wanted.get(placeAt(file, range));
+    if (text === undefined) return false;
+    if (check === 'broken/missing-file') return otherEnding(linked.world, text).length > 0;
+    return check === 'broken/missing-object' && (byId.has(text) || byName.has(text));
   };
   const wanted = new Map(linked.lostReferences.map(({ file, range, loss }) => [placeAt(file, range), loss.wanted]));
   return findings.map((finding) => {

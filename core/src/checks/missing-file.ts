@@ -3,7 +3,7 @@ import { sentence } from '../model/finding.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import { grouped, type Some } from '../helpers/grouped.js';
 import type { Linked, LostReference } from '../linking/linked.js';
-import { normal, pathWritten } from '../linking/paths.js';
+import { normal, otherEnding, pathWritten } from '../linking/paths.js';
 import { folderOf } from '../reading/source.js';
 import { replacements } from '../repairs/candidates.js';
 import type { Change } from '../repairs/change.js';
@@ -32,12 +32,14 @@ export const missingFile: Check = {
         const { file, range, from, field, loss } = lost;
         const found = replacements(linked, lost);
         const moved = loss.elsewhere[0];
+        const other = otherEnding(linked.world, loss.wanted)[0];
+        const instead = moved ?? other;
         return {
           sentence: [
             // A part without its script is named by nothing but the path, so its object speaks for it.
             ...sentence`${titled(graph, isNamedBy(graph, from, loss.wanted) ? cellAt(graph.pieces.parent, from) : from)} names the file ${loss.wanted}`,
             ...(field && field !== loss.wanted ? sentence` in ${field}` : []),
-            ...(moved ? sentence`; it does not exist, but ${moved} does` : ['; it does not exist']),
+            ...(instead ? sentence`; it does not exist, but ${instead} does` : ['; it does not exist']),
           ],
           sure: 'The path is written out in full, and the project has no file there in any folder the plan names.',
           pieces: [from],
@@ -46,6 +48,7 @@ export const missingFile: Check = {
           places: 1,
           repairs: [
             ...found,
+            ...(other && !moved ? [ENDING] : []),
             {
               title: 'Restore or remove',
               words: `Bring the file back at “${loss.wanted}”, or take the reference out.`,
@@ -61,6 +64,12 @@ export const missingFile: Check = {
       }));
     return [...single, ...together.map((moved) => togetherDraft(linked, moved))];
   },
+};
+
+const ENDING = {
+  title: 'Say which endings are tried',
+  words:
+    'If the engine takes the file with another ending, the plan can say so: a pattern that cuts the ending off, and the endings that are tried.',
 };
 
 /** A file of the name that is missing, in another folder. */

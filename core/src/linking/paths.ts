@@ -5,7 +5,8 @@ import { titleOf } from '../model/graph.js';
 import type { TargetForm } from '../reading/plan/plan.js';
 import type { Value } from '../reading/facts.js';
 import { isMatch } from '../reading/match.js';
-import { baseName, cutAll, folderOf } from '../reading/source.js';
+import { push } from '../helpers/push.js';
+import { baseName, cutAll, folderOf, stem } from '../reading/source.js';
 import { textsOf } from './look-ups/texts.js';
 import { packageOf } from './packages.js';
 import { topOf, type World } from './world/world.js';
@@ -232,6 +233,24 @@ export function normal(path: string): string | undefined {
 export function sameName(world: World, text: string): string[] {
   const wanted = baseName(text.replace(/\\/g, '/')).toLowerCase();
   return (world.files.byLowerName.get(wanted) ?? []).slice(0, 5);
+}
+
+const byStem = once(({ byLowerName }: World['files']): Map<string, string[]> => {
+  const found = new Map<string, string[]>();
+  for (const [name, paths] of byLowerName) for (const path of paths) push(found, stem(name), path);
+  return found;
+});
+
+/** Files that stand in the place of a path but for another ending, or anywhere for a bare name; a few. */
+export function otherEnding(world: World, text: string): string[] {
+  const path = normal(text.replace(/\\/g, '/')) ?? text;
+  const folder = folderOf(path).toLowerCase();
+  const isThere = (other: string): boolean =>
+    folder === '' || `/${folderOf(other).toLowerCase()}`.endsWith(`/${folder}`);
+  return (byStem(world.files).get(stem(path).toLowerCase()) ?? [])
+    .filter((other) => isThere(other) && baseName(other).toLowerCase() !== baseName(path).toLowerCase())
+    .sort()
+    .slice(0, 5);
 }
 
 /** Titles of other objects with this name in the same scene or prefab as `near`. */
