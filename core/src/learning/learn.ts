@@ -244,6 +244,8 @@ function learnedOf(all: Kind[], code: Code, paths: string[], texts: Texts): Lear
   const identities = new Map(own.flatMap((one) => (one.member ? [[one.member, one.quality] as const] : [])));
   for (const reading of readings) reading.sure = sureOf(reading, identityOf(reading, identities));
   agree(readings);
+  for (const reading of readings)
+    if (reading.sure > BELOW_ERRORS && isMissKnown(reading, own, texts)) reading.sure = BELOW_ERRORS;
   const byShape = new Map(
     readings.flatMap((one) =>
       one.field.shape && one.field.written === 'value' ? [[one.field.shape, one] as const] : [],
@@ -271,6 +273,24 @@ function learnedOf(all: Kind[], code: Code, paths: string[], texts: Texts): Lear
     files: index,
     texts,
   };
+}
+
+/** Just less sure than what is told as an error. */
+const BELOW_ERRORS = 0.94;
+/** Domains as likely as this make their things known. */
+const KNOWN = 0.3;
+
+/** Whether most of what leads nowhere by a reading is known elsewhere: then it is not all that is named there. */
+function isMissKnown({ misses, to }: Reading, domains: readonly Domain[], texts: Texts): boolean {
+  if (misses.length === 0 || 'path' in to) return false;
+  const others = domains.filter(
+    (one) => !to.domains.includes(one) && one.quality >= KNOWN && (one.naming === 'key' || one.naming === 'member'),
+  );
+  const known = misses.filter((text) => {
+    const number = texts.number(text);
+    return others.some((one) => one.texts.has(number));
+  });
+  return known.length > misses.length / 2;
 }
 
 /** Each round may show more sorts that are named beside those that are known together. */

@@ -7,7 +7,7 @@ import type { Joins, Language } from './plan/plan.js';
 import type { GivenNames } from './scripts/syntax.js';
 
 /** Raised whenever facts change their shape or meaning: stored facts of another version are read anew. */
-export const FACTS_VERSION = 17;
+export const FACTS_VERSION = 18;
 
 export interface FileFacts {
   file: string;
@@ -205,6 +205,8 @@ export interface ReferenceFact extends Written {
   isJoined?: true;
   /** It stands in a copy of what is written elsewhere in the file: reported there. */
   isCopy?: true;
+  /** It is a name in code, which may be a variable: where it leads nowhere, it is not known what it stands for. */
+  isName?: true;
   /** The exposed field or key it stands under. */
   field: string;
 }

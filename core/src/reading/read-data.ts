@@ -400,6 +400,7 @@ function readReference(work: Work, node: TreeNode, ruleName: string, rule: Refer
     if (one.inner) reference.inner = one.inner;
     if (holder !== undefined) reference.holder = holder;
     if (node.isCopy) reference.isCopy = true;
+    if (node.isName) reference.isName = true;
     work.facts.references.push(reference);
   }
 }

@@ -25,6 +25,7 @@ export function linkReferences(work: Work, source: number): void {
     const isObject = kindOf(world.builder.graph, object) === 'object';
     const isLoose = kindOf(world.builder.graph, topOf(world, object)) !== 'scene';
     const outcome = referenceOutcome(world, reference, source, isObject ? object : -1, isLoose);
+    if (outcome.state === 'lost' && reference.isName) continue;
     const found = outcome.state === 'found' ? outcome.pieces.length : 0;
     const key = ruleKey(fact, 'references', reference.rule);
     countShare(work, source, key, found, outcome.state === 'lost' ? 1 : 0);

@@ -255,10 +255,15 @@ function treeOf(code: Expression, reads: Reads): TreeNode {
     default: {
       const name = nameOf(code);
       if (name === undefined) return branch('object', start, end);
-      return leaf('text', reads.textOf(name) ?? name, start, end);
+      const text = reads.textOf(name);
+      const node = leaf('text', text ?? name, start, end);
+      return text === undefined && VARIABLE.test(name) ? { ...node, isName: true } : node;
     }
   }
 }
+
+/** What variables and arguments are called; what has an owner or a capital is a value of its own, mostly. */
+const VARIABLE = /^[\p{Ll}_][\p{L}\p{N}_]*$/u;
 
 type List = { start: number; end: number };
 

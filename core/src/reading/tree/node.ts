@@ -26,6 +26,8 @@ export interface TreeNode {
   tag: string;
   /** It stands for something written elsewhere in the file (YAML aliases). */
   isCopy?: true;
+  /** In code: a name that may stand for anything, a variable or an argument, taken as the text that it is. */
+  isName?: true;
 }
 
 /** A fault in a file that still lets the rest be read. */
