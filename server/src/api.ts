@@ -337,6 +337,8 @@ export interface LearnedOther {
   leads: number;
   /** As it would be written in the plan. */
   rule: string;
+  /** Under which key, where it is another one: the rule that was asked about goes then. */
+  key?: string;
 }
 
 /** A file of the project as text. */

@@ -77,6 +77,11 @@ function placeOf(plan: unknown, key: string): JSONPath | undefined {
 /** Where a rule would stand that the plan does not have; undefined where the rule around it is not there either. */
 function placeFor(plan: unknown, key: string): JSONPath | undefined {
   if (key.startsWith(CALLS)) return ['calls', ((valueAt(plan, ['calls']) ?? []) as unknown[]).length];
+  const [, holder] = /^(.+)\.extends$/.exec(key) ?? [];
+  if (holder !== undefined) {
+    const at = placeOf(plan, holder);
+    return at && [...at, 'extends'];
+  }
   const [, around = '', group, name] = /^(.+)\.(references|events)\.(.+)$/.exec(key) ?? [];
   const at = placeOf(plan, around);
   if (group !== undefined && name !== undefined) return at && [...at, group, name];

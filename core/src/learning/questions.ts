@@ -16,6 +16,8 @@ export interface Alternative {
   leads: number;
   /** The rule as it would be written. */
   rule: Record<string, unknown>;
+  /** Under which key, where it is another one: the rule that was asked about goes then. */
+  key?: string;
 }
 
 /** Rules from here on are asked about only where another one explains as much. */
@@ -32,7 +34,7 @@ const CHOICE = 0.3;
  * @param rule as the plan has it now
  */
 export function questionOf(
-  { reading, sure, of, key }: Evidence,
+  { reading, sure, of, key, others: known = [] }: Evidence,
   rule: Readonly<Record<string, unknown>>,
   candidates: readonly Reading[],
   sight: Sight,
@@ -58,7 +60,11 @@ export function questionOf(
     leads: one.useHits,
     rule: key.startsWith('calls: ') ? callRule(one, rule, sight) : referenceRule(one, rule, sight.naming),
   }));
-  return { asks: Math.round(asks), others };
+  return {
+    // Whether it is descent, each of the places depends on.
+    asks: Math.round(known.length > 0 ? of : asks),
+    others: [...known, ...others].slice(0, MOST_OTHERS),
+  };
 }
 
 /** Whether a plan can say it: what it names is among its pieces. */

@@ -6,6 +6,7 @@ import { nameOf as memberName, type Domain } from './domains.js';
 import { ruleGroups, type RuleGroup } from './globs.js';
 import type { Kind } from './kinds.js';
 import type { Alternative } from './questions.js';
+import { packageForm } from './packages.js';
 import type { PathForm } from './paths.js';
 import type { Position } from './positions.js';
 import type { Reading } from './references.js';
@@ -63,7 +64,7 @@ export class Naming {
     private readonly uses: ReadonlyMap<Domain, number>,
     united: readonly (readonly Domain[])[],
     objects: ReadonlySet<Shape>,
-    private readonly all: Texts,
+    readonly all: Texts,
   ) {
     for (const same of grouped(
       domains.filter((domain) => domain.piece && domain.kind),
@@ -330,7 +331,7 @@ export function fileRules(
     paths,
   ).map((group) => {
     const name = free(nameOf(group), taken);
-    return fileRule(name, group, readings, naming, trees, wires, positions, ruleOf);
+    return fileRule(name, group, readings, naming, trees, wires, positions, ruleOf, paths);
   });
 }
 
@@ -404,9 +405,13 @@ function fileRule(
   wires: readonly Wire[],
   positions: readonly Position[] = [],
   ruleOf: (language: Language) => string = String,
+  paths: readonly string[] = [],
 ): FileRules {
   const [main] = kinds;
-  const as = kinds.map((kind) => trees.roles.get(kind)).find((role) => role !== undefined) ?? 'data asset';
+  const manifest = kinds.length === 1 ? packageForm(must(main), readings, paths, naming.all) : undefined;
+  const as = manifest
+    ? 'package'
+    : (kinds.map((kind) => trees.roles.get(kind)).find((role) => role !== undefined) ?? 'data asset');
   const rule: Record<string, unknown> = { match: globs.length === 1 ? globs[0] : globs, as };
   if (!must(main).isToldByEnding) rule.format = must(main).format;
   const { lines } = must(main);
@@ -454,6 +459,7 @@ function fileRule(
     if (kinds.includes(wire.kind)) events[free(calledBy(wire.item) || 'wires', events)] = wireRule(wire);
   const all = readings.filter((one) => one.field.kind !== undefined && kinds.includes(one.field.kind));
   const own = new Set([
+    manifest?.needs,
     ...wires.flatMap(({ from, to }) => [from?.reading, to?.reading]),
     ...trees.objects.flatMap(({ parent, children }) => [parent, children]),
     ...all.filter(
@@ -496,6 +502,13 @@ function fileRule(
     const id = naming.of(piece)?.id;
     return pieceEvidence(`files.${name}.pieces.${key}`, read, id, id && naming.again(id), naming.isUsed(id));
   });
+  if (manifest) {
+    Object.assign(rule, manifest.rule);
+    evidence.push({
+      ...evidenceOf(manifest.needs, `“${memberName(must(manifest.needs.field.shape))}” in ${name}`),
+      key: `files.${name}.needs`,
+    });
+  }
   for (const { field, list, sure, why } of here) {
     const key = free(calledBy(field) || 'positions', references);
     references[key] = { at: selectorOf(field), by: 'index', of: must(keys.get(must(list.item))) };
@@ -510,20 +523,27 @@ function fileRule(
       says: `“${memberName(field)}” in ${name} is a position in ${calledBy(list)}: ${why}`,
     });
   }
-  for (const reading of derived) {
+  const extendsRule = (reading: Reading, piece: Shape): Record<string, unknown> => {
     const { field, cut } = reading;
-    const piece = must(domainOf(reading)?.piece);
-    const key = keys.get(piece);
-    const holder = key === undefined ? rule : (pieces[key] as Record<string, unknown>);
-    holder.extends = {
+    return {
       field: selectorOf(must(field.shape), piece),
       ...targetOf(reading, naming),
       ...(cut.pattern !== undefined && { pattern: cut.pattern }),
       ...((cut.every || isItem(must(field.shape))) && { every: true }),
     };
+  };
+  const extendsKey = (piece: Shape): string => {
+    const key = keys.get(piece);
+    return `files.${name}${key === undefined ? '' : `.pieces.${key}`}.extends`;
+  };
+  for (const reading of derived) {
+    const piece = must(domainOf(reading)?.piece);
+    const key = keys.get(piece);
+    const holder = key === undefined ? rule : (pieces[key] as Record<string, unknown>);
+    holder.extends = extendsRule(reading, piece);
     evidence.push({
-      ...evidenceOf(reading, `“${memberName(must(field.shape))}” in ${name}`),
-      key: `files.${name}${key === undefined ? '' : `.pieces.${key}`}.extends`,
+      ...evidenceOf(reading, `“${memberName(must(reading.field.shape))}” in ${name}`),
+      key: extendsKey(piece),
     });
   }
   for (const same of grouped(
@@ -543,9 +563,22 @@ function fileRule(
         ...(reading.cut.pattern !== undefined && { pattern: reading.cut.pattern }),
         ...(reading.cut.every && { every: true }),
       };
+      const piece = domainOf(reading)?.piece;
+      const mayDescend = alike.length === 1 && piece !== undefined && mayBeDerived(reading, trees);
       evidence.push({
         ...evidenceOfAll(alike, `“${memberName(shape)}” in ${name}`),
         key: `files.${name}.references.${key}`,
+        ...(mayDescend && {
+          others: [
+            {
+              says: `what each of them is derived from, with all that this one says`,
+              of: reading.uses,
+              leads: reading.useHits,
+              rule: extendsRule(reading, piece),
+              key: extendsKey(piece),
+            },
+          ],
+        }),
       });
     }
   }
@@ -601,6 +634,14 @@ const domainOf = ({ to }: Reading): Domain | undefined => ('domains' in to ? to.
 
 /** Whether a record says by a reading what it is derived from: another of its kind. */
 function isDerived(reading: Reading, trees: Trees): boolean {
+  const { shape } = reading.field;
+  const piece = domainOf(reading)?.piece;
+  if (!shape || !piece || !mayBeDerived(reading, trees)) return false;
+  return DERIVED.test(memberName(shape)) || goesDown(reading, piece);
+}
+
+/** Whether another of its kind is named by what people call that from which something is derived. */
+function mayBeDerived(reading: Reading, trees: Trees): boolean {
   const piece = domainOf(reading)?.piece;
   const { shape, written } = reading.field;
   return (
@@ -610,7 +651,7 @@ function isDerived(reading: Reading, trees: Trees): boolean {
     !('places' in reading.field) &&
     reading.field.kind?.table === undefined &&
     isWithin(shape, piece) &&
-    (DERIVED.test(memberName(shape)) || (MAY_BE_DERIVED.test(memberName(shape)) && goesDown(reading, piece))) &&
+    (DERIVED.test(memberName(shape)) || MAY_BE_DERIVED.test(memberName(shape))) &&
     (reading.to as { domains: Domain[] }).domains.every((one) => one.piece === piece) &&
     !trees.objects.some((one) => one.piece === piece)
   );

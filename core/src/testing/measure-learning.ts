@@ -239,7 +239,13 @@ function answered(files: readonly LearnFile[], truth: Analysis, written: Learned
       sure >= LEAST_SURE || !rule
         ? decide(text, { take: [key], refuse: [] })
         : decide(text, { take: [], refuse: [], put: [{ key, rule }] }),
-      ...others.map((one) => decide(text, { take: [], refuse: [], put: [{ key, rule: one.rule }] })),
+      ...others.map((one) =>
+        decide(text, {
+          take: [],
+          refuse: one.key === undefined ? [] : [key],
+          put: [{ key: one.key ?? key, rule: one.rule }],
+        }),
+      ),
       decide(text, { take: [], refuse: [key] }),
     ];
     text = answers

@@ -157,7 +157,11 @@ export class Learn {
     if (!row || !other) return;
     this.last.set(this.at());
     const rule = JSON.parse(other.rule) as Record<string, unknown>;
-    this.send({ put: [{ key: row.key, rule }] }, `Changed: it names ${other.says}, and not what was learned`);
+    const { key = row.key } = other;
+    this.send(
+      { put: [{ key, rule }], refuse: key === row.key ? [] : [row.key] },
+      `Changed: it names ${other.says}, and not what was learned`,
+    );
   }
 
   protected learnAgain(): void {
