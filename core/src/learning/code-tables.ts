@@ -71,7 +71,7 @@ export class CodeTables {
 }
 
 /** Whether a table is what the file as such gives. */
-export const isOfFile = (place: Place, name: string): boolean =>
+const isOfFile = (place: Place, name: string): boolean =>
   (place === 'returned' && name === '') || (place === 'assigned' && name === 'default');
 
 function valuesIn(shape: Shape): number {

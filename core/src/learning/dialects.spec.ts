@@ -97,7 +97,7 @@ describe('learning', () => {
     const { texts } = sampleFiles();
     const files = [...texts].filter(([path]) => path !== PLAN_FILE).map(([path, text]) => ({ path, text }));
     const { data, scripts, right } = measureLearning(files, texts.get(PLAN_FILE)!, []);
-    expect(share({ of: data.of + scripts.of, found: data.found + scripts.found })).toBeGreaterThan(0.85);
-    expect(share(right)).toBeGreaterThan(0.93);
+    expect(share({ of: data.of + scripts.of, found: data.found + scripts.found })).toBeGreaterThan(0.95);
+    expect(share(right)).toBeGreaterThan(0.95);
   });
 });

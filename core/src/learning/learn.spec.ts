@@ -570,7 +570,7 @@ describe('what scripts and scenes mean is learned', () => {
     const lua = told({ 'data/boats.lua': nodes, 'scripts/show.lua': shown.join('\n') });
     expect(calls(lua)).toEqual(['show($id...) refer']);
     expect(lua.scripts['lua']['tables']).toEqual({
-      returned: jasmine.objectContaining({ returned: '' }),
+      boats: jasmine.objectContaining({ returned: '' }),
     });
     const members = told({
       'scripts/a.py':

@@ -53,8 +53,8 @@ function needsAt(
   texts: Texts,
 ): PackageForm['rule']['needs'] | undefined {
   if (written === 'key') {
-    const value = shape.item;
-    const isVersion = value !== undefined && areAll(value, RANGE, texts);
+    const values = shape.item ? [shape.item] : [...shape.members.values()];
+    const isVersion = values.length > 0 && values.every((one) => areAll(one, RANGE, texts));
     return { at: `${selectorOf(shape)}.*`, id: { key: true }, ...(isVersion && { version: '$' }) };
   }
   if (isItem(shape)) return { at: selectorOf(shape), id: '$' };

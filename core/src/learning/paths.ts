@@ -12,6 +12,8 @@ export interface PathForm {
   endings: string[];
   anywhere: boolean;
   schemes: Record<string, string>;
+  /** `%20` and the like stand for characters. */
+  decode: boolean;
 }
 
 /** All files, by their names at each dot. */
@@ -82,6 +84,17 @@ function within(folder: string, path: string): string | undefined {
   return steps.join('/');
 }
 
+const ENCODED = /%[\dA-F]{2}/i;
+
+/** A text in which `%20` and the like stand for characters, or the text itself where it is no such. */
+function decoded(text: string): string {
+  try {
+    return ENCODED.test(text) ? decodeURIComponent(text) : text;
+  } catch {
+    return text;
+  }
+}
+
 function votesOf(text: string, file: string, files: Files): Vote[] {
   const { scheme, rest } = plain(text);
   const name = baseName(rest);
@@ -111,7 +124,14 @@ function votesOf(text: string, file: string, files: Files): Vote[] {
  * @returns undefined where hardly any does
  */
 export function pathForm(samples: readonly { text: string; file: string }[], files: Files): PathForm | undefined {
-  const all = samples.map(({ text, file }) => ({ text, votes: votesOf(text, file, files) }));
+  let decode = false;
+  const all = samples.map(({ text, file }) => {
+    const votes = votesOf(text, file, files);
+    if (votes.length > 0 || !ENCODED.test(text)) return { text, votes };
+    const others = votesOf(decoded(text), file, files);
+    decode ||= others.length > 0;
+    return { text, votes: others };
+  });
   const voting = all.filter(({ votes }) => votes.length > 0);
   if (voting.length === 0) return undefined;
   const least = Math.max(1, Math.floor(LEAST_SHARE * voting.length));
@@ -170,12 +190,13 @@ export function pathForm(samples: readonly { text: string; file: string }[], fil
     endings,
     anywhere,
     schemes,
+    decode,
   };
 }
 
 /** The file that a text means in a form, or -1. */
 export function fileOf(form: PathForm, text: string, file: string, files: Files): number {
-  const { scheme, rest } = plain(text);
+  const { scheme, rest } = plain(form.decode ? decoded(text) : text);
   const name = baseName(rest);
   if (!name) return -1;
   const known = form.schemes[scheme];

@@ -303,7 +303,7 @@ function areAlike(many: ReadonlySet<number>, few: ReadonlySet<number>): boolean 
   return alike > Math.max(1, (many.size + few.size) * ALIKE);
 }
 
-function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm): Record<string, unknown> {
+function pathTarget({ from, roots, endings, anywhere, schemes, decode }: PathForm): Record<string, unknown> {
   return {
     by: 'path',
     ...(from === 'file' && { from }),
@@ -311,6 +311,7 @@ function pathTarget({ from, roots, endings, anywhere, schemes }: PathForm): Reco
     ...(endings.length > 0 && { endings }),
     ...(anywhere && { anywhere, nearest: 'folder' }),
     ...(Object.keys(schemes).length > 0 && { schemes }),
+    ...(decode && { decode }),
   };
 }
 

@@ -119,6 +119,17 @@ describe('Learned rules', () => {
     );
     expect(page.text('.note')).toContain('Changed: it names one of berths by its code');
   });
+  it('that are questions about another rule put that and take the one out that was asked about', async () => {
+    const others = [
+      { says: 'what it is derived from', of: 8, leads: 8, rule: '{ "field": "$.for" }', key: 'rows.extends' },
+    ];
+    const page = await open(learned(row('berth', 0.99, { asks: 8, others })));
+    await page.press('1');
+    const body = await page.answer(ADDRESS, learned());
+    expect(body).toEqual(
+      jasmine.objectContaining({ put: [{ key: 'rows.extends', rule: { field: '$.for' } }], refuse: ['berth'] }),
+    );
+  });
   it('that are none are told apart from those that are decided', async () => {
     const page = await open({ ...learned(), isWritten: false });
     expect(page.text('h1')).toBe('No learned rule to look at');
