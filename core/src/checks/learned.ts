@@ -36,7 +36,7 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     return check === 'broken/missing-object' && (byId.has(text) || byName.has(text));
   };
   const wanted = new Map(linked.lostReferences.map(({ file, range, loss }) => [placeAt(file, range), loss.wanted]));
-  return findings.map((finding) => {
+  return findings.flatMap((finding) => {
     const { file, range } = itemAt(finding.evidence, 0);
     const places = byPlace.get(placeAt(file, range));
     const key =
@@ -49,6 +49,7 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     if (key === undefined || !rule) return finding;
     const { links = 0, lost = 0 } = linked.rules.get(key) ?? {};
     const [leads, of] = links + lost > 0 ? [links, links + lost] : [rule.leads, rule.of];
+    if (LOSS.test(finding.check) && isRefuted(leads, of, rule)) return [];
     // One text may lead to several things: what was counted when it was learned counts as well.
     const share = Math.min(shareOf(leads, of), shareOf(rule.leads, rule.of));
     const isFirm =
@@ -57,6 +58,16 @@ export function weighLearned(findings: readonly Finding[], linked: Linked): Find
     const told = `The rule was learned and nobody has looked at it: ${links + lost > 0 ? `${leads} of ${of} lead somewhere, ` : ''}it is ${Math.round(rule.sure * 100)} % sure.`;
     return { ...finding, severity, sure: `${finding.sure} ${told}`, isLearned: true };
   });
+}
+
+/** Findings of what leads nowhere. */
+const LOSS = /^broken\/(?:missing-|case-only)/;
+/** Fewer places refute nothing. */
+const FEWEST = 3;
+
+/** Whether hardly half as much of what a rule reads leads somewhere as was learned: then it does not say what was meant. */
+function isRefuted(leads: number, of: number, rule: Linked['plan']['learned']['rules'][string]): boolean {
+  return of >= FEWEST && shareOf(leads, of) < shareOf(rule.leads, rule.of) / 2;
 }
 
 /** That things of two rules may not be called alike is a guess: they may be of two sorts. */

@@ -8,7 +8,7 @@ import { must } from '../helpers/at.js';
 import { grouped } from '../helpers/grouped.js';
 import { joinPatterns, type CallPattern, type Code, type Given } from './code.js';
 import { inCode, type Domain } from './domains.js';
-import { Bag } from './texts.js';
+import { Bag, type Texts } from './texts.js';
 import type { Field, Reading } from './references.js';
 import { isOfLanguage } from './standard.js';
 import { wordsOf } from './words.js';
@@ -224,7 +224,8 @@ export function memberChannels(code: Code): MemberChannel[] {
         [...one.events].filter((event) => events.has(event)).length >= Math.min(2, one.events.size),
     );
     const sends = others.filter(({ member, handler }) => !LETS_GO.test(member) && handler === undefined);
-    if (heard.length === 0 || sends.length === 0 || events.size < 2) continue;
+    // One way to listen serves several events.
+    if (sends.length === 0 || !heard.some((one) => one.events.size >= 2)) continue;
     channels.push({
       root,
       sends: sends.map(({ whole }) => whole),
@@ -287,7 +288,7 @@ export interface Channel {
 const LETS_GO = /^(?:off|un|forget|remove|drop|detach|stop|leave|quit|disconnect|ignore|mute|silence|cancel|clear)/i;
 
 /** Events: places that share texts, of which at least one is given a function besides. */
-export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<Field>): Channel[] {
+export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<Field>, texts: Texts): Channel[] {
   const open = fields.filter((field) => !explained.has(field) && field.texts.size >= 1);
   const byText = new Map<number, number[]>();
   open.forEach(({ texts }, at) => {
@@ -328,24 +329,60 @@ export function channelsOf(fields: readonly CallField[], explained: ReadonlySet<
       else if (handler !== undefined) channel.listens.push({ form, at, handler, texts: field.texts.size });
       else channel.sends.push({ form, at, texts: field.texts.size });
     }
+    keepHeard(channel);
     // Of what is only listened to, options in a table say little.
     const isTold =
       channel.sends.length > 0 ||
-      (channel.texts.size >= 3 && channel.listens.some(({ at, handler }) => /^\d/.test(at) && /^\d/.test(handler)));
+      (channel.texts.size >= 3 &&
+        channel.listens.some((one) => /^\d/.test(one.at) && /^\d/.test(one.handler) && areNames(one)));
     return channel.listens.length > 0 && isTold ? [channel] : [];
   });
+
+  /** Whether an event is named in most calls, and not a text for people. */
+  function areNames({ form, at }: Channel['listens'][number]): boolean {
+    const given = form.pattern.given.get(at)?.texts;
+    if (!given || given.total < form.pattern.count * MOSTLY_NAMED) return false;
+    const names = [...given.numbers()].filter((number) => !/\s/.test(texts.text(number)));
+    return names.length >= given.size * MOSTLY_NAMED;
+  }
+}
+
+const MOSTLY_NAMED = 0.5;
+/** Of what is sent so much is listened to; a call of which hardly a text is heard is about something else. */
+const LEAST_HEARD = 0.15;
+const FEW_SENT = 3;
+
+/** Takes out what shares hardly a text with those that listen. */
+function keepHeard(channel: Channel): void {
+  const textsAt = ({ form, at }: { form: CallForm; at: string }): number[] => [
+    ...(form.pattern.given.get(at)?.texts.numbers() ?? []),
+  ];
+  const heard = new Set([...channel.listens, ...channel.letsGo].flatMap(textsAt));
+  const kept = channel.sends.filter((one) => {
+    const sent = textsAt(one);
+    return sent.length <= FEW_SENT || sent.filter((text) => heard.has(text)).length >= sent.length * LEAST_HEARD;
+  });
+  const isGone = ({ place: { form, at } }: CallField): boolean =>
+    channel.sends.some((one) => one.form === form && one.at === at) &&
+    !kept.some((one) => one.form === form && one.at === at);
+  channel.fields = channel.fields.filter((field) => !isGone(field));
+  channel.sends = kept;
+  channel.texts = new Set(channel.fields.flatMap(({ texts }) => [...texts.numbers()]));
 }
 
 const MOST_OPTIONS = 4;
+/** A function that is given to fewer of those with a text is no handler. */
+const OFTEN_GIVEN = 0.3;
 
 /** Where a function is given beside a text: mostly one. */
-function handlerOf({ place: { form, at } }: CallField): string | undefined {
+function handlerOf({ place: { form, at }, texts }: CallField): string | undefined {
   // A table with many entries describes a thing; that some of them are functions says nothing of the others.
   const isThing = [...form.pattern.given.keys()].filter((one) => !/^\d/.test(one)).length > MOST_OPTIONS;
   for (const [other, given] of form.pattern.given)
     if (
       other !== at &&
       given.functions >= Math.max(1, given.total * 0.5) &&
+      given.total >= texts.total * OFTEN_GIVEN &&
       (!isThing || (/^\d/.test(other) && /^\d/.test(at)))
     )
       return other;

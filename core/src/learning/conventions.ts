@@ -65,6 +65,7 @@ export interface NamedHandlers {
 
 const HANDLERS = ['^on_(\\w+)$', '^on([A-Z]\\w*)$', '^handle_(\\w+)$', '^handle([A-Z]\\w*)$', '^(on_?[A-Za-z]\\w*)$'];
 const LEAST_HANDLERS = 2;
+const LEAST_MORE = 2;
 /** What stands in front of the last part of an event's name. */
 const beginningOf = (text: string): string => /^(?:.*[.:/_-])?/.exec(text)?.[0] ?? '';
 
@@ -104,6 +105,9 @@ export function namedHandlers(code: Code, open: readonly CallField[], texts: Tex
       .sort((a, b) => b.heard.length - a.heard.length);
     if (!best) continue;
     const { form, at } = field.place;
+    // What is given besides, functions that take nothing never get.
+    const more = [...form.pattern.given].filter(([key, { total }]) => key !== at && total > field.texts.total / 2);
+    if (more.length >= LEAST_MORE && best.heard.every(({ defined }) => defined.parameters === 0)) continue;
     found.push({
       functions: best.functions,
       event: `${best.beginning}*`,

@@ -234,6 +234,7 @@ function learnedOf(all: Kind[], code: Code, paths: string[], texts: Texts): Lear
   const channels = channelsOf(
     calls.filter(({ place }) => !declaring.has(place.form)),
     new Set(best.filter(isSurely).map(({ field }) => field)),
+    texts,
   );
   // Events are no records, though some file may name each of them once.
   const ends = new Set(channels.flatMap((channel) => channel.fields));

@@ -20,6 +20,7 @@ import {
   namedHandlers,
   typeNaming,
   type Convention,
+  type NamedHandlers,
 } from './conventions.js';
 import { questionOf } from './questions.js';
 import { isItem, shapesIn } from './shapes.js';
@@ -201,7 +202,8 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
   const conventions = (language: Language, name: string): Record<string, unknown> => {
     const naming = typeNaming(code, language, learned.files);
     const imports = importForm(code, language, learned.files);
-    const heard = handlers.filter(({ languages }) => languages.has(language));
+    const all = handlers.filter(({ languages }) => languages.has(language));
+    const heard = all.filter((one, at) => at === all.findIndex((other) => isSameHandler(one, other)));
     if (naming)
       habits.push(habit(`scripts.${name}.typeNamed`, naming, `types are named after their files, in .${name}`));
     if (imports)
@@ -256,6 +258,9 @@ export function planOf(name: string, learned: Learned): LearnedPlan {
     ],
   };
 }
+
+const isSameHandler = (one: NamedHandlers, other: NamedHandlers): boolean =>
+  one.functions === other.functions && one.event === other.event;
 
 const sameHead = (one: string, other: string): boolean => one.replace(/[<(].*$/, '') === other.replace(/[<(].*$/, '');
 

@@ -226,6 +226,56 @@ describe('from real input it was learned', () => {
     });
   });
 
+  describe('that events', () => {
+    const listens = (name: string, at: number): string =>
+      `import { bells, pane } from 'deck';\nexport class ${capital(name)} {\n  begin() {\n    bells.hear('${name}.rung', () => {});\n    bells.ring('${name}.rung');\n    pane.child('label${at}').show();\n    pane.child('field${at}').show();\n  }\n}\n`;
+    const scripts = (more = ''): Files => ({
+      ...Object.fromEntries(NAMES.map((name, at) => [`scripts/${name}.ts`, listens(name, at)])),
+      'scripts/more.ts': `import { bells, pane, log, book } from 'deck';\nfunction done() {}\n${more}`,
+    });
+    const rows = (more?: string): string[] =>
+      (plan(scripts(more)).calls ?? []).map(({ call, means }) => `${call} ${means}`);
+    const plainly = ['bells.hear($event, $handler) listen', 'bells.ring($event) send'];
+    it('are no names that a call shares by chance with one that is given a function', () =>
+      expect(
+        rows(`pane.ask('label1', done);\npane.child('label1');\n`).filter((one) => /send|listen/.test(one)),
+      ).toEqual(jasmine.arrayWithExactContents(plainly)));
+    it('are no texts for people, and a function that is given now and then is no handler', () => {
+      const warned = NAMES.map((name) => `log.warn('no-${name}');\n`).join('');
+      const asked = NAMES.map((name) => `book.ask('All of ${name} there', done);\n`).join('');
+      expect(
+        rows(`${warned}log.warn('no-boat', 1, 2, done);\n${asked}`).filter((one) => /send|listen/.test(one)),
+      ).toEqual(jasmine.arrayWithExactContents(plainly));
+    });
+    it('are no members of a thing, where one alone is given a function', () =>
+      expect(
+        rows(
+          `deck.yard.ropes.load('a', done);\ndeck.yard.knots.add(done);\ndeck.yard.ropes.take(1);\ndeck.yard.knots.take(1);\n`,
+        ).filter((one) => one.includes('yard')),
+      ).toEqual([]));
+  });
+
+  it('that a rule of which hardly half as much holds as was learned says something else, and breaks nothing', () => {
+    const rows = { rows: NAMES.map((code, at) => ({ code, length: at })) };
+    const files = { 'data/boats.json': rows, 'data/tolls.json': { all: [...CREWS, 'punt'].map((boat) => ({ boat })) } };
+    const text = (leads: number): string =>
+      JSON.stringify({
+        version: 1,
+        name: 'Flight',
+        files: {
+          boats: {
+            match: '**/boats.json',
+            as: 'data asset',
+            pieces: { rows: { at: '$.rows[*]', kind: 'record', id: '$.code' } },
+          },
+          tolls: { match: '**/tolls.json', as: 'data asset', references: { boat: { at: '$.all[*].boat', by: 'id' } } },
+        },
+        learned: { rules: { 'files.tolls.references.boat': { sure: 0.97, of: 10, leads } } },
+      });
+    expect(told(files, text(9))).toEqual([]);
+    expect(told(files, text(2)).length).toBe(6);
+  });
+
   describe('that manifests', () => {
     const parcel = (id: string, version: string, needs: unknown): object => ({ parcel: id, version, needs });
     const files = (asked: string, needs: (asked: string) => unknown): Files => ({

@@ -262,8 +262,8 @@ function treeOf(code: Expression, reads: Reads): TreeNode {
   }
 }
 
-/** What variables and arguments are called; what has an owner or a capital is a value of its own, mostly. */
-const VARIABLE = /^[\p{Ll}_][\p{L}\p{N}_]*$/u;
+/** What variables, arguments and their members are called; what begins with a capital is a value of its own, mostly. */
+const VARIABLE = /^[\p{Ll}_][\p{L}\p{N}_]*(?:\.[\p{L}\p{N}_]+)*$/u;
 
 type List = { start: number; end: number };
 
