@@ -199,8 +199,11 @@ function keysDomain(
     member: undefined,
     texts: keys,
     isNumeric: isNumeric(keys, texts),
-    // What stands under paths is about the files.
-    quality: arePaths(keys, texts) ? 0.05 : quality * (unique > 0.9 ? 1 : 0.35),
+    // What stands under paths is about the files, and a text for people under another one says it in another language.
+    quality:
+      arePaths(keys, texts) || (piece.objects === 0 && areProse(keys, texts))
+        ? 0.05
+        : quality * (unique > 0.9 ? 1 : 0.35),
     words,
     title: `one of ${called} by its key`,
   };
@@ -288,6 +291,14 @@ export function nameOf(member: Shape): string {
   let at: Shape | undefined = member;
   while (at && (!at.key || EMPTY.test(at.key))) at = at.parent;
   return at?.key ?? called;
+}
+
+/** So many of some texts are of several words where they are for people. */
+const PROSE = 0.3;
+
+function areProse(bag: Bag, texts: Texts): boolean {
+  const numbers = [...bag.numbers()].slice(0, 300);
+  return numbers.filter((number) => texts.make(number) === 'several words').length > numbers.length * PROSE;
 }
 
 function arePaths(keys: Bag, all: Texts): boolean {
