@@ -86,7 +86,8 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
       const title = `${isFile ? 'a file' : 'one'} of ${called} by its ${nameOf(member)}`;
       found.push(byMember(kind, piece, member, quality, words, title, texts));
     }
-    if (isItem(piece) && piece.parent?.keys) {
+    // What is known at run time alone is an empty thing.
+    if (isItem(piece) && piece.parent?.keys && (kind.table === undefined || saysSomething(piece, texts))) {
       const { keys } = piece.parent;
       let depth = 0;
       for (let at = piece.parent.parent; at; at = at.parent) if (at.item) depth++;
@@ -95,7 +96,7 @@ export function domainsOf(kind: Kind, paths: readonly string[], texts: Texts): D
   }
   // Names of entries whose values are no things of their own: texts by their keys.
   for (const shape of shapesIn(kind.shape))
-    if (shape.keys && shape.item && shape.item.objects === 0) {
+    if (shape.keys && shape.item && shape.item.objects === 0 && !isMeasured(shape.keys, shape.item, texts)) {
       const called = calledBy(shape) || kind.name;
       found.push(
         keysDomain(
@@ -292,6 +293,21 @@ export function nameOf(member: Shape): string {
   while (at && (!at.key || EMPTY.test(at.key))) at = at.parent;
   return at?.key ?? called;
 }
+
+/** Members of a variable, as code writes them. */
+const OF_VARIABLE = /^[\p{Ll}_][\p{L}\p{N}_]*(?:\.[\p{L}\p{N}_]+)+$/u;
+
+/** Whether a thing in code holds more than what some function gives for variables. */
+function saysSomething({ members, item }: Shape, texts: Texts): boolean {
+  if ([...members.keys()].some((key) => key !== CALL)) return true;
+  return item !== undefined && [...item.texts.numbers()].some((number) => !OF_VARIABLE.test(texts.text(number)));
+}
+
+/** Fewer numbers under names are the sizes of something. */
+const FEWEST_NUMBERS = 8;
+
+const isMeasured = (keys: Bag, item: Shape, texts: Texts): boolean =>
+  keys.size < FEWEST_NUMBERS && item.texts.size > 0 && isNumeric(item.texts, texts);
 
 /** So many of some texts are of several words where they are for people. */
 const PROSE = 0.3;
