@@ -63,7 +63,15 @@ export {
   type SavedRoute,
 } from './route/route.js';
 export { stopsOf } from './route/stops.js';
-export { playEventSchema, readPlayLine } from './play/event.js';
+export {
+  LONGEST_LINE,
+  playEventSchema,
+  readPlayEvent,
+  readPlayLine,
+  type Happening,
+  type PlayEvent,
+} from './play/event.js';
+export { csvRows } from './reports/csv.js';
 export { createPlayReport, type Met, type PlayAgainstMap } from './play/against-map.js';
 export { isMediaName } from './reading/source.js';
 export * from './trace/trace.js';

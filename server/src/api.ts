@@ -12,7 +12,9 @@ import type {
   Remembered,
   Waiver,
   Grip,
+  Happening,
   Language,
+  PlayAgainstMap,
   PartValues,
   PieceName,
   PutRule,
@@ -452,3 +454,94 @@ export interface TouchedBy {
   by: string;
   count: number;
 }
+
+// Play logs -----------------------------------------------------------------------------------------------------------
+
+/** A session of play. */
+export interface PlaySessionView {
+  id: number;
+  name: string;
+  note: string;
+  /** `sent` or `file`. */
+  cameBy: string;
+  startedAt: string;
+  endedAt: string | null;
+  isOpen: boolean;
+  events: number;
+  /** Lines that could not be read, and events that were too many. */
+  unread: number;
+  dropped: number;
+  problems: { line: number; problem: string }[];
+}
+
+export interface PlayPage {
+  /** What a game sends along, and where to. */
+  token: string;
+  path: string;
+  /** Newest first. */
+  sessions: PlaySessionView[];
+}
+
+export interface PlaySessionPage {
+  session: PlaySessionView;
+  /** Most first. */
+  kinds: PlayKind[];
+  /** Seconds since 1970, a kind, how many, and the positions of the first and the last. */
+  rates: [second: number, kind: number, events: number, first: number, last: number][];
+  marks: { at: number; note: string }[];
+}
+
+/** Events of one name to which the same happens. */
+export interface PlayKind {
+  id: number;
+  type: string;
+  happening: Happening;
+  events: number;
+}
+
+export interface PlayEventView {
+  /** Position in the session, from 1. */
+  at: number;
+  kind: number;
+  /** Milliseconds since 1970. */
+  time: number;
+  id: string;
+  source: string;
+  subject: string | null;
+  handler: string | null;
+  frame: number | null;
+  side: string | null;
+  cause: string | null;
+  /** As JSON; shortened in lists. */
+  data: string | null;
+}
+
+export interface PlayEventPage {
+  /** The latest first. */
+  rows: PlayEventView[];
+  /** How far back was looked: before that there may be more, unless it is 1. */
+  lookedTo: number;
+  events: number;
+}
+
+export interface PlayDetail {
+  event: PlayEventView & { others: string | null };
+  /** What led to it, the first of all first, and what it led to. */
+  ledHere: PlayEventView[];
+  ledTo: PlayEventView[];
+  /** What of it stands on the map. */
+  onMap: { written: string; piece: PieceName }[];
+}
+
+export interface PlayTaken {
+  session: number;
+  taken: number;
+  dropped: number;
+  /** What was wrong, the first few. */
+  problems: string[];
+}
+
+export type PlayMapView = PlayAgainstMap;
+
+/** What came meanwhile, while somebody looks. */
+export type PlayNews = Pick<PlaySessionView, 'id' | 'events' | 'unread' | 'dropped'>[];

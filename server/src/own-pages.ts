@@ -21,9 +21,18 @@ export function newToken(): string {
 
 /** Refuses requests from elsewhere, and changes that no page of ours asks for. */
 export function refuseForeign(app: FastifyInstance, token: string): void {
-  app.addHook('onRequest', async ({ headers, method }) => {
+  app.addHook('onRequest', async ({ headers, method, url }, reply) => {
     const { host = '', origin } = headers;
     const isOwnOrigin = origin === `http://${host}`;
+    // A game on this machine has no page of ours: it shows the token of its project, and may stand on another port.
+    if (url.startsWith('/play/') && OWN_HOSTS.test(host) && isOnThisMachine(origin)) {
+      if (origin !== undefined)
+        void reply
+          .header('access-control-allow-origin', origin)
+          .header('access-control-allow-headers', 'authorization, content-type')
+          .header('vary', 'origin');
+      return;
+    }
     if (!OWN_HOSTS.test(host) || (origin !== undefined && !isOwnOrigin))
       throw new GlueError(
         'request/foreign',
@@ -37,7 +46,12 @@ export function refuseForeign(app: FastifyInstance, token: string): void {
   });
 }
 
-function isSame(one: string, other: string): boolean {
+function isOnThisMachine(origin: string | undefined): boolean {
+  return origin === undefined || (/^https?:\/\//.test(origin) && OWN_HOSTS.test(origin.replace(/^https?:\/\//, '')));
+}
+
+/** Whether two texts are the same, in a time that tells nothing of where they differ. */
+export function isSame(one: string, other: string): boolean {
   const [a, b] = [Buffer.from(one), Buffer.from(other)];
   return a.length === b.length && timingSafeEqual(a, b);
 }

@@ -3,6 +3,7 @@ import { basename, dirname } from 'node:path';
 import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import sse from '@fastify/sse';
+import websocket from '@fastify/websocket';
 import { GlueError } from '@glue-trace/core';
 import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify';
 import { createGate } from './folders.js';
@@ -12,6 +13,7 @@ import type { Context } from './routes/context.js';
 import { createNarrowed, findingRoutes } from './routes/findings.js';
 import { planRoutes } from './routes/plan.js';
 import { projectRoutes } from './routes/projects.js';
+import { playLogRoutes } from './routes/play.js';
 import { createSight, playRoutes } from './routes/play-routes.js';
 import { repairRoutes } from './routes/repairs.js';
 import { reportRoutes } from './routes/reports.js';
@@ -22,6 +24,7 @@ import { familyRoutes } from './routes/families.js';
 import { traceRoutes } from './routes/trace.js';
 import { createAside } from './aside/aside.js';
 import { whenFree } from './store/when-free.js';
+import { openPlayStore, playPathOf } from './play/play-store.js';
 import { createScans } from './scan/scans.js';
 import { createWatches } from './scan/watch.js';
 import { realFolder } from './files/discover.js';
@@ -46,6 +49,8 @@ export interface ServerOptions {
   logLevel?: string;
 }
 
+/** In bytes: what a game sends at once over a socket. */
+const LARGEST_MESSAGE = 8 * 1024 * 1024;
 /** Far more than keys held down come to. */
 const MOST_A_MINUTE = 30_000;
 
@@ -74,6 +79,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   });
   await app.register(rateLimit, { max: MOST_A_MINUTE, timeWindow: '1 minute' });
   await app.register(sse.default);
+  await app.register(websocket, { options: { maxPayload: LARGEST_MESSAGE } });
 
   const store = openStore(options.storePath);
   try {
@@ -82,6 +88,8 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
     store.close();
     throw error;
   }
+  const play = openPlayStore(playPathOf(options.storePath));
+  play.endAll();
   store.endLeftOver();
   for (const project of store.projects()) finishLeftOver(store, project, app.log);
   // What follows is done between requests: none of them waits for a scan that is being saved.
@@ -95,6 +103,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
     scans,
     watches,
     aside,
+    play,
     gate: createGate(
       given.map(({ folder }) => folder),
       options.startFolder,
@@ -112,6 +121,7 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
   findingRoutes(app, context, narrowed);
   waiverRoutes(app, context, narrowed);
   playRoutes(app, context);
+  playLogRoutes(app, context);
   reportRoutes(app, context, narrowed, sight);
   repairRoutes(app, context);
   traceRoutes(app, context, sight);

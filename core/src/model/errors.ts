@@ -14,6 +14,8 @@ export const ERRORS = {
   'route/unknown': { status: 404, exit: 2, title: 'There is no such route' },
   'baseline/invalid': { status: 422, exit: 2, title: 'The baseline cannot be read' },
   'revision/unknown': { status: 404, exit: 2, title: 'The version history has no such revision' },
+  'play/unknown': { status: 404, exit: 2, title: 'There is no such play session' },
+  'play/token': { status: 403, exit: 2, title: 'The token of the project is missing' },
   'scan/unknown': { status: 404, exit: 2, title: 'There is no such scan' },
   'selector/invalid': { status: 422, exit: 2, title: 'The selector cannot be read' },
   'folder/missing': { status: 404, exit: 2, title: 'The folder does not exist' },

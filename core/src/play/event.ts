@@ -78,8 +78,11 @@ const OWN = new Set(
   'specversion id type source subject time data data_base64 happening handler frame side cause'.split(' '),
 );
 
+/** An event, or what is wrong with what was to be one. */
+export type Read = { event: PlayEvent } | { problem: string };
+
 /** Reads a line. What is wrong with it is told in words, and never thrown. */
-export function readPlayLine(line: string): { event: PlayEvent } | { problem: string } {
+export function readPlayLine(line: string): Read {
   if (line.length > LONGEST_LINE) return { problem: `the line is longer than ${LONGEST_LINE} letters` };
   let written: unknown;
   try {
@@ -87,6 +90,11 @@ export function readPlayLine(line: string): { event: PlayEvent } | { problem: st
   } catch {
     return { problem: 'it is no JSON' };
   }
+  return readPlayEvent(written);
+}
+
+/** Reads what JSON gave. */
+export function readPlayEvent(written: unknown): Read {
   const result = playEventSchema.validate(written, { convert: false });
   if (result.error) return { problem: result.error.message };
   const value = Object.entries(result.value);

@@ -36,5 +36,10 @@ export function toCsv(report: Report): string {
       finding.fingerprint,
     ];
   });
-  return stringify([COLUMNS, ...rows], { escape_formulas: true, record_delimiter: '\r\n' });
+  return csvRows([COLUMNS, ...rows]);
+}
+
+/** Rows of a table, of which no cell is taken for a formula. */
+export function csvRows(rows: readonly (readonly (string | number)[])[]): string {
+  return stringify(rows as (string | number)[][], { escape_formulas: true, record_delimiter: '\r\n' });
 }

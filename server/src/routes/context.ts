@@ -2,6 +2,7 @@ import { GlueError } from '@glue-trace/core';
 import Joi from 'joi';
 import type { Aside } from '../aside/aside.js';
 import type { FolderGate } from '../folders.js';
+import type { PlayStore } from '../play/play-store.js';
 import { valid } from '../problems.js';
 import type { OpenMap, Scans } from '../scan/scans.js';
 import type { Watches } from '../scan/watch.js';
@@ -14,6 +15,7 @@ export interface Context {
   watches: Watches;
   gate: FolderGate;
   aside: Aside;
+  play: PlayStore;
   version: string;
 }
 

@@ -27,19 +27,20 @@ export interface Sql {
 
 /**
  * Opens a database and brings its tables up to date. `:memory:` keeps nothing.
+ * @param folder of the statements that do so
  * @throws GlueError `file/unwritable` when it cannot be made; `store/newer`, `store/spoilt`, `store/busy`,
  *   `store/unwritable`: these also from every statement
  */
-export function openSql(path: string): Sql {
+export function openSql(path: string, folder = MIGRATIONS): Sql {
   const db = openDatabase(path);
   telling(path, () => {
     db.pragma('busy_timeout = 5000');
-    mustBeOurs(db, path);
+    mustBeOurs(db, path, folder);
     db.pragma('journal_mode = WAL');
     db.pragma('foreign_keys = ON');
     // SQLite's own knows the letters of one language alone.
     db.function('folded', { deterministic: true }, (text: unknown) => folded(String(text)));
-    migrate(db);
+    migrate(db, folder);
   });
   const prepared = new Map<string, Statement>();
   const sql = (text: string): Statement => {
@@ -100,8 +101,8 @@ function telling<Result>(path: string, run: () => Result): Result {
 }
 
 /** @throws GlueError `store/newer`, before anything is written */
-function mustBeOurs(db: Database.Database, path: string): void {
-  const [has, known] = [Number(db.pragma('user_version', { simple: true })), migrations().length];
+function mustBeOurs(db: Database.Database, path: string, folder: string): void {
+  const [has, known] = [Number(db.pragma('user_version', { simple: true })), migrations(folder).length];
   if (has > known)
     throw new GlueError(
       'store/newer',
@@ -109,8 +110,8 @@ function mustBeOurs(db: Database.Database, path: string): void {
     );
 }
 
-function migrations(): string[] {
-  return readdirSync(MIGRATIONS)
+function migrations(folder: string): string[] {
+  return readdirSync(folder)
     .filter((name) => name.endsWith('.sql'))
     .sort();
 }
@@ -131,12 +132,12 @@ function openDatabase(path: string): Database.Database {
 }
 
 /** Runs the migrations that this store has not seen, each in a transaction of its own. */
-function migrate(db: Database.Database): void {
+function migrate(db: Database.Database, folder: string): void {
   const done = Number(db.pragma('user_version', { simple: true }));
-  for (const [at, name] of migrations().entries()) {
+  for (const [at, name] of migrations(folder).entries()) {
     if (at < done) continue;
     db.transaction(() => {
-      db.exec(readFileSync(join(MIGRATIONS, name), 'utf8'));
+      db.exec(readFileSync(join(folder, name), 'utf8'));
       db.pragma(`user_version = ${at + 1}`);
     })();
   }

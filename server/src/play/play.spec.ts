@@ -1,0 +1,316 @@
+/** Play logs over the API: sent by games, read of files, looked through, exported, thrown away. */
+import { connect, type Socket } from 'node:net';
+import { itemAt } from '@glue-trace/core';
+import type { PlayDetail, PlayEventPage, PlayMapView, PlayPage, PlaySessionPage, PlayTaken } from '../api.js';
+import { OWN, SampleServer } from '../testing/sample-server.js';
+import { linesOf } from './lines.js';
+
+const API = '/api/projects/1/play';
+const HOST = { host: OWN.host };
+
+interface Event {
+  id: string;
+  type: string;
+  source: string;
+  [more: string]: unknown;
+}
+const event = (at: number, more: Partial<Event> = {}): object => ({
+  specversion: '1.0',
+  id: `e${at}`,
+  type: 'bell.rung',
+  source: 'scenes/upper-flight.scene.json',
+  time: new Date(Date.UTC(2026, 0, 1, 12, 0, Math.floor(at / 10))).toISOString(),
+  ...more,
+});
+
+describe('play logs', () => {
+  let server: SampleServer;
+  let token: string;
+  // One server for all: each spec sends into sessions of its own.
+  beforeAll(async () => {
+    server = await new SampleServer().start();
+    token = (await server.read<PlayPage>(API)).token;
+  });
+  afterAll(() => server.end());
+  let game = '';
+  let games = 0;
+  beforeEach(() => (game = `game ${++games}`));
+
+  const send = async (
+    body: string,
+    type = 'application/cloudevents-batch+json',
+    more: { query?: string; headers?: Record<string, string> } = {},
+  ): Promise<{ status: number; body: PlayTaken & { code?: string }; headers: Record<string, unknown> }> => {
+    const {
+      statusCode,
+      body: answer,
+      headers,
+    } = await server.app.inject({
+      method: 'POST',
+      url: `/play/1${more.query ?? `?session=${encodeURIComponent(game)}`}`,
+      payload: body,
+      headers: { ...HOST, 'content-type': type, authorization: `Bearer ${token}`, ...more.headers },
+    });
+    return { status: statusCode, body: JSON.parse(answer) as PlayTaken & { code?: string }, headers };
+  };
+  const batch = (...events: object[]): Promise<Awaited<ReturnType<typeof send>>> => send(JSON.stringify(events));
+  const page = (session: number, query = ''): Promise<PlayEventPage> =>
+    server.read<PlayEventPage>(`${API}/sessions/${session}/events${query}`);
+  const open = (session: number): Promise<PlaySessionPage> =>
+    server.read<PlaySessionPage>(`${API}/sessions/${session}`);
+  const file = (text: string, name = 'friday'): Promise<PlayTaken> =>
+    server.app
+      .inject({
+        method: 'POST',
+        url: `${API}/sessions?name=${name}`,
+        payload: text,
+        headers: { ...OWN, 'content-type': 'application/x-ndjson' },
+      })
+      .then(({ body }) => JSON.parse(body) as PlayTaken);
+  const lines = (...events: object[]): string => events.map((one) => JSON.stringify(one)).join('\n');
+
+  it('come from a game as one event, as a list and as lines, into one session', async () => {
+    const one = await send(JSON.stringify(event(1)), 'application/cloudevents+json');
+    expect([one.status, one.body.taken]).toEqual([202, 1]);
+    expect((await batch(event(2, { data: { times: 3 } }), event(3, { type: 'gate.opened' }))).body.taken).toBe(2);
+    expect((await send(`${lines(event(4), event(5))}\n`, 'application/x-ndjson')).body).toEqual({
+      session: one.body.session,
+      taken: 2,
+      dropped: 0,
+      problems: [],
+    });
+    const { sessions } = await server.read<PlayPage>(API);
+    const own = sessions.filter(({ name }) => name === game);
+    expect(own.map(({ events, cameBy, isOpen }) => [events, cameBy, isOpen])).toEqual([[5, 'sent', true]]);
+    const { rows } = await page(one.body.session);
+    expect(rows.map(({ at, id, data }) => [at, id, data])).toEqual([
+      [5, 'e5', null],
+      [4, 'e4', null],
+      [3, 'e3', null],
+      [2, 'e2', '{"times":3}'],
+      [1, 'e1', null],
+    ]);
+    const { kinds, rates } = await open(one.body.session);
+    expect(kinds.map(({ type, happening, events }) => [type, happening, events])).toEqual([
+      ['bell.rung', 'sent', 4],
+      ['gate.opened', 'sent', 1],
+    ]);
+    expect(rates.map(([, kind, events, first, last]) => [kind, events, first, last])).toEqual([
+      [1, 4, 1, 5],
+      [2, 1, 3, 3],
+    ]);
+  });
+
+  it('of two games at once are two sessions, and one that has ended begins anew', async () => {
+    const names = async (): Promise<(string | boolean)[][]> =>
+      (await server.read<PlayPage>(API)).sessions
+        .filter(({ name }) => name === 'left' || name === 'right')
+        .map(({ name, isOpen }) => [name, isOpen]);
+    await send(JSON.stringify([event(1)]), undefined, { query: '?session=left' });
+    await send(JSON.stringify([event(1)]), undefined, { query: '?session=right' });
+    expect(await names()).toEqual([
+      ['right', true],
+      ['left', true],
+    ]);
+    const end = await server.app.inject({
+      method: 'POST',
+      url: `/play/1/end?session=left&token=${token}`,
+      headers: HOST,
+    });
+    expect(end.statusCode).toBe(204);
+    await send(JSON.stringify([event(2)]), undefined, { query: '?session=left' });
+    expect(await names()).toEqual([
+      ['left', true],
+      ['right', true],
+      ['left', false],
+    ]);
+  });
+
+  it('say what could not be read, and keep the rest', async () => {
+    const { body } = await send(
+      `${lines(event(1))}\n{ broken\n\n${JSON.stringify({ specversion: '0.3', id: '2' })}\n${lines(event(3))}\r\n`,
+      'application/x-ndjson',
+    );
+    expect([body.taken, body.problems.length, body.problems[0]]).toEqual([2, 2, 'it is no JSON']);
+    const { session } = await open(body.session);
+    expect([session.events, session.unread]).toEqual([2, 2]);
+    expect(session.problems.map(({ line }) => line)).toEqual([2, 4]);
+  });
+
+  it('are taken with the token of the project alone, from this machine alone', async () => {
+    const wrong = await send('[]', undefined, { headers: { authorization: 'Bearer another' } });
+    expect([wrong.status, wrong.body.code]).toEqual([403, 'play/token']);
+    const elsewhere = await send('[]', undefined, { headers: { origin: 'http://elsewhere.example' } });
+    expect([elsewhere.status, elsewhere.body.code]).toEqual([403, 'request/foreign']);
+    const game = await send('[]', undefined, { headers: { origin: 'http://localhost:8080' } });
+    expect([game.status, game.headers['access-control-allow-origin']]).toEqual([202, 'http://localhost:8080']);
+    const broken = await send('{', 'application/cloudevents+json');
+    expect([broken.status, broken.body.code]).toEqual([400, 'request/invalid']);
+    const asked = await server.app.inject({
+      method: 'OPTIONS',
+      url: '/play/1',
+      headers: { ...HOST, origin: 'http://localhost:8080', 'access-control-request-method': 'POST' },
+    });
+    expect([asked.statusCode, asked.headers['access-control-allow-headers']]).toEqual([
+      204,
+      'authorization, content-type',
+    ]);
+  });
+
+  it('come over a socket', async () => {
+    await server.app.ready();
+    const socket = await server.app.injectWS(`/play/1/socket?session=live&token=${token}`, {
+      headers: HOST,
+      socket: { remoteAddress: '127.0.0.1' } as Socket,
+    });
+    const told = new Promise<string>((resolve) => socket.on('message', (data: Buffer) => resolve(data.toString())));
+    socket.send(lines(event(1), event(2)));
+    socket.send(JSON.stringify([event(3), event(4)]));
+    socket.send('{ broken');
+    expect(JSON.parse(await told)).toEqual({ problem: 'it is no JSON' });
+    socket.terminate();
+    const session = (await server.read<PlayPage>(API)).sessions.find(({ name }) => name === 'live');
+    expect([session?.events, session?.unread]).toEqual([4, 1]);
+  });
+
+  it('of a file are a session of their own, narrowed by kind, text, who, side and stretch', async () => {
+    const { session } = await file(
+      lines(
+        event(1, { data: 'Tender 9' }),
+        event(2, { type: 'gate.opened', side: 'server' }),
+        event(3, { source: 'Bell', handler: 'Gate.open', happening: 'handled' }),
+        event(4, { type: 'gate.opened', subject: 'Lower gate', side: 'client' }),
+      ),
+    );
+    const { kinds } = await open(session);
+    const id = (type: string): number =>
+      itemAt(
+        kinds.filter((one) => one.type === type),
+        0,
+      ).id;
+    const found = async (query: string): Promise<number[]> => (await page(session, query)).rows.map(({ at }) => at);
+    expect(await found(`?without=${id('gate.opened')}`)).toEqual([3, 1]);
+    expect(await found(`?only=${id('gate.opened')}`)).toEqual([4, 2]);
+    expect(await found('?text=tender')).toEqual([1]);
+    expect(await found('?text=gate.op')).toEqual([4, 2]);
+    expect(await found('?who=gate')).toEqual([4, 3]);
+    expect(await found('?side=client')).toEqual([4]);
+    expect(await found('?from=2&to=3')).toEqual([3, 2]);
+    expect(await found('?most=1&before=3')).toEqual([2]);
+    expect((await page(session, '?most=1&before=3')).lookedTo).toBe(2);
+    expect((await page(session, '?text=nothing')).lookedTo).toBe(1);
+  });
+
+  it('tell of an event what led to it, what it led to, and what the map knows of it', async () => {
+    const { session } = await file(
+      lines(
+        event(1),
+        event(2, { cause: 'e1', happening: 'handled', handler: 'Gate.open' }),
+        event(3, { cause: 'e2', type: 'gate.opened' }),
+        event(4, { cause: 'e2', type: 'gate.moved' }),
+      ),
+    );
+    const detail = await server.read<PlayDetail>(`${API}/sessions/${session}/events/3`);
+    expect(detail.ledHere.map(({ id }) => id)).toEqual(['e1', 'e2']);
+    const middle = await server.read<PlayDetail>(`${API}/sessions/${session}/events/2`);
+    expect(middle.ledTo.map(({ id }) => id)).toEqual(['e3', 'e4']);
+    expect(middle.onMap.map(({ written, piece }) => [written, piece.kind])).toEqual([
+      ['event:bell.rung', 'event'],
+      ['scenes/upper-flight.scene.json', 'scene'],
+    ]);
+    expect((await server.call<{ code: string }>('GET', `${API}/sessions/${session}/events/9`)).body.code).toBe(
+      'play/unknown',
+    );
+  });
+
+  it('stand beside what the map expects', async () => {
+    const { session } = await file(lines(event(1), event(2, { type: 'bell.rnug' }), event(3, { source: 'nobody' })));
+    const told = await server.read<PlayMapView>(`${API}/sessions/${session}/map`);
+    expect(told.events).toBe(3);
+    expect(told.unknownEvents).toEqual([{ name: 'bell.rnug', times: 1, line: 2 }]);
+    expect(told.unknownSenders).toEqual([{ name: 'nobody', times: 1, line: 3 }]);
+    expect(told.neverSent).not.toContain('bell.rung');
+    expect(told.neverSent.length).toBeGreaterThan(3);
+  });
+
+  it('leave as they came, and as a table in which nothing is a formula', async () => {
+    const all = [event(1, { data: { times: 3 }, own: 'kept' }), event(2, { type: '=gate()', frame: 7 }), event(3)];
+    const { session } = await file(lines(...all));
+    const get = (query: string): Promise<string> =>
+      server.app
+        .inject({ method: 'GET', url: `${API}/sessions/${session}/export${query}`, headers: OWN })
+        .then(({ body }) => body);
+    const back = (await get(''))
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as object);
+    expect(back).toEqual(all.map((one) => ({ happening: 'sent', ...one })));
+    expect((await get('?from=2&to=2')).trim().split('\n').length).toBe(1);
+    const rows = (await get('?format=csv')).trim().split('\r\n');
+    expect(rows.length).toBe(4);
+    expect(rows[2]).toContain("'=gate()");
+  });
+
+  it('are named, noted, marked, and thrown away', async () => {
+    const { session } = await file(lines(event(1), event(2)));
+    await server.call('PUT', `${API}/sessions/${session}`, { name: 'Friday', note: 'before the mend' });
+    await server.call('PUT', `${API}/sessions/${session}/events/2`, { note: 'too late' });
+    const marked = await open(session);
+    expect([marked.session.name, marked.session.note, marked.marks]).toEqual([
+      'Friday',
+      'before the mend',
+      [{ at: 2, note: 'too late' }],
+    ]);
+    await server.call('PUT', `${API}/sessions/${session}/events/2`, { note: '' });
+    expect((await open(session)).marks).toEqual([]);
+    expect((await server.call('DELETE', `${API}/sessions/${session}`)).status).toBe(204);
+    expect((await server.read<PlayPage>(API)).sessions.map(({ id }) => id)).not.toContain(session);
+    expect((await server.call<{ code: string }>('GET', `${API}/sessions/${session}`)).body.code).toBe('play/unknown');
+  });
+
+  it('come by thousands, and all of them are there', async () => {
+    const many = Array.from({ length: 12_000 }, (_, at) => event(at, { type: `kind.${at % 1000}` }));
+    const { body } = await send(`${lines(...many)}\n`, 'application/x-ndjson');
+    expect(body.taken).toBe(12_000);
+    const { session, kinds } = await open(body.session);
+    expect([session.events, kinds.length]).toEqual([12_000, 1000]);
+    const { rows } = await page(body.session, '?most=1000&text=kind.777');
+    expect(rows.length).toBe(12);
+  });
+
+  it('are told to whoever looks, while they come', async () => {
+    const address = await server.app.listen({ host: '127.0.0.1', port: 0 });
+    const { port } = new URL(address);
+    const socket = connect(Number(port), '127.0.0.1');
+    socket.write(`GET ${API}/live HTTP/1.1\r\nhost: 127.0.0.1:${port}\r\naccept: text/event-stream\r\n\r\n`);
+    let told = '';
+    socket.on('data', (chunk: Buffer) => (told += chunk.toString()));
+    const until = async (text: string): Promise<void> => {
+      while (!told.includes(text)) await new Promise((resolve) => setTimeout(resolve, 20));
+    };
+    await until('event: play');
+    await batch(event(1), event(2));
+    await until('"events":2');
+    socket.destroy();
+    expect(told).toContain('"unread":0');
+  });
+});
+
+describe('lines of a stream', () => {
+  const all = async (chunks: (string | Buffer)[], longest = 10): Promise<string[]> => {
+    const found: string[] = [];
+    async function* stream(): AsyncGenerator<Buffer | string> {
+      yield* chunks;
+    }
+    for await (const line of linesOf(stream(), longest)) found.push(line);
+    return found;
+  };
+  it('are whole, wherever they are cut, letters too', async () => {
+    const whole = Buffer.from('lock\r\nSchütz\n\nweir');
+    const cut = [whole.subarray(0, 9), whole.subarray(9, 10), whole.subarray(10)];
+    expect(await all(cut)).toEqual(['lock', 'Schütz', '', 'weir']);
+  });
+  it('that never end are given up, and the next ones are read', async () => {
+    expect(await all(['a'.repeat(8), 'b'.repeat(8), 'c'.repeat(30), 'd\nweir\n'])).toEqual(['aaaaaaaabbb', 'weir']);
+  });
+});
