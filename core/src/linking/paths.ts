@@ -241,9 +241,17 @@ const byStem = once(({ byLowerName }: World['files']): Map<string, string[]> => 
   return found;
 });
 
-/** Files that stand in the place of a path but for another ending, or anywhere for a bare name; a few. */
+/** Endings that files of the project have. */
+const endingsIn = once(
+  ({ byLowerName }: World['files']): Set<string> => new Set([...byLowerName.keys()].map((name) => endingOf(name))),
+);
+const endingOf = (name: string): string => name.slice(name.lastIndexOf('.', name.length - 1)).toLowerCase();
+
+/** Files that stand in the place of a path but for its ending, or anywhere for a bare name with one; a few. */
 export function otherEnding(world: World, text: string): string[] {
   const path = normal(text.replace(/\\/g, '/')) ?? text;
+  // What stands behind a dot may be a name as well.
+  if (!baseName(path).includes('.') || !endingsIn(world.files).has(endingOf(baseName(path)))) return [];
   const folder = folderOf(path).toLowerCase();
   const isThere = (other: string): boolean =>
     folder === '' || `/${folderOf(other).toLowerCase()}`.endsWith(`/${folder}`);
