@@ -9,6 +9,7 @@ import { hookCommand, type HookFlags } from './hook-command.js';
 import { mapCommand, type MapFlags } from './map-command.js';
 import { planCheck, planLearn, type LearnFlags } from './plan-commands.js';
 import { playCheck, type PlayFlags } from './play-command.js';
+import { playRecord, type RecordFlags } from './play-record.js';
 import { repairCommand, type RepairFlags } from './repair-command.js';
 import { scanCommand, type ScanFlags } from './scan-command.js';
 import { serveCommand, type ServeFlags } from './serve-command.js';
@@ -141,6 +142,16 @@ play
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
   .addOption(new Option('--format <format>', 'how to tell it').choices(['text', 'json']).default('text'))
   .action((dir: string, logs: string[], flags: PlayFlags) => playCheck(dir, logs, flags));
+play
+  .command('record')
+  .description(
+    'Send what a game writes to the server that is open, as a session: lines of standard input, or of a file.',
+  )
+  .argument('<dir>', 'folder of the project')
+  .option('--name <name>', 'what the session is called', 'recorded')
+  .option('--follow <file>', 'read this file, and go on as it grows, until stopped')
+  .option('--data <dir>', 'where scans are kept', dataFolder())
+  .action((dir: string, flags: RecordFlags) => playRecord(dir, flags));
 
 /** Where scans and repairs are kept. */
 function dataFolder(): string {

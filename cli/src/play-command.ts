@@ -71,14 +71,17 @@ function inWords(logs: readonly Log[], told: PlayAgainstMap): string {
           ...all.slice(0, MOST_TOLD).map((one) => `  ${one}`),
           ...(all.length > MOST_TOLD ? [`  and ${all.length - MOST_TOLD} more`] : []),
         ];
-  const met = ({ name, times, line }: Met): string => `${name}: ${times} times, first in line ${line}`;
+  const met = ({ name, times, line, near }: Met): string =>
+    `${name}: ${times} times, first in line ${line}${near === undefined ? '' : `; there is ${near}`}`;
   return `${[
     ...lines,
     '',
+    `Seen: ${told.seen.events.seen} of ${told.seen.events.of} events that the map has sent, ${told.seen.scenes.seen} of ${told.seen.scenes.of} scenes loaded.`,
     happened.length > 0 ? `What happened: ${happened.join(', ')}.` : 'Nothing happened.',
     ...list('Events that the map does not know:', told.unknownEvents.map(met)),
     ...list('Senders that are not on the map:', told.unknownSenders.map(met)),
     ...list('Sent, listened to on the map, and handled by nothing:', told.neverHandled.map(met)),
+    ...list('Handled more than once for one sending:', told.handledTwice.map(met)),
     ...list('The map knows who sends them, and they were never sent:', told.neverSent),
   ].join('\n')}\n`;
 }

@@ -14,6 +14,8 @@ export { recoverRepairs, undoRepair, writeRepair } from './repairs/repairs.js';
 export { writeExecutable, writeInside, writeWhole } from './writing/write.js';
 export { STORE_NAME } from './store/name.js';
 export { openStore } from './store/store.js';
+export { linesOf } from './play/lines.js';
+export { openPlayStore, playPathOf } from './play/play-store.js';
 export { findingsBefore, type Before } from './decisions/before.js';
 export { changeWaivers, today, waiversOf } from './decisions/waivers-file.js';
 export { routeNamed } from './decisions/routes-file.js';

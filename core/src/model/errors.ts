@@ -44,6 +44,7 @@ export const ERRORS = {
   'request/unknown': { status: 404, exit: 2, title: 'There is nothing at this address' },
   'request/too-long': { status: 503, exit: 2, title: 'This takes too long' },
   'request/too-many': { status: 429, exit: 2, title: 'Too many requests' },
+  'server/none': { status: 503, exit: 2, title: 'Nothing is served' },
   'server/port-taken': { status: 500, exit: 2, title: 'The port is in use' },
   'fault/ours': { status: 500, exit: 3, title: 'Something went wrong in Glue Trace itself' },
 } as const;

@@ -1,5 +1,6 @@
 /** What happened in play beside what the map expects. */
 import { cellAt } from '../helpers/at.js';
+import { nearest } from '../helpers/nearest.js';
 import { groupOf, kindOf, nameOf, type Graph } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
 import { piecesNamed } from '../trace/search.js';
@@ -11,6 +12,8 @@ export interface Met {
   times: number;
   /** From 1. */
   line: number;
+  /** What of the map is nearly called so. */
+  near?: string;
 }
 
 export interface PlayAgainstMap {
@@ -24,6 +27,15 @@ export interface PlayAgainstMap {
   neverSent: string[];
   /** Events that were sent, that somebody on the map listens to, and that nothing handled; where the log tells of that. */
   neverHandled: Met[];
+  /** Handlers that handled one sending more than once, as `event · handler`. */
+  handledTwice: Met[];
+  /** How much of the map was seen: events that were sent, scenes that were loaded. */
+  seen: { events: SeenOf; scenes: SeenOf };
+}
+
+interface SeenOf {
+  seen: number;
+  of: number;
 }
 
 /** Happenings of which the type is an event, and no kind of happening. */
@@ -44,14 +56,28 @@ export function createPlayReport(graph: Graph): { add(event: PlayEvent, line: nu
     if (met) met.times++;
     else all.set(name, { name, times: 1, line });
   };
+  const twice = new Map<string, Met>();
+  let handlings = new Set<string>();
+  const scenes = new Set<number>();
   let events = 0;
   return {
-    add({ type, source, happening }, line) {
+    add({ type, source, subject, happening, handler, cause }, line) {
       events++;
       byHappening[happening] = (byHappening[happening] ?? 0) + 1;
       if (OF_EVENTS.has(happening) && !known.has(type)) meet(unheardOf, type, line);
       if (happening === 'sent') meet(sent, type, line);
-      if (happening === 'handled') handled.add(type);
+      if (happening === 'handled') {
+        handled.add(type);
+        const handling = JSON.stringify([cause, source, handler]);
+        if (cause !== undefined && handlings.has(handling)) meet(twice, `${type} · ${handler ?? source}`, line);
+        // What led to it long ago leads to nothing any more.
+        if (handlings.size >= MOST_HANDLINGS) handlings = new Set();
+        handlings.add(handling);
+      }
+      if (happening === 'loaded')
+        for (const name of [subject, source])
+          for (const piece of name === undefined ? [] : piecesNamed(graph, plainSource(name)))
+            if (kindOf(graph, piece) === 'scene') scenes.add(piece);
       let isKnown = isKnownSender.get(source);
       if (isKnown === undefined)
         isKnownSender.set(source, (isKnown = piecesNamed(graph, plainSource(source)).length > 0));
@@ -63,7 +89,10 @@ export function createPlayReport(graph: Graph): { add(event: PlayEvent, line: nu
       return {
         events,
         byHappening,
-        unknownEvents: most(unheardOf.values()),
+        unknownEvents: most(unheardOf.values()).map((met) => {
+          const [near] = nearest(met.name, known.keys(), 1);
+          return near === undefined ? met : { ...met, near };
+        }),
         unknownSenders: most(strangers.values()),
         neverSent: [...known].flatMap(([name, { isSent }]) => (isSent && !sent.has(name) ? [name] : [])).sort(),
         neverHandled: most(
@@ -71,9 +100,26 @@ export function createPlayReport(graph: Graph): { add(event: PlayEvent, line: nu
             ({ name }) => tellsHandling && known.get(name)?.isHeard === true && !handled.has(name),
           ),
         ),
+        handledTwice: most(twice.values()),
+        seen: {
+          events: {
+            seen: [...sent.keys()].filter((name) => known.get(name)?.isSent === true).length,
+            of: [...known.values()].filter(({ isSent }) => isSent).length,
+          },
+          scenes: { seen: scenes.size, of: count(graph, 'scene') },
+        },
       };
     },
   };
+}
+
+/** Handlings that are remembered, to know one that comes again. */
+const MOST_HANDLINGS = 200_000;
+
+function count(graph: Graph, kind: ReturnType<typeof kindOf>): number {
+  let found = 0;
+  for (let piece = 0; piece < graph.pieceCount; piece++) if (kindOf(graph, piece) === kind) found++;
+  return found;
 }
 
 /** Events of the map by name, with whether somebody sends and listens to each. */

@@ -74,7 +74,7 @@ describe('play against the map', () => {
       { type: 'spawn', happening: 'spawned', source: 'scenes/weir.json#Weir/Bell' },
     );
     expect([events, byHappening]).toEqual([4, { sent: 3, spawned: 1 }]);
-    expect(unknownEvents).toEqual([{ name: 'bell.rnug', times: 2, line: 2 }]);
+    expect(unknownEvents).toEqual([{ name: 'bell.rnug', times: 2, line: 2, near: 'bell.rung' }]);
     expect(unknownSenders.map(({ name }) => name)).toContain('Horn');
   });
   it('tells what was never sent, and what was sent and handled by nothing where the log tells of handling', () => {
@@ -84,5 +84,26 @@ describe('play against the map', () => {
       { name: 'bell.rung', times: 1, line: 1 },
     ]);
     expect(against({}, { happening: 'handled' }).neverHandled).toEqual([]);
+  });
+  it('tells what handled one sending twice, and not what handled two', () => {
+    const handled = (cause: string, handler = 'Gate.open'): object => ({ happening: 'handled', cause, handler });
+    const { handledTwice } = against(
+      {},
+      handled('e1'),
+      handled('e2'),
+      handled('e1', 'Bell.toll'),
+      handled('e1'),
+      { happening: 'handled', handler: 'Gate.open' },
+      { happening: 'handled', handler: 'Gate.open' },
+    );
+    expect(handledTwice).toEqual([{ name: 'bell.rung · Gate.open', times: 1, line: 5 }]);
+  });
+  it('tells how much of the map was seen', () => {
+    const loaded = { type: 'entered', happening: 'loaded', subject: 'scenes/weir.json' };
+    expect(against({}, {}, loaded, loaded).seen).toEqual({
+      events: { seen: 1, of: 2 },
+      scenes: { seen: 1, of: 1 },
+    });
+    expect(against().seen).toEqual({ events: { seen: 0, of: 2 }, scenes: { seen: 0, of: 1 } });
   });
 });

@@ -227,7 +227,7 @@ describe('play logs', () => {
     const { session } = await file(lines(event(1), event(2, { type: 'bell.rnug' }), event(3, { source: 'nobody' })));
     const told = await server.read<PlayMapView>(`${API}/sessions/${session}/map`);
     expect(told.events).toBe(3);
-    expect(told.unknownEvents).toEqual([{ name: 'bell.rnug', times: 1, line: 2 }]);
+    expect(told.unknownEvents).toEqual([{ name: 'bell.rnug', times: 1, line: 2, near: 'bell.rung' }]);
     expect(told.unknownSenders).toEqual([{ name: 'nobody', times: 1, line: 3 }]);
     expect(told.neverSent).not.toContain('bell.rung');
     expect(told.neverSent.length).toBeGreaterThan(3);

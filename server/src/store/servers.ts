@@ -17,6 +17,11 @@ export function serverTable(sql: Sql) {
         sql("INSERT OR REPLACE INTO server (one, pid, address) VALUES (1, ?, '')").run(process.pid);
       });
     },
+    /** Where the store is served now; empty when it is not. */
+    serving(): string {
+      const row = sql('SELECT pid, address FROM server').get<{ pid: number; address: string }>();
+      return row && isAtWork(row.pid) ? row.address : '';
+    },
     servesAt: (address: string): void =>
       void sql('UPDATE server SET address = ? WHERE pid = ?').run(address, process.pid),
     endServing: (): void => void sql('DELETE FROM server WHERE pid = ?').run(process.pid),

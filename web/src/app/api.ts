@@ -48,6 +48,13 @@ import type {
   ScanView,
   WaiverRequest,
   WaiverView,
+  PlayDetail,
+  PlayEventPage,
+  PlayMapView,
+  PlayNews,
+  PlayPage,
+  PlaySessionPage,
+  PlayTaken,
   StoryPage,
   TextPage,
   ValuesPage,
@@ -74,6 +81,20 @@ export interface FindingFilter {
   since: string;
   /** Name of a route: only what lies on it. */
   route: string;
+}
+
+/** Which events of a play session are asked for. Empty means everything. */
+export interface EventQuery {
+  /** Numbers of kinds, with commas between. */
+  without: string;
+  only: string;
+  text: string;
+  who: string;
+  side: string;
+  /** Positions. */
+  from: string;
+  to: string;
+  before: string;
 }
 
 /** What the list of files is narrowed to. Empty means everything. */
@@ -314,6 +335,57 @@ export class Api {
   }
   search(id: number, text: string): Observable<Hit[]> {
     return this.http.get<Hit[]>(`/api/projects/${id}/pieces`, { params: { text } });
+  }
+
+  play(id: number): Observable<PlayPage> {
+    return this.http.get<PlayPage>(`/api/projects/${id}/play`);
+  }
+  playSession(id: number, session: number): Observable<PlaySessionPage> {
+    return this.http.get<PlaySessionPage>(`/api/projects/${id}/play/sessions/${session}`);
+  }
+  playEvents(id: number, session: number, query: EventQuery): Observable<PlayEventPage> {
+    return this.http.get<PlayEventPage>(`/api/projects/${id}/play/sessions/${session}/events`, {
+      params: paramsOf({ ...query }),
+    });
+  }
+  playEvent(id: number, session: number, at: number): Observable<PlayDetail> {
+    return this.http.get<PlayDetail>(`/api/projects/${id}/play/sessions/${session}/events/${at}`);
+  }
+  playMap(id: number, session: number): Observable<PlayMapView> {
+    return this.http.get<PlayMapView>(`/api/projects/${id}/play/sessions/${session}/map`);
+  }
+  readPlayFile(id: number, file: File): Observable<PlayTaken> {
+    return this.http.post<PlayTaken>(`/api/projects/${id}/play/sessions`, file, {
+      params: { name: file.name.replace(/(?:\.play)?\.ndjson$/, '').slice(0, 100) || 'a log' },
+      headers: { 'content-type': 'application/x-ndjson' },
+    });
+  }
+  namePlay(id: number, session: number, name: string, note: string): Observable<void> {
+    return this.http.put<void>(`/api/projects/${id}/play/sessions/${session}`, { name, note });
+  }
+  markPlay(id: number, session: number, at: number, note: string): Observable<void> {
+    return this.http.put<void>(`/api/projects/${id}/play/sessions/${session}/events/${at}`, { note });
+  }
+  throwPlayAway(id: number, session: number): Observable<void> {
+    return this.http.delete<void>(`/api/projects/${id}/play/sessions/${session}`);
+  }
+  /** Where what is shown of a play session can be fetched as a file. */
+  playExport(id: number, session: number, format: 'ndjson' | 'csv', query: EventQuery): string {
+    return `/api/projects/${id}/play/sessions/${session}/export?${paramsOf({ ...query, before: '', format }).toString()}`;
+  }
+  /** What comes into play sessions, for as long as somebody listens. */
+  playNews(id: number): Observable<PlayNews> {
+    return this.told<PlayNews>(`/api/projects/${id}/play/live`, 'play');
+  }
+  private told<Told>(address: string, event: string): Observable<Told> {
+    return new Observable((subscriber) => {
+      const source = new EventSource(address);
+      source.addEventListener(event, (one) => {
+        const told = JSON.parse((one as MessageEvent<string>).data) as Told;
+        this.zone.run(() => subscriber.next(told));
+      });
+      return () => source.close();
+    });
   }
 
   /**

@@ -65,6 +65,11 @@ export const routes: Routes = [
     loadComponent: () => import('./findings/findings').then((m) => m.Findings),
   },
   {
+    path: 'p/:project/play',
+    title: 'Play logs · Glue Trace',
+    loadComponent: () => import('./play/play').then((m) => m.PlayView),
+  },
+  {
     path: 'p/:project/scans',
     title: 'Scans · Glue Trace',
     loadComponent: () => import('./scans/scans').then((m) => m.ScansView),

@@ -9,6 +9,8 @@ import { learnEffects } from './learn/learn.effects';
 import { learnFeature } from './learn/learn.state';
 import { planEffects } from './plan/plan.effects';
 import { planFeature } from './plan/plan.state';
+import { playEffects } from './play/play.effects';
+import { playFeature } from './play/play.state';
 import { projectsEffects } from './projects/projects.effects';
 import { projectsFeature } from './projects/projects.state';
 import { readinessEffects } from './readiness/readiness.effects';
@@ -53,6 +55,7 @@ export const provideState = () => [
       [waiversFeature.name]: waiversFeature.reducer,
       [routeFeature.name]: routeFeature.reducer,
       [scansFeature.name]: scansFeature.reducer,
+      [playFeature.name]: playFeature.reducer,
     },
     { metaReducers: [beginAnew] },
   ),
@@ -72,5 +75,6 @@ export const provideState = () => [
     waiversEffects,
     routeEffects,
     scansEffects,
+    playEffects,
   ),
 ];

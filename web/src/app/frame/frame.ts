@@ -46,6 +46,7 @@ const VIEWS: RailEntry[] = [
     words: 'Findings',
     icon: 'M2 10h5M13 10h5M8.5 6.5l1.2 3M11.5 13.5l-1.2-3M8.5 13.5l1.2-3M11.5 6.5l-1.2 3',
   },
+  { view: 'play', words: 'Play', icon: 'M2 13.5l3-6 3 4 3-8 3 10 2-4h2' },
   { view: 'scans', words: 'Scans', icon: 'M3 16V9.5M8 16V5M13 16v-8M17.5 16V3.5M2 16.5h16' },
 ];
 

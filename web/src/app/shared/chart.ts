@@ -50,15 +50,21 @@ export class ChartView {
   readonly words = input.required<string>();
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
   private chart?: Chart;
+  private type?: ChartConfiguration['type'];
 
   constructor() {
     effect(() => {
       const config = this.config();
+      const options = { animation: false, maintainAspectRatio: false, ...config.options } as const;
+      if (this.chart && this.type === config.type) {
+        // What changes often is drawn into the same chart.
+        this.chart.data = config.data;
+        this.chart.options = options;
+        return this.chart.update('none');
+      }
       this.chart?.destroy();
-      this.chart = new Chart(this.canvas().nativeElement, {
-        ...config,
-        options: { animation: false, maintainAspectRatio: false, ...config.options },
-      });
+      this.type = config.type;
+      this.chart = new Chart(this.canvas().nativeElement, { ...config, options });
     });
     inject(DestroyRef).onDestroy(() => this.chart?.destroy());
   }

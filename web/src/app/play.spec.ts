@@ -1,0 +1,137 @@
+/** Play logs as the browser shows them: sessions, kinds, the chain of an event, the map beside it. */
+import type { PlayDetail, PlayEventView, PlayPage, PlaySessionPage } from '@glue-trace/server/api';
+import { openPage, type Page } from './testing/page';
+
+const ADDRESS = '/api/projects/1/play';
+const session = (id: number, more: Partial<PlayPage['sessions'][number]> = {}): PlayPage['sessions'][number] => ({
+  ...{ id, name: `play ${id}`, note: '', cameBy: 'sent', startedAt: '2026-01-01T12:00:00.000Z', endedAt: null },
+  ...{ isOpen: true, events: 3, unread: 0, dropped: 0, problems: [] },
+  ...more,
+});
+const page = (...sessions: PlayPage['sessions']): PlayPage => ({ token: 'secret', path: '/play/1', sessions });
+const row = (at: number, more: Partial<PlayEventView> = {}): PlayEventView => ({
+  ...{ at, kind: 1, time: 1_700_000_000_000 + at, id: `e${at}`, source: 'Bell', subject: null, handler: null },
+  ...{ frame: at, side: null, cause: null, data: null },
+  ...more,
+});
+const opened = (more: Partial<PlaySessionPage> = {}): PlaySessionPage => ({
+  session: session(1),
+  kinds: [
+    { id: 1, type: 'bell.rung', happening: 'sent', events: 2 },
+    { id: 2, type: 'gate.opened', happening: 'handled', events: 1 },
+  ],
+  rates: [
+    [1_700_000_000, 1, 2, 1, 2],
+    [1_700_000_009, 2, 1, 3, 3],
+  ],
+  marks: [],
+  ...more,
+});
+
+describe('Play logs', () => {
+  const open = async (query = '', whole = opened()): Promise<Page> => {
+    const found = await openPage(`/p/1/play${query}`);
+    await found.answer(ADDRESS, page(session(1), session(2)));
+    await found.answer(`${ADDRESS}/sessions/1`, whole);
+    await found.answer(`${ADDRESS}/sessions/1/events`, {
+      rows: [row(3, { kind: 2, handler: 'Gate.open' }), row(2, { data: '{"times":3}' }), row(1)],
+      lookedTo: 1,
+      events: 3,
+    });
+    return found;
+  };
+
+  it('say how to begin where nothing was played yet', async () => {
+    const found = await openPage('/p/1/play');
+    await found.answer(ADDRESS, page());
+    expect(found.text('.card b')).toBe('Nothing has been played yet.');
+    expect(found.text('.card pre')).toContain('Authorization: Bearer secret');
+  });
+  it('show the newest session, its kinds and its events', async () => {
+    const found = await open();
+    expect(found.text('h1')).toBe('Play logs 3 events');
+    expect(found.texts('.kind')).toEqual(['bell.rung 2 mute', 'gate.opened handled 1 mute']);
+    expect(found.texts('.row')).toEqual([
+      '3 frame 3 gate.opened handled Bell · Gate.open',
+      '2 frame 2 bell.rung Bell {"times":3}',
+      '1 frame 1 bell.rung Bell',
+    ]);
+    expect(found.element.querySelector('canvas')!.getAttribute('aria-label')).toContain('most of them, 2,');
+  });
+  it('mute kinds and pick them out, by mouse and keys, and say how much is muted', async () => {
+    const found = await open();
+    await found.click('.kind .mute');
+    expect(found.url()).toBe('/p/1/play?without=1');
+    expect(found.text('.kinds')).toContain('2 events are muted');
+    await found.press('a');
+    expect(found.url()).toBe('/p/1/play');
+    await found.press('j');
+    await found.press('o');
+    expect(found.url()).toBe('/p/1/play?only=2');
+  });
+  it('pause without losing anything, and clear', async () => {
+    const found = await open();
+    await found.press('p');
+    expect(found.text('.note')).toBe('Paused: 0 came since, and none of them is lost.');
+    await found.press('p');
+    expect(found.text('.note')).toBe('');
+    await found.press('x');
+    expect(found.url()).toBe('/p/1/play?from=4');
+  });
+  it('tell of an event what led to it and what the map knows, and keep a mark', async () => {
+    const found = await open('?at=2');
+    const detail: PlayDetail = {
+      event: { ...row(2, { data: '{"times":3}' }), others: null },
+      ledHere: [row(1)],
+      ledTo: [row(3, { kind: 2 })],
+      onMap: [{ written: 'Bell', piece: { key: 'object:a', kind: 'object', name: 'Bell', title: 'Quay / Bell' } }],
+    };
+    await found.answer(`${ADDRESS}/sessions/1/events/2`, detail);
+    expect(found.texts('aside h3')).toEqual([
+      'What was passed along',
+      'What led to it',
+      'What it led to',
+      'On the map',
+      'A mark',
+    ]);
+    expect(found.text('aside pre')).toBe('{ "times": 3 }');
+    expect(found.text('aside a')).toBe('Quay / Bell');
+    const box = found.element.querySelector<HTMLInputElement>('aside input')!;
+    box.value = ' too late ';
+    box.dispatchEvent(new Event('change'));
+    await found.settle();
+    expect(await found.answer(`${ADDRESS}/sessions/1/events/2`, null)).toEqual({ note: 'too late' });
+    expect(found.texts('.row')[1]).toContain('marked');
+  });
+  it('stand beside the map when that is asked for', async () => {
+    const found = await open();
+    await found.press('c');
+    await found.answer(`${ADDRESS}/sessions/1/map`, {
+      ...{ events: 3, byHappening: { sent: 3 }, neverHandled: [], handledTwice: [], neverSent: ['gate.closed'] },
+      unknownEvents: [{ name: 'bell.rnug', times: 2, line: 2, near: 'bell.rung' }],
+      unknownSenders: [],
+      seen: { events: { seen: 1, of: 2 }, scenes: { seen: 0, of: 4 } },
+    });
+    expect(found.text('aside')).toContain('Seen: 1 of 2 events that the map has sent, 0 of 4 scenes loaded.');
+    expect(found.text('aside')).toContain('bell.rnug 2 times, first as event 2; there is bell.rung');
+    expect(found.text('aside')).toContain('gate.closed');
+  });
+  it('say what could not be read, and throw a session away when that is said twice', async () => {
+    const found = await open(
+      '',
+      opened({ session: session(1, { unread: 1, problems: [{ line: 2, problem: 'it is no JSON' }] }) }),
+    );
+    expect(found.text('aside')).toContain('1 lines could not be read.');
+    expect(found.text('aside')).toContain('line 2: it is no JSON');
+    await found.click('aside .links button:last-of-type');
+    await found.click('aside .links button:nth-of-type(2)');
+    await found.answer(`${ADDRESS}/sessions/1`, null);
+    await found.answer(ADDRESS, page(session(2)));
+    expect(found.texts('option').length).toBe(1);
+  });
+  it('say what is wrong when nothing can be loaded', async () => {
+    const found = await openPage('/p/1/play');
+    await found.answer(ADDRESS, { code: 'store/busy', title: 'The store is in use', detail: 'x', mistakes: [] }, 503);
+    expect(found.text('[role=alert] b')).toBe('The store is in use');
+  });
+});
