@@ -544,4 +544,4 @@ export interface PlayTaken {
 export type PlayMapView = PlayAgainstMap;
 
 /** What came meanwhile, while somebody looks. */
-export type PlayNews = Pick<PlaySessionView, 'id' | 'events' | 'unread' | 'dropped'>[];
+export type PlayNews = Pick<PlaySessionView, 'id' | 'isOpen' | 'events' | 'unread' | 'dropped'>[];

@@ -325,7 +325,9 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
         const sessions = play.sessions(project.id).slice(0, 20);
         yield {
           event: 'play',
-          data: sessions.map(({ id, events, unread, dropped }) => ({ id, events, unread, dropped })),
+          data: sessions
+            .map(viewOf)
+            .map(({ id, isOpen, events, unread, dropped }) => ({ id, isOpen, events, unread, dropped })),
         };
         await new Promise((resolve) => setTimeout(resolve, TOLD_EVERY));
         if (!isNews && isOpen) await new Promise<void>((resolve) => (wake = resolve));

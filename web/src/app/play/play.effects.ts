@@ -1,9 +1,10 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { map, switchMap, takeUntil } from 'rxjs';
+import { Store } from '@ngrx/store';
+import { filter, map, switchMap, takeUntil, withLatestFrom } from 'rxjs';
 import { Api } from '../api';
 import { each, latest, single } from '../shared/request';
-import { playActions } from './play.state';
+import { playActions, playFeature } from './play.state';
 
 const failed = (trouble: Parameters<typeof playActions.failed>[0]['trouble']) => playActions.failed({ trouble });
 
@@ -85,10 +86,23 @@ export const playEffects = {
         ofType(playActions.watch),
         switchMap(({ project }) =>
           api.playNews(project).pipe(
-            map((news) => playActions.news({ news })),
+            map((news) => playActions.news({ project, news })),
             takeUntil(actions.pipe(ofType(playActions.leave))),
           ),
         ),
+      ),
+    { functional: true },
+  ),
+  /** A session that is new to the page is asked for. */
+  fresh: createEffect(
+    (actions = inject(Actions), store = inject(Store)) =>
+      actions.pipe(
+        ofType(playActions.news),
+        withLatestFrom(store.select(playFeature.selectPage)),
+        filter(
+          ([{ news }, page]) => page !== null && news.some(({ id }) => !page.sessions.some((one) => one.id === id)),
+        ),
+        map(([{ project }]) => playActions.load({ project })),
       ),
     { functional: true },
   ),

@@ -52,7 +52,7 @@ export const playActions = createActionGroup({
     changed: props<{ project: number }>(),
     watch: props<{ project: number }>(),
     leave: emptyProps(),
-    news: props<{ news: PlayNews }>(),
+    news: props<{ project: number; news: PlayNews }>(),
     failed: props<{ trouble: Trouble }>(),
   },
 });
