@@ -4,6 +4,7 @@ import { cpSync, mkdtempSync, mkdirSync, readFileSync, rmSync, writeFileSync } f
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { playAt, sendRecorded } from './play.mjs';
 import { ensureBuilt, ensureChromium, ensureInstalled, root } from './ready.mjs';
 
 ensureInstalled();
@@ -165,7 +166,14 @@ const VIEWS = [
       await page.locator('.told').first().waitFor();
     },
   ],
-  ['flags', '/p/1/wiring?show=flags'],
+  [
+    'play',
+    '/p/1/play',
+    async (page) => {
+      await page.locator('.row', { hasText: 'handled' }).first().click();
+      await page.getByText('What led to it').waitFor();
+    },
+  ],
   [
     'families',
     `/p/1/families?family=${encodeURIComponent('type:scripts/basin/lift-part.ts#LiftPart')}`,
@@ -231,6 +239,7 @@ try {
     body: '{}',
   });
   await settled(whole);
+  await sendRecorded(await playAt(whole.address, 5));
   for (const [name, path, prepare, colorScheme = 'light', { address } = whole] of VIEWS) {
     if (only.length > 0 && !only.includes(name)) continue;
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });

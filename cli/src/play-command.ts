@@ -29,7 +29,7 @@ export async function playCheck(dir: string, files: string[], { plan, format }: 
       `There is no play log at ${missing}. Give the path of a *.play.ndjson, or “-” for standard input.`,
     );
   const { analysis } = await scanFolder({ folder: dir, planFile: plan, learns: true });
-  const report = createPlayReport(analysis.linked.graph);
+  const report = createPlayReport(analysis.linked.graph, analysis.linked.plan.engine.events);
   const logs: Log[] = [];
   for (const file of files) logs.push(await readLog(file, report));
   const told = report.end();

@@ -256,7 +256,8 @@ export function createGame({ folder, seed = 1, tell }) {
   function handle({ run: doIt, by }, id, event, payload) {
     const before = cause;
     cause = id;
-    const handler = `${by?.constructor.name ?? by?.name}.${doIt.name || 'function'}`;
+    const name = by?.constructor.name;
+    const handler = `${name && name !== 'Object' ? name : (by?.name ?? 'engine')}.${doIt.name || 'function'}`;
     const who = by?.object?.path ?? by?.name ?? 'engine';
     const own = run(by, handler, () => {
       cause = game.tell({ type: event, happening: 'handled', source: who, handler });

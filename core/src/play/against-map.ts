@@ -2,6 +2,7 @@
 import { cellAt } from '../helpers/at.js';
 import { nearest } from '../helpers/nearest.js';
 import { groupOf, kindOf, nameOf, type Graph } from '../model/graph.js';
+import { isEngines } from '../linking/losses.js';
 import { VERBS } from '../model/link.js';
 import { piecesNamed } from '../trace/search.js';
 import type { Happening, PlayEvent } from './event.js';
@@ -42,8 +43,14 @@ interface SeenOf {
 const OF_EVENTS: ReadonlySet<Happening> = new Set(['sent', 'heard', 'handled', 'ended']);
 const [SENDS, LISTENS] = [VERBS.indexOf('sends'), VERBS.indexOf('listens to')];
 
-/** Takes events in the order of the log, and tells in the end how they stand to the map. */
-export function createPlayReport(graph: Graph): { add(event: PlayEvent, line: number): void; end(): PlayAgainstMap } {
+/**
+ * Takes events in the order of the log, and tells in the end how they stand to the map.
+ * @param engines events that the engine sends by itself, as globs
+ */
+export function createPlayReport(
+  graph: Graph,
+  engines: string[] = [],
+): { add(event: PlayEvent, line: number): void; end(): PlayAgainstMap } {
   const known = eventsOf(graph);
   const byHappening: PlayAgainstMap['byHappening'] = {};
   const sent = new Map<string, Met>();
@@ -64,7 +71,7 @@ export function createPlayReport(graph: Graph): { add(event: PlayEvent, line: nu
     add({ type, source, subject, happening, handler, cause }, line) {
       events++;
       byHappening[happening] = (byHappening[happening] ?? 0) + 1;
-      if (OF_EVENTS.has(happening) && !known.has(type)) meet(unheardOf, type, line);
+      if (OF_EVENTS.has(happening) && !known.has(type) && !isEngines(engines, type)) meet(unheardOf, type, line);
       if (happening === 'sent') meet(sent, type, line);
       if (happening === 'handled') {
         handled.add(type);

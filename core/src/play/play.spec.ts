@@ -52,7 +52,8 @@ describe('a line of a play log', () => {
 
 describe('play against the map', () => {
   beforeAll(useGrammars);
-  const against = (...events: object[]): PlayAgainstMap => {
+  const against = (...events: object[]): PlayAgainstMap => againstWith([], ...events);
+  const againstWith = (engines: string[], ...events: object[]): PlayAgainstMap => {
     const { linked } = scan(
       {
         'scenes/weir.json': scene({ name: 'Weir', objects: [{ name: 'Bell', parts: [{ type: 'Bell' }] }] }),
@@ -61,7 +62,7 @@ describe('play against the map', () => {
       },
       {},
     );
-    const report = createPlayReport(linked.graph);
+    const report = createPlayReport(linked.graph, engines);
     events.forEach((one, at) => report.add(read(one), at + 1));
     return report.end();
   };
@@ -76,6 +77,13 @@ describe('play against the map', () => {
     expect([events, byHappening]).toEqual([4, { sent: 3, spawned: 1 }]);
     expect(unknownEvents).toEqual([{ name: 'bell.rnug', times: 2, line: 2, near: 'bell.rung' }]);
     expect(unknownSenders.map(({ name }) => name)).toContain('Horn');
+  });
+  it('knows the engine’s own events, and who is called by the names from the top down', () => {
+    const failed = { type: 'engine.failed', source: 'Weir/Bell' };
+    expect(againstWith(['engine.*'], failed).unknownEvents).toEqual([]);
+    expect(againstWith([], failed).unknownEvents.length).toBe(1);
+    expect(against({ source: 'Weir/Bell' }, { source: 'Weir / Bell' }).unknownSenders).toEqual([]);
+    expect(against({ source: 'Weir/Horn' }).unknownSenders.length).toBe(1);
   });
   it('tells what was never sent, and what was sent and handled by nothing where the log tells of handling', () => {
     expect(against({}).neverSent).toEqual(['bell.cracked']);

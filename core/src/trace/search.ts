@@ -1,7 +1,8 @@
 import { cellAt, itemAt } from '../helpers/at.js';
 import { once } from '../helpers/once.js';
 import { folded, wordsIn } from '../helpers/folded.js';
-import { titleOf, type Graph } from '../model/graph.js';
+import { push } from '../helpers/push.js';
+import { kindOf, titleOf, type Graph } from '../model/graph.js';
 import { PIECE_KINDS } from '../model/piece.js';
 import { pieceByKey, pieceName, type PieceName } from './trace.js';
 
@@ -73,12 +74,20 @@ export function searchPieces(graph: Graph, text: string, most: number): Hit[] {
 
 const MOST_COMPARED = 500;
 
-/** The pieces that a key, a name, an identity or a path means exactly, written in files rather than copied in instances. */
+/** Objects by their names from the top down, as a game that runs calls them: `Upper Flight/Quay/Wheel 3`. */
+const byTitle = once((graph: Graph): Map<string, number[]> => {
+  const found = new Map<string, number[]>();
+  for (let piece = 0; piece < graph.pieceCount; piece++)
+    if (kindOf(graph, piece) === 'object') push(found, titleOf(graph, piece).replace(/ \/ /g, '/'), piece);
+  return found;
+});
+
+/** The pieces that a key, a name, an identity, a path or the names from the top down mean exactly, written in files rather than copied in instances. */
 export function piecesNamed(graph: Graph, name: string): number[] {
   const byKey = pieceByKey(graph, name);
   if (byKey !== undefined) return [byKey];
   const number = graph.texts.indexOf(name);
-  if (number < 0) return [];
+  if (number < 0) return byTitle(graph).get(name.replace(/ \/ /g, '/')) ?? [];
   const { name: names, id, file, parent, origin } = graph.pieces;
   const found: number[] = [];
   for (let piece = 0; piece < graph.pieceCount; piece++) {

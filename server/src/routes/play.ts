@@ -27,6 +27,8 @@ import { createIntake, type OpenSession } from '../play/intake.js';
 import { isSame } from '../own-pages.js';
 import { valid } from '../problems.js';
 import { linesOf } from '../play/lines.js';
+import { loadPlan } from '../plans/plan-files.js';
+import type { ProjectRow } from '../store/store.js';
 import { mapOf, projectOf, type Context } from './context.js';
 
 const sessionParams = Joi.object<{ session: number }>({
@@ -288,9 +290,10 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
   /** What happened beside what the map expects. */
   app.get('/api/projects/:project/play/sessions/:session/map', async (request): Promise<PlayMapView> => {
     const row = sessionOf(request);
-    const { graph } = await mapOf(context, projectOf(context, request.params));
+    const project = projectOf(context, request.params);
+    const { graph } = await mapOf(context, project);
     const kinds = new Map(play.kinds(row.id).map((kind) => [kind.id, kind]));
-    const report = createPlayReport(graph);
+    const report = createPlayReport(graph, enginesOf(project));
     for (const events of all(row, {})) {
       for (const event of events) report.add(writtenOf(event, kinds), event.at);
       await new Promise((resolve) => setImmediate(resolve));
@@ -344,6 +347,16 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
       yield rows;
       from = rows.length === AT_ONCE ? (rows.at(-1)?.at ?? from) + 1 : from + 50_000;
     }
+  }
+}
+
+/** Events of the engine's own, where the project has a plan that can be read. */
+function enginesOf({ folder, planFile }: ProjectRow): string[] {
+  try {
+    return loadPlan(folder, planFile ?? undefined).engine.events;
+  } catch (error) {
+    if (error instanceof GlueError) return [];
+    throw error;
   }
 }
 

@@ -1,5 +1,6 @@
 /** The pages of the documentation, in the order in which people need them: the files in `docs/`. */
 import learned from '../../../../docs/screenshots/learned.png';
+import play from '../../../../docs/screenshots/play.png';
 
 export interface DocsPage {
   /** Of the file, without its ending. */
@@ -16,6 +17,11 @@ export const PAGES: readonly DocsPage[] = [
   { name: 'repairs', title: 'Repairs', load: () => import('../../../../docs/repairs.md') },
   { name: 'ci', title: 'In the build', load: () => import('../../../../docs/ci.md') },
   { name: 'play', title: 'Play logs', load: () => import('../../../../docs/play.md') },
+  {
+    name: 'sluicekeeper-engine',
+    title: 'The engine of the sample',
+    load: () => import('../../../../docs/sluicekeeper-engine.md'),
+  },
   { name: 'trust', title: 'Trust', load: () => import('../../../../docs/trust.md') },
   { name: 'glue-facts', title: 'Glue facts', load: () => import('../../../../docs/glue-facts.md') },
   { name: 'errors', title: 'Errors', load: () => import('../../../../docs/errors.md') },
@@ -27,4 +33,7 @@ export const PAGES: readonly DocsPage[] = [
 ];
 
 /** Pictures that the pages show, by the path they give, and where they are. */
-export const PICTURES: Readonly<Record<string, string>> = { 'screenshots/learned.png': learned };
+export const PICTURES: Readonly<Record<string, string>> = {
+  'screenshots/learned.png': learned,
+  'screenshots/play.png': play,
+};
