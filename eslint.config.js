@@ -51,6 +51,7 @@ export default tseslint.config(
       'web/karma.conf.cjs',
       '**/dist/**',
       '**/node_modules/**',
+      'docs/examples/*.ts',
       'samples/sluicekeeper/**',
       'samples/standards/**',
       'web/.angular/**',

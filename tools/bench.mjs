@@ -1,4 +1,4 @@
-// Measures scans of the synthetic project as ratios to a floor taken in the same run: npm run bench -- [S M L | learn]
+// Measures scans of the synthetic project as ratios to a floor taken in the same run: npm run bench -- [S M L | learn | play]
 // The floor reads the same files and parses them with the same parsers, on one thread, and does nothing with them.
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -254,6 +254,81 @@ TASKS.screen = async () => {
   };
 };
 
+/** Events a second that a game sends, for so many seconds, while somebody looks at them in a real browser. */
+const [EVENTS, SECONDS] = [5000, 60];
+
+TASKS.playing = async () => {
+  const { createServer, listen } = await load('server/dist/index.js');
+  const { chromium } = await import('playwright-core');
+  const data = mkdtempSync(join(tmpdir(), 'glue-bench-data-'));
+  const app = await createServer({
+    storePath: join(data, 'glue.db'),
+    folders: [{ folder }],
+    startFolder: folder,
+    webFolder: join(root, 'web/dist/browser'),
+    version: '0',
+    logLevel: 'silent',
+  });
+  const address = await listen(app, 0);
+  const ask = async (path) => (await fetch(`${address}/api/projects/1${path}`)).json();
+  while ((await ask('')).running) await new Promise((resolve) => setTimeout(resolve, 200));
+  const { token, path } = await ask('/play');
+  let sent = 0;
+  const send = async (count) => {
+    const events = Array.from({ length: count }, () => {
+      sent++;
+      const own = {
+        type: `kind.${sent % 40}`,
+        source: `Sender ${sent % 200}`,
+        data: { height: sent % 7, name: 'Tender' },
+      };
+      return { specversion: '1.0', id: String(sent), time: new Date().toISOString(), frame: sent >> 6, ...own };
+    });
+    await fetch(address + path, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${token}`, 'content-type': 'application/cloudevents-batch+json' },
+      body: JSON.stringify(events),
+    });
+  };
+  await send(500);
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROME_BIN ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu'],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`${address}/p/1/play`);
+  await page.locator('.row').nth(10).waitFor();
+  await page.waitForTimeout(2000);
+  await page.evaluate(() => {
+    window.longTasks = [];
+    new PerformanceObserver((list) => window.longTasks.push(...list.getEntries().map((one) => one.duration))).observe({
+      type: 'longtask',
+    });
+  });
+  const started = performance.now();
+  let slowest = 0;
+  for (let tenth = 0; tenth < SECONDS * 10; tenth++) {
+    const early = started + tenth * 100 - performance.now();
+    if (early > 0) await new Promise((resolve) => setTimeout(resolve, early));
+    const before = performance.now();
+    await send(EVENTS / 10);
+    slowest = Math.max(slowest, performance.now() - before);
+  }
+  const milliseconds = performance.now() - started;
+  const longTasks = await page.evaluate(() => window.longTasks);
+  const [session] = (await ask('/play')).sessions;
+  const search = performance.now();
+  await ask(`/play/sessions/${session.id}/events?text=nothing`);
+  const searched = performance.now() - search;
+  await browser.close();
+  await app.close();
+  rmSync(data, { recursive: true, force: true });
+  return {
+    ...{ sent, kept: session.events, dropped: session.dropped, aSecond: (sent - 500) / (milliseconds / 1000) },
+    ...{ slowest, searched, longTasks: longTasks.length, longest: Math.max(0, ...longTasks) },
+  };
+};
+
 /** Learning plans of made-up dialects: what of their links is found and right, and how sure the rules are. */
 TASKS.dialects = async () => {
   const { dialectOf } = await load('core/dist/testing/dialects/dialect.js');
@@ -347,6 +422,18 @@ async function timed(run) {
 if (task in TASKS) {
   const { result: _result, ...measured } = await TASKS[task]();
   process.stdout.write(JSON.stringify({ ...measured, peak: process.resourceUsage().maxRSS / 1024 }));
+} else if (task === 'play') {
+  ensureInstalled();
+  ensureBuilt();
+  const told = child('playing', join(root, 'samples/sluicekeeper'));
+  process.stdout.write(
+    [
+      `play: ${told.sent} events sent, ${told.kept} kept, ${told.dropped} given up, ${Math.round(told.aSecond)} a second`,
+      `  slowest answer to 500 of them ${Math.round(told.slowest)} ms; a stretch of 50,000 searched in ${Math.round(told.searched)} ms`,
+      `  in the browser meanwhile: ${told.longTasks} tasks over 50 ms, the longest ${Math.round(told.longest)} ms`,
+      '',
+    ].join('\n'),
+  );
 } else if (task === 'learn') {
   ensureInstalled();
   ensureBuilt();

@@ -72,6 +72,7 @@ export {
   type PlayEvent,
 } from './play/event.js';
 export { csvRows } from './reports/csv.js';
+export { partingOf, timesBeside, type Parting, type TimesBeside } from './play/beside.js';
 export { createPlayReport, type Met, type PlayAgainstMap } from './play/against-map.js';
 export { isMediaName } from './reading/source.js';
 export * from './trace/trace.js';

@@ -15,6 +15,8 @@ import type {
   Happening,
   Language,
   PlayAgainstMap,
+  PlayEvent,
+  TimesBeside,
   PartValues,
   PieceName,
   PutRule,
@@ -542,6 +544,16 @@ export interface PlayTaken {
 }
 
 export type PlayMapView = PlayAgainstMap;
+
+/** Two sessions beside each other. */
+export interface PlayBesideView {
+  /** How many events are the same from the beginning; where they part, if they do. */
+  same: number;
+  one: PlayEvent | null;
+  other: PlayEvent | null;
+  /** What came more often in one of them, a few. */
+  times: TimesBeside[];
+}
 
 /** What came meanwhile, while somebody looks. */
 export type PlayNews = Pick<PlaySessionView, 'id' | 'isOpen' | 'events' | 'unread' | 'dropped'>[];

@@ -1,6 +1,7 @@
 /** Play logs: what a line is, and how what happened stands to the map. */
 import { scan, scene, useGrammars } from '../testing/project.js';
 import { createPlayReport, type PlayAgainstMap } from './against-map.js';
+import { partingOf, timesBeside } from './beside.js';
 import { LONGEST_LINE, readPlayLine, type PlayEvent } from './event.js';
 
 const line = (more: object = {}): string =>
@@ -113,5 +114,40 @@ describe('play against the map', () => {
       scenes: { seen: 1, of: 1 },
     });
     expect(against().seen).toEqual({ events: { seen: 0, of: 2 }, scenes: { seen: 0, of: 1 } });
+  });
+});
+
+describe('two sessions beside each other', () => {
+  const events = (...all: object[]): PlayEvent[] => all.map((one) => read(one));
+  it('part where something else happens, whenever it came and however it was numbered', () => {
+    const one = events({ id: '1', frame: 1 }, { id: '2', frame: 2, data: { times: 3 } }, { id: '3', frame: 3 });
+    const later = events(
+      { id: 'a', frame: 1, time: '2026-01-01T12:00:00Z' },
+      { id: 'b', frame: 2, data: { times: 3 } },
+    );
+    expect(partingOf(one, [...later, ...events({ id: 'c', frame: 3 })])).toBeUndefined();
+    expect(partingOf(one, later)).toEqual({ same: 2, one: one[2] });
+    expect(partingOf(later, one)).toEqual({ same: 2, other: one[2] });
+    const [first, , third] = one;
+    const other = events({ id: '2', frame: 2, data: { times: 4 } });
+    expect(partingOf(one, [first, ...other, third])).toEqual({ same: 1, one: one[1], other: other[0] });
+    expect(partingOf([], [])).toBeUndefined();
+  });
+  it('tell what came more often in one of them, most first', () => {
+    const kind = (type: string, number: number, happening: PlayEvent['happening'] = 'sent') => ({
+      type,
+      happening,
+      events: number,
+    });
+    expect(
+      timesBeside(
+        [kind('bell.rung', 4), kind('tide.turned', 2), kind('gate.opened', 1)],
+        [kind('bell.rung', 4), kind('tide.turned', 9), kind('bell.rung', 2, 'handled')],
+      ),
+    ).toEqual([
+      { type: 'tide.turned', happening: 'sent', one: 2, other: 9 },
+      { type: 'bell.rung', happening: 'handled', one: 0, other: 2 },
+      { type: 'gate.opened', happening: 'sent', one: 1, other: 0 },
+    ]);
   });
 });

@@ -1,7 +1,15 @@
 /** Play logs over the API: sent by games, read of files, looked through, exported, thrown away. */
 import { connect, type Socket } from 'node:net';
 import { itemAt } from '@glue-trace/core';
-import type { PlayDetail, PlayEventPage, PlayMapView, PlayPage, PlaySessionPage, PlayTaken } from '../api.js';
+import type {
+  PlayBesideView,
+  PlayDetail,
+  PlayEventPage,
+  PlayMapView,
+  PlayPage,
+  PlaySessionPage,
+  PlayTaken,
+} from '../api.js';
 import { OWN, SampleServer } from '../testing/sample-server.js';
 import { linesOf } from './lines.js';
 
@@ -231,6 +239,16 @@ describe('play logs', () => {
     expect(told.unknownSenders).toEqual([{ name: 'nobody', times: 1, line: 3 }]);
     expect(told.neverSent).not.toContain('bell.rung');
     expect(told.neverSent.length).toBeGreaterThan(3);
+  });
+
+  it('stand beside each other, from where they part', async () => {
+    const one = await file(lines(event(1), event(2), event(3)), 'one');
+    const other = await file(lines(event(1), event(2), event(3, { data: 'late' }), event(4)), 'other');
+    const beside = await server.read<PlayBesideView>(`${API}/sessions/${one.session}/beside/${other.session}`);
+    expect([beside.same, beside.one?.id, beside.other?.data]).toEqual([2, 'e3', 'late']);
+    expect(beside.times).toEqual([{ type: 'bell.rung', happening: 'sent', one: 3, other: 4 }]);
+    const same = await server.read<PlayBesideView>(`${API}/sessions/${one.session}/beside/${one.session}`);
+    expect(same).toEqual({ same: 3, one: null, other: null, times: [] });
   });
 
   it('leave as they came, and as a table in which nothing is a formula', async () => {

@@ -5,13 +5,16 @@ import {
   csvRows,
   GlueError,
   LONGEST_LINE,
+  partingOf,
   pieceName,
   piecesNamed,
+  timesBeside,
   type PlayEvent,
 } from '@glue-trace/core';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import Joi from 'joi';
 import type {
+  PlayBesideView,
   PlayDetail,
   PlayEventPage,
   PlayEventView,
@@ -35,6 +38,9 @@ const sessionParams = Joi.object<{ session: number }>({
   session: Joi.number().integer().positive().required(),
 }).unknown();
 const eventParams = Joi.object<{ at: number }>({ at: Joi.number().integer().positive().required() }).unknown();
+const besideParams = Joi.object<{ other: number }>({
+  other: Joi.number().integer().positive().required(),
+}).unknown();
 const ids = Joi.string()
   .pattern(/^\d+(,\d+)*$/)
   .allow('')
@@ -84,6 +90,8 @@ const LONGEST_CHAIN = 50;
 /** In milliseconds: pages are told of news so often at most. */
 const TOLD_EVERY = 200;
 const MOST_TOLD = 200;
+/** Events of two sessions that are compared: of longer ones the beginning. */
+const MOST_COMPARED = 200_000;
 /** Events that are read at once where all of a session are needed. */
 const AT_ONCE = 5000;
 
@@ -306,6 +314,32 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
       neverSent: told.neverSent.slice(0, MOST_TOLD),
     };
   });
+
+  /** Two sessions of the same input: where they part for the first time. */
+  app.get('/api/projects/:project/play/sessions/:session/beside/:other', (request): PlayBesideView => {
+    const one = sessionOf(request);
+    const { other: wanted } = valid(besideParams, request.params);
+    const other = play.session(wanted);
+    if (other?.project !== one.project)
+      throw new GlueError(
+        'play/unknown',
+        `There is no play session ${wanted} in this project. Choose one of the list.`,
+      );
+    const parting = partingOf(eventsOf(one), eventsOf(other));
+    return {
+      same: parting?.same ?? one.events,
+      one: parting?.one ?? null,
+      other: parting?.other ?? null,
+      times: timesBeside(play.kinds(one.id), play.kinds(other.id)).slice(0, MOST_TOLD),
+    };
+  });
+
+  /** The events of a session, up to as many as are compared. */
+  function* eventsOf(row: SessionRow): Generator<PlayEvent> {
+    const kinds = new Map(play.kinds(row.id).map((kind) => [kind.id, kind]));
+    for (const rows of all({ ...row, events: Math.min(row.events, MOST_COMPARED) }, {}))
+      for (const event of rows) yield writtenOf(event, kinds);
+  }
 
   /** Tells that something came, until the client leaves. */
   app.get('/api/projects/:project/play/live', { sse: 'only' }, async (request, reply) => {

@@ -48,6 +48,7 @@ import type {
   ScanView,
   WaiverRequest,
   WaiverView,
+  PlayBesideView,
   PlayDetail,
   PlayEventPage,
   PlayMapView,
@@ -353,6 +354,9 @@ export class Api {
   }
   playMap(id: number, session: number): Observable<PlayMapView> {
     return this.http.get<PlayMapView>(`/api/projects/${id}/play/sessions/${session}/map`);
+  }
+  playBeside(id: number, session: number, other: number): Observable<PlayBesideView> {
+    return this.http.get<PlayBesideView>(`/api/projects/${id}/play/sessions/${session}/beside/${other}`);
   }
   readPlayFile(id: number, file: File): Observable<PlayTaken> {
     return this.http.post<PlayTaken>(`/api/projects/${id}/play/sessions`, file, {

@@ -116,6 +116,21 @@ describe('Play logs', () => {
     expect(found.text('aside')).toContain('bell.rnug 2 times, first as event 2; there is bell.rung');
     expect(found.text('aside')).toContain('gate.closed');
   });
+  it('stand beside another session, from where they part', async () => {
+    const found = await open();
+    const box = found.element.querySelector<HTMLSelectElement>('aside select')!;
+    box.value = '2';
+    box.dispatchEvent(new Event('change'));
+    await found.settle();
+    const event = { specversion: '1.0', id: 'e3', type: 'bell.rung', source: 'Bell', happening: 'sent', others: {} };
+    await found.answer(`${ADDRESS}/sessions/1/beside/2`, {
+      ...{ same: 2, one: { ...event, frame: 7 }, other: null },
+      times: [{ type: 'bell.rung', happening: 'sent', one: 3, other: 2 }],
+    });
+    expect(found.text('aside')).toContain('2 events are the same; then they part. Here: bell.rung, Bell, frame 7.');
+    expect(found.text('aside')).toContain('There: nothing more.');
+    expect(found.text('aside')).toContain('bell.rung sent: 3 here, 2 there');
+  });
   it('say what could not be read, and throw a session away when that is said twice', async () => {
     const found = await open(
       '',

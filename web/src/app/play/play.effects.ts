@@ -47,6 +47,12 @@ export const playEffects = {
     done: (found) => playActions.compared({ map: found }),
     failed,
   }),
+  compareWith: latest({
+    on: playActions.compareWith,
+    ask: (api, { project, session, other }) => api.playBeside(project, session, other),
+    done: (beside) => playActions.comparedWith({ beside }),
+    failed,
+  }),
   readFile: single({
     on: playActions.readFile,
     ask: (api, { project, file }) => api.readPlayFile(project, file),

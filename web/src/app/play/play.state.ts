@@ -1,4 +1,5 @@
 import type {
+  PlayBesideView,
   PlayDetail,
   PlayEventPage,
   PlayEventView,
@@ -23,6 +24,8 @@ export interface PlayState {
   detail: PlayDetail | null;
   map: PlayMapView | null;
   isComparing: boolean;
+  /** The session, and another one beside it. */
+  beside: PlayBesideView | null;
   /** A log that is being read. */
   isReading: boolean;
   trouble: Trouble | null;
@@ -44,6 +47,8 @@ export const playActions = createActionGroup({
     hide: emptyProps(),
     compare: props<{ project: number; session: number }>(),
     compared: props<{ map: PlayMapView }>(),
+    compareWith: props<{ project: number; session: number; other: number }>(),
+    comparedWith: props<{ beside: PlayBesideView }>(),
     readFile: props<{ project: number; file: File }>(),
     fileRead: props<{ project: number; session: number }>(),
     name: props<{ project: number; session: number; name: string; note: string }>(),
@@ -66,6 +71,7 @@ const initial: PlayState = {
   detail: null,
   map: null,
   isComparing: false,
+  beside: null,
   isReading: false,
   trouble: null,
 };
@@ -76,7 +82,9 @@ export const playFeature = createFeature({
     initial,
     on(playActions.loaded, (state, { page }) => ({ ...state, page, trouble: null })),
     on(playActions.open, (state, { session }) =>
-      state.session?.session.id === session ? state : { ...state, session: null, rows: [], detail: null, map: null },
+      state.session?.session.id === session
+        ? state
+        : { ...state, session: null, rows: [], detail: null, map: null, beside: null },
     ),
     on(playActions.opened, (state, { session }) => ({ ...state, session })),
     on(playActions.eventsCame, (state, { page: { rows, lookedTo, events } }) => ({
@@ -92,6 +100,8 @@ export const playFeature = createFeature({
     on(playActions.hide, (state) => ({ ...state, detail: null })),
     on(playActions.compare, (state) => ({ ...state, isComparing: true, map: null })),
     on(playActions.compared, (state, { map }) => ({ ...state, isComparing: false, map })),
+    on(playActions.compareWith, (state) => ({ ...state, isComparing: true, beside: null })),
+    on(playActions.comparedWith, (state, { beside }) => ({ ...state, isComparing: false, beside })),
     on(playActions.readFile, (state) => ({ ...state, isReading: true, trouble: null })),
     on(playActions.fileRead, (state) => ({ ...state, isReading: false })),
     on(playActions.mark, (state, { at, note }) => {

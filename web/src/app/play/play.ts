@@ -14,6 +14,7 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
+import type { PlayEvent } from '@glue-trace/core';
 import type { PlayEventView, PlayKind } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import type { ChartConfiguration } from 'chart.js';
@@ -262,6 +263,13 @@ export class PlayView {
       this.store.dispatch(playActions.compare({ project: this.project(), session: this.chosen() }));
   }
 
+  protected compareWith(other: string): void {
+    if (Number(other) > 0)
+      this.store.dispatch(
+        playActions.compareWith({ project: this.project(), session: this.chosen(), other: Number(other) }),
+      );
+  }
+
   protected choosePart(event: PointerEvent, box: HTMLElement): void {
     const part = (x: number): number => {
       const { left, width } = box.getBoundingClientRect();
@@ -320,6 +328,10 @@ export class PlayView {
     return this.api.playExport(this.project(), this.chosen(), format, this.query());
   }
 
+  protected inWords({ type, happening, source, handler, frame }: PlayEvent): string {
+    const what = happening === 'sent' ? type : `${type} ${happening}`;
+    return `${what}, ${source}${handler ? ` · ${handler}` : ''}${frame === undefined ? '' : `, frame ${frame}`}`;
+  }
   protected typeOf({ kind }: PlayEventView): string {
     return this.kinds().get(kind)?.type ?? '';
   }
