@@ -1,14 +1,16 @@
 /** What is typed and not yet saved: it is there again when the page or the dialog was left. */
-import { effect, signal, type WritableSignal } from '@angular/core';
+import { signal, type WritableSignal } from '@angular/core';
 
-/** A signal that this tab of the browser remembers. Call where dependencies can be injected. */
+/** A signal that this tab of the browser remembers, from the very moment that it is set: what holds it may go at once. */
 export function draftSignal<Draft>(key: string, empty: Draft): WritableSignal<Draft> {
   const draft = signal(remembered(key, empty));
-  effect(() => {
-    const now = draft();
+  const set = draft.set.bind(draft);
+  draft.set = (now) => {
+    set(now);
     if (JSON.stringify(now) === JSON.stringify(empty)) sessionStorage.removeItem(key);
     else sessionStorage.setItem(key, JSON.stringify(now));
-  });
+  };
+  draft.update = (change) => draft.set(change(draft()));
   return draft;
 }
 

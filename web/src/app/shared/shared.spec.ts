@@ -3,6 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import type { Grip, PieceName, TraceLine } from '@glue-trace/core';
 import type { ExcerptView } from '@glue-trace/server/api';
+import { draftSignal } from './draft';
 import { Evidence } from './evidence';
 import { GripMark } from './grip-mark';
 import { Keys } from './keys';
@@ -186,5 +187,23 @@ describe('Keys', () => {
     press('Enter');
     expect(pressed).toEqual(['Enter']);
     element.remove();
+  });
+});
+
+describe('what is typed and not saved', () => {
+  const empty = { reason: '', until: '' };
+  beforeEach(() => sessionStorage.removeItem('of a spec'));
+
+  it('is remembered from the moment that it is typed: the dialog may go at once', () => {
+    draftSignal('of a spec', empty).update((draft) => ({ ...draft, reason: 'The quay is rebuilt' }));
+    expect(draftSignal('of a spec', empty)()).toEqual({ reason: 'The quay is rebuilt', until: '' });
+  });
+  it('is forgotten when it is empty again, and when what is remembered cannot be read', () => {
+    const draft = draftSignal('of a spec', empty);
+    draft.set({ reason: 'x', until: '' });
+    draft.set(empty);
+    expect(sessionStorage.getItem('of a spec')).toBeNull();
+    sessionStorage.setItem('of a spec', '{');
+    expect(draftSignal('of a spec', empty)()).toEqual(empty);
   });
 });
