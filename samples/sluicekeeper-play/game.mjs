@@ -175,9 +175,10 @@ export function createGame({ folder, seed = 1, tell }) {
       thing.parent?.things.splice(thing.parent.things.indexOf(thing), 1);
     },
     spawnFrom(path, parent = stageRoot) {
-      const { prefab, objects } = game.json(path);
+      const made = game.json(path);
+      const [root] = made.objects;
       const before = parent.things.length;
-      build(game, [{ ...objects[0], name: objects[0]?.name ?? prefab }], parent, null, true);
+      build(game, [{ ...root, name: root?.name ?? made.prefab }], parent, null, true);
       const thing = parent.things[before];
       game.tell({
         type: 'spawned',

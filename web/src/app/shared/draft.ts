@@ -1,5 +1,5 @@
 /** What is typed and not yet saved: it is there again when the page or the dialog was left. */
-import { signal, type WritableSignal } from '@angular/core';
+import { signal, untracked, type WritableSignal } from '@angular/core';
 
 /** A signal that this tab of the browser remembers, from the very moment that it is set: what holds it may go at once. */
 export function draftSignal<Draft>(key: string, empty: Draft): WritableSignal<Draft> {
@@ -10,7 +10,7 @@ export function draftSignal<Draft>(key: string, empty: Draft): WritableSignal<Dr
     if (JSON.stringify(now) === JSON.stringify(empty)) sessionStorage.removeItem(key);
     else sessionStorage.setItem(key, JSON.stringify(now));
   };
-  draft.update = (change) => draft.set(change(draft()));
+  draft.update = (change) => draft.set(change(untracked(draft)));
   return draft;
 }
 
