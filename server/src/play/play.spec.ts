@@ -181,6 +181,15 @@ describe('play logs', () => {
     expect([session?.events, session?.unread]).toEqual([4, 1]);
   });
 
+  it('do not come over a socket without the token, and the server goes on', async () => {
+    const opened = server.app.injectWS('/play/1/socket?token=another', {
+      headers: HOST,
+      socket: { remoteAddress: '127.0.0.1' } as Socket,
+    });
+    await expectAsync(opened).toBeRejectedWithError(/403/);
+    expect((await batch(event(1))).status).toBe(202);
+  });
+
   it('of a file are a session of their own, narrowed by kind, text, who, side and stretch', async () => {
     const { session } = await file(
       lines(

@@ -11,7 +11,7 @@ import {
   timesBeside,
   type PlayEvent,
 } from '@glue-trace/core';
-import type { FastifyInstance, FastifyRequest } from 'fastify';
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import Joi from 'joi';
 import type {
   PlayBesideView,
@@ -171,7 +171,12 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
     intake.end(session.row.project, session.row.name);
     return reply.status(204).send();
   });
-  app.get('/play/:project/socket', { websocket: true }, (socket, request) => {
+  // Who has no token is answered before there is a socket.
+  const preValidation = (request: FastifyRequest, _: FastifyReply, done: () => void): void => {
+    sender(request);
+    done();
+  };
+  app.get('/play/:project/socket', { websocket: true, preValidation }, (socket, request) => {
     const { session } = sender(request);
     socket.on('message', (data: Buffer) => {
       for (const line of data.toString('utf8').split('\n')) {

@@ -45,7 +45,8 @@ describe('Play logs', () => {
     const found = await openPage('/p/1/play');
     await found.answer(ADDRESS, page());
     expect(found.text('.card b')).toBe('Nothing has been played yet.');
-    expect(found.text('.card pre')).toContain('Authorization: Bearer secret');
+    expect(found.text('.card pre')).toContain(`POST ${location.origin}/play/1 Authorization: Bearer secret`);
+    expect(found.element.querySelector('aside')).toBeNull();
   });
   it('show the newest session, its kinds and its events', async () => {
     const found = await open();

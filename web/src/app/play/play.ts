@@ -75,6 +75,7 @@ export class PlayView {
   protected readonly isPaused = signal(false);
   protected readonly isAsked = signal(false);
   protected readonly mostKinds = MOST_KINDS;
+  protected readonly origin = location.origin;
 
   protected readonly chosen = computed(() => {
     const wanted = Number(this.session() ?? 0);
