@@ -4,6 +4,7 @@ import { nearest } from '../helpers/nearest.js';
 import { groupOf, kindOf, nameOf, type Graph } from '../model/graph.js';
 import { isEngines } from '../linking/losses.js';
 import { VERBS } from '../model/link.js';
+import { comingAlong } from '../route/route.js';
 import { piecesNamed } from '../trace/search.js';
 import type { Happening, PlayEvent } from './event.js';
 
@@ -26,7 +27,10 @@ export interface PlayAgainstMap {
   unknownSenders: Met[];
   /** Events that somebody on the map sends and that were never sent, by name. */
   neverSent: string[];
-  /** Events that were sent, that somebody on the map listens to, and that nothing handled; where the log tells of that. */
+  /**
+   * Events that were sent, that somebody on the map listens to, and that nothing handled; where the log tells of that. Where
+   * it tells which scenes were loaded, only who comes along with one of them listens.
+   */
   neverHandled: Met[];
   /** Handlers that handled one sending more than once, as `event · handler`. */
   handledTwice: Met[];
@@ -93,6 +97,12 @@ export function createPlayReport(
     end() {
       const most = (all: Iterable<Met>): Met[] => [...all].sort((a, b) => b.times - a.times || a.line - b.line);
       const tellsHandling = handled.size > 0;
+      const along =
+        scenes.size > 0
+          ? comingAlong(graph, [...scenes], (piece) => kindOf(graph, piece) !== 'scene' || scenes.has(piece))
+          : undefined;
+      const isHeard = (name: string): boolean =>
+        known.get(name)?.heardBy.some((piece) => along === undefined || along[piece] === 1) === true;
       return {
         events,
         byHappening,
@@ -103,9 +113,7 @@ export function createPlayReport(
         unknownSenders: most(strangers.values()),
         neverSent: [...known].flatMap(([name, { isSent }]) => (isSent && !sent.has(name) ? [name] : [])).sort(),
         neverHandled: most(
-          [...sent.values()].filter(
-            ({ name }) => tellsHandling && known.get(name)?.isHeard === true && !handled.has(name),
-          ),
+          [...sent.values()].filter(({ name }) => tellsHandling && isHeard(name) && !handled.has(name)),
         ),
         handledTwice: most(twice.values()),
         seen: {
@@ -129,17 +137,19 @@ function count(graph: Graph, kind: ReturnType<typeof kindOf>): number {
   return found;
 }
 
-/** Events of the map by name, with whether somebody sends and listens to each. */
-function eventsOf(graph: Graph): Map<string, { isSent: boolean; isHeard: boolean }> {
-  const found = new Map<string, { isSent: boolean; isHeard: boolean }>();
+/** Events of the map by name, with whether somebody sends each, and who listens to it. */
+function eventsOf(graph: Graph): Map<string, { isSent: boolean; heardBy: number[] }> {
+  const found = new Map<string, { isSent: boolean; heardBy: number[] }>();
   for (let piece = 0; piece < graph.pieceCount; piece++) {
     if (kindOf(graph, piece) !== 'event') continue;
-    const verbs = [...groupOf(graph.incoming, piece)].map((link) => cellAt(graph.links.verb, link));
-    const before = found.get(nameOf(graph, piece));
-    found.set(nameOf(graph, piece), {
-      isSent: before?.isSent === true || verbs.includes(SENDS),
-      isHeard: before?.isHeard === true || verbs.includes(LISTENS),
-    });
+    const name = nameOf(graph, piece);
+    const event = found.get(name) ?? { isSent: false, heardBy: [] };
+    found.set(name, event);
+    for (const link of groupOf(graph.incoming, piece)) {
+      const verb = cellAt(graph.links.verb, link);
+      if (verb === SENDS) event.isSent = true;
+      if (verb === LISTENS) event.heardBy.push(cellAt(graph.links.from, link));
+    }
   }
   return found;
 }

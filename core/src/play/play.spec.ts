@@ -1,5 +1,5 @@
 /** Play logs: what a line is, and how what happened stands to the map. */
-import { scan, scene, useGrammars } from '../testing/project.js';
+import { carrier, scan, scene, script, useGrammars } from '../testing/project.js';
 import { createPlayReport, type PlayAgainstMap } from './against-map.js';
 import { partingOf, timesBeside } from './beside.js';
 import { LONGEST_LINE, readPlayLine, type PlayEvent } from './event.js';
@@ -93,6 +93,28 @@ describe('play against the map', () => {
       { name: 'bell.rung', times: 1, line: 1 },
     ]);
     expect(against({}, { happening: 'handled' }).neverHandled).toEqual([]);
+  });
+  it('counts who listens in scenes alone that were loaded, where the log tells of them', () => {
+    const { linked } = scan(
+      {
+        'scenes/weir.json': scene({ name: 'Weir', objects: [carrier('Bell', 'bell.ts')] }),
+        'scenes/quay.json': scene({ name: 'Quay', objects: [carrier('Horn', 'horn.ts')] }),
+        'scripts/bell.ts': script('Bell', 'bells.ring("bell.rung"); bells.hear("tide.turned", () => {});'),
+        'scripts/horn.ts': script('Horn', 'bells.hear("bell.rung", () => {});'),
+      },
+      {},
+    );
+    const unhandled = (...events: object[]): string[] => {
+      const report = createPlayReport(linked.graph);
+      [...events, {}, { type: 'tide.turned' }, { type: 'x', happening: 'handled' }].forEach((one, at) =>
+        report.add(read(one), at + 1),
+      );
+      return report.end().neverHandled.map(({ name }) => name);
+    };
+    const loaded = (file: string): object => ({ type: 'loaded', happening: 'loaded', subject: file });
+    expect(unhandled()).toEqual(['bell.rung', 'tide.turned']);
+    expect(unhandled(loaded('scenes/weir.json'))).toEqual(['tide.turned']);
+    expect(unhandled(loaded('scenes/quay.json'))).toEqual(['bell.rung']);
   });
   it('tells what handled one sending twice, and not what handled two', () => {
     const handled = (cause: string, handler = 'Gate.open'): object => ({ happening: 'handled', cause, handler });
