@@ -13,7 +13,7 @@ import type { Context } from './routes/context.js';
 import { createNarrowed, findingRoutes } from './routes/findings.js';
 import { planRoutes } from './routes/plan.js';
 import { projectRoutes } from './routes/projects.js';
-import { playLogRoutes } from './routes/play.js';
+import { playLogRoutes } from './routes/play-logs.js';
 import { createSight, playRoutes } from './routes/play-routes.js';
 import { repairRoutes } from './routes/repairs.js';
 import { reportRoutes } from './routes/reports.js';

@@ -41,7 +41,7 @@ interface Group {
   /** What its only file is called. */
   fileName: string;
   ending: string;
-  format: Format | 'lines';
+  format: Kind['format'];
   lines?: LineKinds;
   isToldByEnding: boolean;
   tag: string;
@@ -135,10 +135,7 @@ export class Kinds {
     const taken = new Set<string>();
     return kinds.map((all): Kind => {
       const [main, ...others] = all as Some<Group>;
-      for (const other of others) {
-        join(main.shape, other.shape);
-        main.files.push(...other.files);
-      }
+      takeIn(main, others);
       return {
         name: nameFor(main, others, paths, taken),
         format: main.format,
@@ -147,10 +144,19 @@ export class Kinds {
         tag: main.tag,
         shape: main.shape,
         inside: [],
-        files: main.files.sort((a, b) => a - b),
+        files: main.files,
       };
     });
   }
+}
+
+/** Adds all that others hold, and their files. */
+function takeIn(main: Pick<Group, 'shape' | 'files'>, others: readonly Pick<Group, 'shape' | 'files'>[]): void {
+  for (const { shape, files } of others) {
+    join(main.shape, shape);
+    main.files.push(...files);
+  }
+  main.files.sort((a, b) => a - b);
 }
 
 /** Kinds of structured files that no plan can tell apart are one: what stands in any of them is read by one rule. */
@@ -159,11 +165,7 @@ export function joinUntold(kinds: readonly Kind[], paths: readonly string[]): Ki
     // What holds all in XML tells them apart inside a rule; lines have kinds of their own.
     grouped(same, ({ tag, lines }) => `${tag}\n${lines ? same.findIndex((one) => one.lines === lines) : ''}`).map(
       ([main, ...others]) => {
-        for (const { shape, files } of others) {
-          join(main.shape, shape);
-          main.files.push(...files);
-        }
-        main.files.sort((a, b) => a - b);
+        takeIn(main, others);
         return main;
       },
     ),
@@ -203,12 +205,11 @@ export function kindsOfDocuments(all: readonly Kind[], paths: readonly string[])
     if (known) {
       if (known.fileName !== baseName(path)) known.fileName = '';
       for (const name of names) known.names.set(name, (known.names.get(name) ?? 0) + 1);
-      join(known.shape, kind.shape);
-      known.files.push(...kind.files);
+      takeIn(known, [kind]);
       continue;
     }
     groups.push({
-      ...{ kind, folder: folderOf(path), fileName: baseName(path), ending: endingsOf(path), format: 'lines', tag: '' },
+      ...{ kind, folder: folderOf(path), fileName: baseName(path), ending: endingsOf(path), format: 'code', tag: '' },
       ...{ isToldByEnding: true, shape: kind.shape, files: [...kind.files] },
       names: new Map([...names].map((name) => [name, 1])),
     });
@@ -222,16 +223,8 @@ export function kindsOfDocuments(all: readonly Kind[], paths: readonly string[])
   const taken = new Set<string>();
   return found.map((same) => {
     const [main, ...others] = same as Some<(typeof groups)[number]>;
-    for (const other of others) {
-      join(main.shape, other.shape);
-      main.files.push(...other.files);
-    }
-    return {
-      ...main.kind,
-      name: nameFor(main, others, paths, taken),
-      shape: main.shape,
-      files: main.files.sort((a, b) => a - b),
-    };
+    takeIn(main, others);
+    return { ...main.kind, name: nameFor(main, others, paths, taken), shape: main.shape, files: main.files };
   });
 }
 

@@ -4,7 +4,8 @@
  */
 import { GlueError, LONGEST_LINE, readPlayEvent, readPlayLine, type PlayEvent } from '@glue-trace/core';
 import type { FastifyBaseLogger } from 'fastify';
-import type { KeptEvent, KindRow, PlayStore, RateRow, SessionRow } from './play-store.js';
+import type { PlayKind } from '../api.js';
+import type { KeptEvent, PlayStore, RateRow, SessionRow } from './play-store.js';
 
 /** In milliseconds: so often what came is written. */
 const FLUSHED_EVERY = 100;
@@ -86,9 +87,9 @@ function opened(
   row: SessionRow,
   tell: (project: number) => void,
 ): OpenSession & { flush(): void; isStill(): boolean } {
-  const kinds = new Map<string, KindRow>();
+  const kinds = new Map<string, PlayKind>();
   let waiting: KeptEvent[] = [];
-  let changed = new Set<KindRow>();
+  let changed = new Set<PlayKind>();
   let rates = new Map<string, RateRow>();
   let isChanged = false;
   let timer: NodeJS.Timeout | undefined;
@@ -120,7 +121,7 @@ function opened(
     if (waiting.length >= MOST_WAITING) flush();
     else timer ??= setTimeout(flush, FLUSHED_EVERY);
   };
-  const kindFor = ({ type, happening }: PlayEvent): KindRow | undefined => {
+  const kindFor = ({ type, happening }: PlayEvent): PlayKind | undefined => {
     const key = `${happening} ${type}`;
     let kind = kinds.get(key);
     if (!kind && kinds.size < MOST_KINDS) kinds.set(key, (kind = { id: kinds.size + 1, type, happening, events: 0 }));

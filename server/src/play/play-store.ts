@@ -2,37 +2,14 @@
 import { randomBytes } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { Happening, PlayEvent } from '@glue-trace/core';
+import { must, type PlayEvent } from '@glue-trace/core';
+import type { PlayDetail, PlayKind, PlaySessionView } from '../api.js';
 import { fromJson, now, openSql, type Sql } from '../store/sql.js';
 
 const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'play', 'migrations');
 
-export interface SessionRow {
-  id: number;
-  project: number;
-  name: string;
-  note: string;
-  cameBy: string;
-  startedAt: string;
-  endedAt: string | null;
-  events: number;
-  unread: number;
-  dropped: number;
-  problems: Problem[];
-}
-
-/** A line that could not be read. */
-export interface Problem {
-  line: number;
-  problem: string;
-}
-
-export interface KindRow {
-  id: number;
-  type: string;
-  happening: Happening;
-  events: number;
-}
+export type SessionRow = Omit<PlaySessionView, 'isOpen'> & { project: number };
+type Problem = PlaySessionView['problems'][number];
 
 /** An event with its place in the session. */
 export interface KeptEvent {
@@ -42,22 +19,8 @@ export interface KeptEvent {
   event: PlayEvent;
 }
 
-export interface EventRow {
-  at: number;
-  kind: number;
-  /** Milliseconds since 1970. */
-  time: number;
-  id: string;
-  source: string;
-  subject: string | null;
-  handler: string | null;
-  frame: number | null;
-  side: string | null;
-  cause: string | null;
-  /** As JSON. */
-  data: string | null;
-  others: string | null;
-}
+/** As it is kept: with all of its payload, and attributes of others. */
+export type EventRow = PlayDetail['event'];
 
 export interface RateRow {
   second: number;
@@ -128,7 +91,7 @@ export function openPlayStore(path: string) {
     /** Keeps what came, all of it or nothing. */
     keep(
       { id, events, unread, dropped, problems }: SessionRow,
-      kinds: readonly KindRow[],
+      kinds: readonly PlayKind[],
       came: readonly KeptEvent[],
       rates: readonly RateRow[],
     ): void {
@@ -152,8 +115,8 @@ export function openPlayStore(path: string) {
       });
     },
 
-    kinds: (session: number): KindRow[] =>
-      sql('SELECT id, type, happening, events FROM kinds WHERE session = ? ORDER BY events DESC, id').all<KindRow>(
+    kinds: (session: number): PlayKind[] =>
+      sql('SELECT id, type, happening, events FROM kinds WHERE session = ? ORDER BY events DESC, id').all<PlayKind>(
         session,
       ),
     rates: (session: number): RateRow[] =>
@@ -228,11 +191,6 @@ function sessionIn(sql: Sql, id: number): SessionRow | undefined {
 
 function sessionOf({ came_by, started_at, ended_at, problems, ...row }: RawSession): SessionRow {
   return { ...row, cameBy: came_by, startedAt: started_at, endedAt: ended_at, problems: fromJson<Problem[]>(problems) };
-}
-
-function must<T>(value: T | undefined): T {
-  if (value === undefined) throw new Error('what was just written is there');
-  return value;
 }
 
 /** The payload as JSON; what is no text stays as it came, and says so. */

@@ -1,4 +1,5 @@
 import { itemAt } from '@glue-trace/core/browser';
+import { NgTemplateOutlet } from '@angular/common';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -43,7 +44,7 @@ interface Bar {
 /** What happened in play: events as they come or as a log has them, and what the map says of them. */
 @Component({
   selector: 'glue-play',
-  imports: [ChartView, MatButtonModule, RouterLink, TroubleBox],
+  imports: [ChartView, MatButtonModule, NgTemplateOutlet, RouterLink, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './play.html',
   styleUrl: './play.scss',

@@ -18,6 +18,7 @@ import type {
   PlayDetail,
   PlayEventPage,
   PlayEventView,
+  PlayKind,
   PlayMapView,
   PlayNews,
   PlayPage,
@@ -25,7 +26,7 @@ import type {
   PlaySessionView,
   PlayTaken,
 } from '../api.js';
-import type { EventFilter, EventRow, KindRow, SessionRow } from '../play/play-store.js';
+import type { EventFilter, EventRow, SessionRow } from '../play/play-store.js';
 import { createIntake, type OpenSession } from '../play/intake.js';
 import { isSame } from '../own-pages.js';
 import { valid } from '../problems.js';
@@ -413,7 +414,7 @@ function takeList(session: OpenSession, line: string): string | undefined {
 const isStream = (body: unknown): body is AsyncIterable<Buffer> =>
   typeof body === 'object' && body !== null && Symbol.asyncIterator in body;
 
-function filterOf({ without, only, text, who, side, from, to }: EventQuery, kinds: readonly KindRow[]): EventFilter {
+function filterOf({ without, only, text, who, side, from, to }: EventQuery, kinds: readonly PlayKind[]): EventFilter {
   const list = (written: string): number[] => (written === '' ? [] : written.split(',').map(Number));
   const wanted = text.toLowerCase();
   return {
@@ -430,7 +431,7 @@ function shortOf(row: EventRow): PlayEventView {
 }
 
 /** An event as it was written. */
-function writtenOf(row: EventRow, kinds: ReadonlyMap<number, KindRow>): PlayEvent {
+function writtenOf(row: EventRow, kinds: ReadonlyMap<number, PlayKind>): PlayEvent {
   const kind = kinds.get(row.kind);
   const data: unknown = row.data === null ? undefined : JSON.parse(row.data);
   const others = row.others === null ? {} : (JSON.parse(row.others) as Record<string, unknown>);
@@ -455,7 +456,7 @@ const COLUMNS = [
   ...['at', 'time', 'type', 'happening', 'source', 'subject', 'handler', 'frame', 'side', 'cause', 'id', 'data'],
 ];
 
-function cellsOf(row: EventRow, kinds: ReadonlyMap<number, KindRow>): string[] {
+function cellsOf(row: EventRow, kinds: ReadonlyMap<number, PlayKind>): string[] {
   const { type = '', happening = '' } = kinds.get(row.kind) ?? {};
   const { at, time, source, subject, handler, frame, side, cause, id, data } = row;
   return [
