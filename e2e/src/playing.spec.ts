@@ -47,7 +47,7 @@ describe('play logs, while a game runs', () => {
     // A session that is new to the page is found by itself.
     await shows(3);
     await page.getByRole('button', { name: 'Mute tide.turned' }).click();
-    await page.getByText('2 events are muted').waitFor();
+    await page.getByText('2 events muted').waitFor();
     await page.locator('.row').nth(1).waitFor({ state: 'detached' });
     await page.keyboard.press('a');
     await shows(3);
@@ -101,7 +101,7 @@ describe('play logs, while a game runs', () => {
     await page.goto(`${stage.address}/p/1/play`);
     await page.locator('input[type=file]').setInputFiles(log);
     await shows(2);
-    await page.getByText('1 lines could not be read.').waitFor();
+    await page.getByText('1 line could not be read.').waitFor();
     const [download] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('link', { name: 'All of it as a log' }).click(),

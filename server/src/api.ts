@@ -531,8 +531,8 @@ export interface PlayDetail {
   /** What led to it, the first of all first, and what it led to. */
   ledHere: PlayEventView[];
   ledTo: PlayEventView[];
-  /** What of it stands on the map. */
-  onMap: { written: string; piece: PieceName }[];
+  /** What of it stands on the map; null where the project cannot be scanned. */
+  onMap: { written: string; piece: PieceName }[] | null;
 }
 
 export interface PlayTaken {

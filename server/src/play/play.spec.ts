@@ -1,5 +1,7 @@
 /** Play logs over the API: sent by games, read of files, looked through, exported, thrown away. */
+import { mkdirSync } from 'node:fs';
 import { connect, type Socket } from 'node:net';
+import { join } from 'node:path';
 import { itemAt } from '@glue-trace/core';
 import type {
   PlayBesideView,
@@ -231,7 +233,7 @@ describe('play logs', () => {
     expect(detail.ledHere.map(({ id }) => id)).toEqual(['e1', 'e2']);
     const middle = await server.read<PlayDetail>(`${API}/sessions/${session}/events/2`);
     expect(middle.ledTo.map(({ id }) => id)).toEqual(['e3', 'e4']);
-    expect(middle.onMap.map(({ written, piece }) => [written, piece.kind])).toEqual([
+    expect(middle.onMap?.map(({ written, piece }) => [written, piece.kind])).toEqual([
       ['event:bell.rung', 'event'],
       ['scenes/upper-flight.scene.json', 'scene'],
     ]);
@@ -248,6 +250,22 @@ describe('play logs', () => {
     expect(told.unknownSenders).toEqual([{ name: 'nobody', times: 1, line: 3 }]);
     expect(told.neverSent).not.toContain('bell.rung');
     expect(told.neverSent.length).toBeGreaterThan(3);
+  });
+
+  it('can be looked at in a project that cannot be scanned', async () => {
+    const folder = join(server.base, 'bare');
+    mkdirSync(folder);
+    const { id } = (await server.call<{ id: number }>('POST', '/api/projects', { folder })).body;
+    await server.settled(id);
+    const log = await server.app.inject({
+      method: 'POST',
+      url: `/api/projects/${id}/play/sessions`,
+      payload: lines(event(1)),
+      headers: { ...OWN, 'content-type': 'application/x-ndjson' },
+    });
+    const { session } = JSON.parse(log.body) as PlayTaken;
+    const detail = await server.read<PlayDetail>(`/api/projects/${id}/play/sessions/${session}/events/1`);
+    expect([detail.event.id, detail.onMap]).toEqual(['e1', null]);
   });
 
   it('stand beside each other, from where they part', async () => {

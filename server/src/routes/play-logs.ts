@@ -262,17 +262,26 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
     }
     const kinds = new Map(play.kinds(row.id).map((kind) => [kind.id, kind]));
     const project = projectOf(context, request.params);
-    const { graph } = await mapOf(context, project);
-    const known = (text: string | null | undefined): PlayDetail['onMap'] => {
-      const [piece] = text ? piecesNamed(graph, text) : [];
-      return piece === undefined ? [] : [{ written: text ?? '', piece: pieceName(graph, piece) }];
+    // What happened can be looked at without a map, too.
+    const graph = await mapOf(context, project).then(
+      (map) => map.graph,
+      (error: unknown) => {
+        if (error instanceof GlueError && error.code === 'scan/none') return undefined;
+        throw error;
+      },
+    );
+    const known = (text: string | null | undefined): NonNullable<PlayDetail['onMap']> => {
+      const [piece] = graph && text ? piecesNamed(graph, text) : [];
+      return graph === undefined || piece === undefined
+        ? []
+        : [{ written: text ?? '', piece: pieceName(graph, piece) }];
     };
     const type = kinds.get(event.kind)?.type ?? '';
     return {
       event,
       ledHere: ledHere.map(shortOf),
       ledTo: play.ledTo(row.id, event.id, LONGEST_CHAIN).map(shortOf),
-      onMap: [...known(`event:${type}`), ...known(event.source), ...known(event.subject)],
+      onMap: graph ? [...known(`event:${type}`), ...known(event.source), ...known(event.subject)] : null,
     };
   });
 

@@ -63,7 +63,7 @@ describe('Play logs', () => {
     const found = await open();
     await found.click('.kind .mute');
     expect(found.url()).toBe('/p/1/play?without=1');
-    expect(found.text('.kinds')).toContain('2 events are muted');
+    expect(found.text('.kinds')).toContain('2 events muted');
     await found.press('a');
     expect(found.url()).toBe('/p/1/play');
     await found.press('j');
@@ -104,6 +104,13 @@ describe('Play logs', () => {
     expect(await found.answer(`${ADDRESS}/sessions/1/events/2`, null)).toEqual({ note: 'too late' });
     expect(found.texts('.row')[1]).toContain('marked');
   });
+  it('tell of an event without a map, too', async () => {
+    const found = await open('?at=1');
+    await found.answer(`${ADDRESS}/sessions/1/events/1`, {
+      ...{ event: { ...row(1), others: null }, ledHere: [], ledTo: [], onMap: null },
+    });
+    expect(found.text('aside')).toContain('There is no map: the project could not be scanned.');
+  });
   it('stand beside the map when that is asked for', async () => {
     const found = await open();
     await found.press('c');
@@ -137,7 +144,7 @@ describe('Play logs', () => {
       '',
       opened({ session: session(1, { unread: 1, problems: [{ line: 2, problem: 'it is no JSON' }] }) }),
     );
-    expect(found.text('aside')).toContain('1 lines could not be read.');
+    expect(found.text('aside')).toContain('1 line could not be read.');
     expect(found.text('aside')).toContain('line 2: it is no JSON');
     await found.click('aside .links button:last-of-type');
     await found.click('aside .links button:nth-of-type(2)');

@@ -341,6 +341,9 @@ export class PlayView {
     return this.kinds().get(kind)?.happening ?? '';
   }
   protected readonly time = timeOf;
+  protected counted(count: number, word: string): string {
+    return `${count} ${word}${count === 1 ? '' : 's'}`;
+  }
   protected when(at: string): string {
     return new Date(at).toLocaleString([], { month: 'short', day: 'numeric', hour: '2-digit', minute: '2-digit' });
   }
