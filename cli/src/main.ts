@@ -135,7 +135,7 @@ const play = program.command('play').description('Read what a running game told 
 play
   .command('check')
   .description(
-    'Tell how what happened in play stands to the map. Ends with 1 when the map does not know an event or a sender.',
+    'Tell how what happened in play stands to the map. Ends with 1 when something worse than a note is found.',
   )
   .argument('<dir>', 'folder of the project')
   .argument('<logs...>', 'play logs, or “-” for standard input')

@@ -1,11 +1,24 @@
 import { createReadStream, existsSync } from 'node:fs';
 import { createInterface } from 'node:readline';
-import { createPlayReport, GlueError, readPlayLine, type Met, type PlayAgainstMap } from '@glue-trace/core';
-import { scanFolder } from '@glue-trace/server';
+import {
+  createPlayReport,
+  GlueError,
+  playExpected,
+  reachedBy,
+  readPlayLine,
+  startsOf,
+  PLAY_CHECKS,
+  type PlayAgainstMap,
+  type PlayFinding,
+  type PlayReport,
+  type SeenOf,
+} from '@glue-trace/core';
+import { routeNamed, scanFolder } from '@glue-trace/server';
 import { give, tell } from './terminal.js';
 
 export interface PlayFlags {
   plan?: string;
+  route?: string;
   format: 'text' | 'json';
 }
 
@@ -20,8 +33,8 @@ interface Log {
 /** Lines that were not read are told so far. */
 const MOST_TOLD = 20;
 
-/** Reads play logs, and tells how what happened stands to the map. Ends with 1 when the map does not know some of it. */
-export async function playCheck(dir: string, files: string[], { plan, format }: PlayFlags): Promise<void> {
+/** Reads play logs, and tells how what happened stands to the map. Ends with 1 when something worse than a note is found. */
+export async function playCheck(dir: string, files: string[], { plan, route, format }: PlayFlags): Promise<void> {
   const missing = files.find((file) => file !== '-' && !existsSync(file));
   if (missing !== undefined)
     throw new GlueError(
@@ -29,16 +42,25 @@ export async function playCheck(dir: string, files: string[], { plan, format }: 
       `There is no play log at ${missing}. Give the path of a *.play.ndjson, or “-” for standard input.`,
     );
   const { analysis } = await scanFolder({ folder: dir, planFile: plan, learns: true });
-  const report = createPlayReport(analysis.linked.graph, analysis.linked.plan.engine.events);
+  const { linked } = analysis;
+  const starts = startsOf(linked);
+  const reached = route === undefined ? undefined : routeNamed(dir, linked.graph, route, starts);
+  const report = createPlayReport(linked.graph, playExpected(linked), {
+    starts: reached?.starts ?? reachedBy(linked.graph, { from: starts }).starts,
+    ...(reached && { route: reached.pieces }),
+  });
   const logs: Log[] = [];
-  for (const file of files) logs.push(await readLog(file, report));
+  for (const file of files) {
+    report.session();
+    logs.push(await readLog(file, report));
+  }
   const told = report.end();
   if (format === 'json') await give(`${JSON.stringify({ logs, ...told }, null, 2)}\n`);
   else await tell(inWords(logs, told));
-  process.exitCode = told.unknownEvents.length + told.unknownSenders.length > 0 ? 1 : 0;
+  process.exitCode = told.findings.some(({ severity }) => severity !== 'note') ? 1 : 0;
 }
 
-async function readLog(file: string, report: ReturnType<typeof createPlayReport>): Promise<Log> {
+async function readLog(file: string, report: PlayReport): Promise<Log> {
   const input = file === '-' ? process.stdin : createReadStream(file);
   const log: Log = { file: file === '-' ? 'standard input' : file, lines: 0, unread: [], unreadCount: 0 };
   for await (const line of createInterface({ input, crlfDelay: Infinity })) {
@@ -62,26 +84,37 @@ function inWords(logs: readonly Log[], told: PlayAgainstMap): string {
     ...(unreadCount > unread.length ? [`  and ${unreadCount - unread.length} more`] : []),
   ]);
   const happened = Object.entries(told.byHappening).map(([what, count]) => `${count} ${what}`);
-  const list = (title: string, all: readonly string[]): string[] =>
-    all.length === 0
-      ? []
-      : [
-          '',
-          title,
-          ...all.slice(0, MOST_TOLD).map((one) => `  ${one}`),
-          ...(all.length > MOST_TOLD ? [`  and ${all.length - MOST_TOLD} more`] : []),
-        ];
-  const met = ({ name, times, line, near }: Met): string =>
-    `${name}: ${times} times, first in line ${line}${near === undefined ? '' : `; there is ${near}`}`;
+  const { events, wires, scenes, spawns } = told.seen;
+  const seen = (what: string, { seen, of }: SeenOf): string => `${seen} of ${of} ${what}`;
+  const placed = ({ lines: places, evidence }: PlayFinding): string => {
+    const byLog = logs.flatMap(({ file }, session) => {
+      const own = places.filter((place) => place.session === session).map(({ line }) => line);
+      return own.length > 0 ? [`${own.length === 1 ? 'line' : 'lines'} ${own.join(', ')} of ${file}`] : [];
+    });
+    return [...byLog, ...evidence.map(({ file, range }) => `${file}:${range.line}`)].join('; ');
+  };
   return `${[
     ...lines,
     '',
-    `Seen: ${told.seen.events.seen} of ${told.seen.events.of} events that the map has sent, ${told.seen.scenes.seen} of ${told.seen.scenes.of} scenes loaded.`,
+    `Seen: ${[
+      seen('events that the map has sent', events),
+      ...(wires ? [seen('listeners handled', wires)] : []),
+      seen('scenes loaded', scenes),
+      seen('things spawned', spawns),
+    ].join(', ')}.`,
     happened.length > 0 ? `What happened: ${happened.join(', ')}.` : 'Nothing happened.',
-    ...list('Events that the map does not know:', told.unknownEvents.map(met)),
-    ...list('Senders that are not on the map:', told.unknownSenders.map(met)),
-    ...list('Sent, listened to on the map, and handled by nothing:', told.neverHandled.map(met)),
-    ...list('Handled more than once for one sending:', told.handledTwice.map(met)),
-    ...list('The map knows who sends them, and they were never sent:', told.neverSent),
+    ...PLAY_CHECKS.flatMap(({ id, title }) => {
+      const found = told.findings.filter(({ check }) => check === id);
+      const count = told.counts[id] ?? 0;
+      const shown = found.slice(0, MOST_TOLD);
+      return found.length === 0
+        ? []
+        : [
+            '',
+            `${title} (${id})`,
+            ...shown.flatMap((one) => [`  ${one.severity}: ${one.text}`, ...(placed(one) ? [`      ${placed(one)}`] : [])]),
+            ...(count > shown.length ? [`  and ${count - shown.length} more`] : []),
+          ];
+    }),
   ].join('\n')}\n`;
 }

@@ -1,8 +1,7 @@
-import { createReadStream, existsSync, statSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { setTimeout as pause } from 'node:timers/promises';
 import { GlueError, LONGEST_LINE } from '@glue-trace/core';
-import { linesOf, openPlayStore, openStore, playPathOf, realFolder, STORE_NAME } from '@glue-trace/server';
+import { growing, linesOf, openPlayStore, openStore, playPathOf, realFolder, STORE_NAME } from '@glue-trace/server';
 import { tell } from './terminal.js';
 
 export interface RecordFlags {
@@ -45,7 +44,9 @@ export async function playRecord(dir: string, { data, name, follow }: RecordFlag
     whole.dropped += dropped;
     whole.problems.push(...problems.slice(0, Math.max(0, 5 - whole.problems.length)));
   };
-  const input = follow === undefined ? process.stdin : growing(follow);
+  const stop = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => stop.abort());
+  const input = follow === undefined ? process.stdin : growing(follow, stop.signal);
   let waiting: string[] = [];
   let sending = Promise.resolve();
   const flush = (): void => {
@@ -104,22 +105,5 @@ function servedAt(dir: string, data: string): { url: string; token: string } {
     }
   } finally {
     store.close();
-  }
-}
-
-/** What stands in a file, and what comes to it, until the program is stopped. */
-async function* growing(file: string): AsyncGenerator<Buffer> {
-  let stopped = false;
-  process.once('SIGINT', () => (stopped = true));
-  process.once('SIGTERM', () => (stopped = true));
-  for (let at = 0; !stopped;) {
-    const { size } = statSync(file);
-    // It was begun anew.
-    if (size < at) at = 0;
-    if (size > at) {
-      for await (const chunk of createReadStream(file, { start: at, end: size - 1 })) yield chunk as Buffer;
-      at = size;
-    }
-    await pause(LOOKED_EVERY);
   }
 }

@@ -31,22 +31,30 @@ describe('glue play check', () => {
     expect(out).toContain('friday.play.ndjson: 5 lines, 1 of them not read');
     expect(out).toContain('  line 2: it is no JSON');
     expect(out).toContain('What happened: 3 sent.');
-    expect(out).toMatch(
-      /Events that the map does not know:\n( {2}bell\.rung.*\n)? {2}bell\.rnug: 2 times, first in line 4/,
-    );
-    expect(out).not.toContain('Senders that are not on the map');
-    expect(out).toContain('and they were never sent:');
+    expect(out).toContain('An event that the map does not know (play/unknown-event)');
+    expect(out).toContain(`  warning: bell.rnug came 2 times, and the map does not know it`);
+    expect(out).toContain(`      lines 4, 5 of ${log}`);
+    expect(out).not.toContain('play/unknown-sender');
+    expect(out).toMatch(/note: \S+ never came; .+ can send it/);
   });
   it('reads standard input, for programs as well, and ends with 0 when the map knows all of it', () => {
     const { code, out } = glue(`${sent('plate.pressed')}\n`, '-', '--format', 'json');
     expect(code).toBe(0);
-    const told = JSON.parse(out) as { logs: object[]; events: number; neverSent: string[] };
+    const told = JSON.parse(out) as { logs: object[]; events: number; findings: { check: string; text: string }[] };
     expect(told.logs).toEqual([{ file: 'standard input', lines: 1, unread: [], unreadCount: 0 }]);
-    expect([told.events, told.neverSent.includes('plate.pressed'), told.neverSent.length > 3]).toEqual([
-      1,
-      false,
-      true,
-    ]);
+    const never = told.findings.filter(({ check }) => check === 'play/never-sent').map(({ text }) => text);
+    expect([told.events, never.length > 3, never.length === told.findings.length]).toEqual([1, true, true]);
+    expect(never.some((one) => one.startsWith('plate.pressed'))).toBeFalse();
+  });
+  it('speaks for a route, and for several logs together', () => {
+    const [one, other] = ['one.ndjson', 'other.ndjson'].map((name) => join(folder, name));
+    writeFileSync(one ?? '', sent('plate.pressed'));
+    writeFileSync(other ?? '', sent('bell.rung'));
+    const all = glue('', one ?? '', other ?? '');
+    expect([all.code, all.out.includes('What happened: 2 sent.')]).toEqual([0, true]);
+    const onRoute = glue('', one ?? '', '--route', 'scenes/toll-office.scene.json');
+    expect(onRoute.out).toContain('of 3 scenes loaded');
+    expect(glue('', one ?? '', '--route', 'nowhere').code).toBe(2);
   });
   it('says that there is no such log', () => {
     const { code, error } = glue('', join(folder, 'gone.play.ndjson'));

@@ -88,7 +88,7 @@ async function reportOf(dir: string, result: ScanResult, flags: ScanFlags, versi
         linked.graph,
         (route ?? reachedBy(linked.graph, { from: readiness.starts ?? [] })).starts,
         views,
-        !route,
+        { isWhole: !route },
       ),
     }),
     excerpt: excerptsIn(dir),

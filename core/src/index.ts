@@ -62,7 +62,7 @@ export {
   type Routes,
   type SavedRoute,
 } from './route/route.js';
-export { stopsOf } from './route/stops.js';
+export { stopsOf, type SeenOf, type Stop, type Stops } from './route/stops.js';
 export {
   LONGEST_LINE,
   playEventSchema,
@@ -73,7 +73,17 @@ export {
 } from './play/event.js';
 export { csvRows } from './reports/csv.js';
 export { partingOf, timesBeside, type Parting, type TimesBeside } from './play/beside.js';
-export { createPlayReport, type Met, type PlayAgainstMap } from './play/against-map.js';
+export {
+  createPlayReport,
+  type PlayAgainstMap,
+  type PlayFinding,
+  type PlayReport,
+  type PlaySeen,
+} from './play/against-map.js';
+export { playExpected, type PlayExpected } from './play/expected.js';
+export { namesMet, seenInPlay, type MetAs, type MetName, type SeenInPlay } from './play/seen.js';
+export { PLAY_CHECKS } from './play/checks/registry.js';
+export { ruleFor as playRuleFor } from './play/checks/check.js';
 export { isMediaName } from './reading/source.js';
 export * from './trace/trace.js';
 export * from './trace/search.js';

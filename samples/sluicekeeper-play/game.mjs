@@ -23,6 +23,34 @@ const ENGINE = ['engine.touched', 'engine.used', 'engine.key', 'engine.scraped',
 export function createGame({ folder, seed = 1, tell }) {
   const random = numbersOf(seed);
   const listeners = [];
+  const heardBy = (one) => ({ source: placeOf(one.by), handler: handlerOf(one), type: one.event });
+  function listen(one) {
+    listeners.push(one);
+    game.tell({ ...heardBy(one), happening: 'listening' });
+  }
+  function end(one) {
+    if (!one.isGone) game.tell({ ...heardBy(one), happening: 'ended' });
+    one.isGone = true;
+  }
+  /** Tells when a flag of a part is set. */
+  function watchFlag(part, name, start) {
+    let now = start;
+    const subject = `${part.constructor.name}.${name}`;
+    Object.defineProperty(part, name, {
+      enumerable: true,
+      get: () => now,
+      set(value) {
+        if (value !== now)
+          game.tell({ type: 'flag set', happening: 'flag set', source: placeOf(part), subject, data: { now: value } });
+        now = value;
+      },
+    });
+  }
+  const placeOf = (by) => by?.object?.path ?? by?.name ?? 'engine';
+  function handlerOf({ by, run: doIt }) {
+    const name = by?.constructor.name;
+    return `${name && name !== 'Object' ? name : (by?.name ?? 'engine')}.${doIt.name || 'function'}`;
+  }
   let frame = 0;
   let last = 0;
   let stageRoot;
@@ -80,6 +108,7 @@ export function createGame({ folder, seed = 1, tell }) {
       // What is saved for a field that is gone goes nowhere; and no field comes that the script does not have.
       for (const name of Object.keys(slots))
         if (!own.has(name)) fails(part, 'is made', `what is saved for ${name} goes nowhere`, 'note');
+      for (const [name, value] of Object.entries(part)) if (typeof value === 'boolean') watchFlag(part, name, value);
       Object.seal(part);
     },
   };
@@ -146,10 +175,10 @@ export function createGame({ folder, seed = 1, tell }) {
       }
     },
     hear(event, run) {
-      listeners.push({ event, run, by: speaking });
+      listen({ event, run, by: speaking });
     },
     forget(event) {
-      for (const one of listeners) if (one.event === event && one.by === speaking) one.isGone = true;
+      for (const one of listeners) if (one.event === event && one.by === speaking) end(one);
     },
   };
   const stage = {
@@ -239,7 +268,14 @@ export function createGame({ folder, seed = 1, tell }) {
   function fails(part, does, message, how = 'error', place = {}) {
     const source = part?.object?.path ?? part?.name ?? 'engine';
     const type = how === 'error' ? 'engine.failed' : 'engine.noted';
-    game.tell({ type, source, data: { message, does, ...(part?.place ?? place) } });
+    const { file, line } = part?.place ?? place;
+    game.tell({
+      type,
+      ...(how === 'error' && { happening: 'failed' }),
+      source,
+      ...(file && { place: `${file}:${line}` }),
+      data: { message, does },
+    });
   }
   /** Runs something of a part; what it throws is told, and the game goes on. */
   function run(part, does, doIt) {
@@ -254,12 +290,11 @@ export function createGame({ folder, seed = 1, tell }) {
       speaking = before;
     }
   }
-  function handle({ run: doIt, by }, id, event, payload) {
+  function handle(one, id, event, payload) {
+    const { run: doIt, by } = one;
     const before = cause;
     cause = id;
-    const name = by?.constructor.name;
-    const handler = `${name && name !== 'Object' ? name : (by?.name ?? 'engine')}.${doIt.name || 'function'}`;
-    const who = by?.object?.path ?? by?.name ?? 'engine';
+    const [handler, who] = [handlerOf(one), placeOf(by)];
     const own = run(by, handler, () => {
       cause = game.tell({ type: event, happening: 'handled', source: who, handler });
       return doIt.call(by, ...payload);
@@ -289,14 +324,14 @@ export function createGame({ folder, seed = 1, tell }) {
   function enter(path) {
     const scene = game.json(path);
     const staying = stageRoot ? [...stageRoot].filter(({ stays }) => stays) : [];
-    for (const one of listeners) if (one.by?.object && !staying.includes(one.by.object)) one.isGone = true;
+    for (const one of listeners) if (one.by?.object && !staying.includes(one.by.object)) end(one);
     stageRoot = new Thing(game, { name: scene.title });
     for (const one of staying) stageRoot.things.push(one);
     game.tell({ type: 'loaded', happening: 'loaded', source: path, subject: path });
     build(game, scene.objects, stageRoot, null, false);
     for (const { when, from, to, do: does } of scene.wires ?? []) {
       const by = byId(to);
-      listeners.push({
+      listen({
         event: when,
         from: from && byId(from),
         by: { name: by?.path ?? to, object: by, constructor: { name: 'wire' } },
@@ -329,7 +364,7 @@ export function createGame({ folder, seed = 1, tell }) {
         const step = steps.find((one) => one.id === id);
         if (!step) return;
         if (step.does === 'wait for bell')
-          return void listeners.push({
+          return void listen({
             event: step.bell,
             by: crew,
             run: called(`step ${id}`, () => go(step.then)),
@@ -384,7 +419,7 @@ export function createGame({ folder, seed = 1, tell }) {
       parcel = await openParcel(folder, {
         run,
         ring: (event, ...payload) => bells.ring(event, ...payload),
-        hear: (event, by, name, doIt) => listeners.push({ event, by, run: called(name, doIt) }),
+        hear: (event, by, name, doIt) => listen({ event, by, run: called(name, doIt) }),
         later: (seconds, by, does, doIt) => later.push({ at: frame + seconds / FRAME, by, does, doIt }),
       });
       readAll();

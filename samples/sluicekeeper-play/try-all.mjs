@@ -19,9 +19,8 @@ export async function* tryAll(folder, scenes) {
     const play = createGame({
       folder,
       seed: 7,
-      tell({ type, source, data }) {
-        if (type !== 'engine.failed') return;
-        const place = data.file ? `${data.file}:${data.line}` : '';
+      tell({ happening, source, place = '', data }) {
+        if (happening !== 'failed') return;
         failures.set(`${place} ${source} ${data.message}`, { place, source, message: data.message });
       },
     });

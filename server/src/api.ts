@@ -15,6 +15,7 @@ import type {
   Happening,
   Language,
   PlayAgainstMap,
+  SeenInPlay,
   PlayEvent,
   TimesBeside,
   PartValues,
@@ -118,7 +119,12 @@ export interface FindingRow {
   places: number;
   /** 1 when it is accepted on purpose. */
   waived: number;
+  /** What play said of it; left out where no session is kept. */
+  play?: SeenInPlay;
 }
+
+/** A finding with all that is known of it. */
+export type FindingDetail = FindingView & { play?: SeenInPlay };
 
 export interface FindingPage {
   scanId: number;
@@ -514,6 +520,8 @@ export interface PlayEventView {
   frame: number | null;
   side: string | null;
   cause: string | null;
+  /** Where in the code, such as `scripts/gate.ts:12`. */
+  place: string | null;
   /** As JSON; shortened in lists. */
   data: string | null;
 }
@@ -533,6 +541,8 @@ export interface PlayDetail {
   ledTo: PlayEventView[];
   /** What of it stands on the map; null where the project cannot be scanned. */
   onMap: { written: string; piece: PieceName }[] | null;
+  /** What the team says that the event means. */
+  means: string | null;
 }
 
 export interface PlayTaken {
@@ -543,7 +553,8 @@ export interface PlayTaken {
   problems: string[];
 }
 
-export type PlayMapView = PlayAgainstMap;
+/** What happened beside what the map expects; lines name sessions by their position in `judged`. */
+export type PlayMapView = PlayAgainstMap & { judged: { id: number; name: string }[]; route: string };
 
 /** Two sessions beside each other. */
 export interface PlayBesideView {

@@ -14,6 +14,7 @@ export { recoverRepairs, undoRepair, writeRepair } from './repairs/repairs.js';
 export { writeExecutable, writeInside, writeWhole } from './writing/write.js';
 export { STORE_NAME } from './store/name.js';
 export { openStore } from './store/store.js';
+export { growing } from './play/growing.js';
 export { linesOf } from './play/lines.js';
 export { openPlayStore, playPathOf } from './play/play-store.js';
 export { findingsBefore, type Before } from './decisions/before.js';

@@ -1,164 +1,166 @@
-/** What happened in play beside what the map expects. */
+/** What happened in play beside what the map expects: findings of sessions, and how much of the map was seen. */
 import { cellAt } from '../helpers/at.js';
-import { nearest } from '../helpers/nearest.js';
-import { groupOf, kindOf, nameOf, type Graph } from '../model/graph.js';
-import { isEngines } from '../linking/losses.js';
+import { once } from '../helpers/once.js';
+import { plain, SEVERITIES } from '../model/finding.js';
+import { kindOf, keyOf, titleOf, type Graph } from '../model/graph.js';
 import { VERBS } from '../model/link.js';
-import { comingAlong } from '../route/route.js';
-import { piecesNamed } from '../trace/search.js';
+import { stopsOf, type SeenOf, type Stops, type StopSeen } from '../route/stops.js';
+import { viewSentence, type FindingView } from '../trace/finding-view.js';
+import { pieceName } from '../trace/trace.js';
+import { functionIn, playOn, type Place, type Play, type PlayOptions } from './checks/check.js';
+import { PLAY_CHECKS } from './checks/registry.js';
 import type { Happening, PlayEvent } from './event.js';
+import type { PlayExpected } from './expected.js';
 
-/** Something that was met in play, how often, and in which line first. */
-export interface Met {
-  name: string;
+/** What was found in sessions of play. It stands without its map. */
+export interface PlayFinding extends Pick<
+  FindingView,
+  'check' | 'severity' | 'sentence' | 'text' | 'sure' | 'pieces' | 'evidence'
+> {
+  /** How often it was met. */
   times: number;
-  /** From 1. */
-  line: number;
-  /** What of the map is nearly called so. */
-  near?: string;
+  /** Where it was met: the first lines. */
+  lines: Place[];
+}
+
+/** How much of the map was seen, and what was not. */
+export interface PlaySeen extends Omit<StopSeen, 'loaded'> {
+  scenes: SeenOf;
+  /** Keys and titles of scenes and spawned things that never came. */
+  unseen: { key: string; title: string }[];
 }
 
 export interface PlayAgainstMap {
+  sessions: number;
   events: number;
   byHappening: Partial<Record<Happening, number>>;
-  /** Events that the map does not know, most first. */
-  unknownEvents: Met[];
-  /** Who sends and is on no map, most first. */
-  unknownSenders: Met[];
-  /** Events that somebody on the map sends and that were never sent, by name. */
-  neverSent: string[];
-  /**
-   * Events that were sent, that somebody on the map listens to, and that nothing handled; where the log tells of that. Where
-   * it tells which scenes were loaded, only who comes along with one of them listens.
-   */
-  neverHandled: Met[];
-  /** Handlers that handled one sending more than once, as `event · handler`. */
-  handledTwice: Met[];
-  /** How much of the map was seen: events that were sent, scenes that were loaded. */
-  seen: { events: SeenOf; scenes: SeenOf };
+  /** Worst first; of each check the first ones. */
+  findings: PlayFinding[];
+  /** How many there are of each check, by its id. */
+  counts: Record<string, number>;
+  seen: PlaySeen;
+  /** The same for each scene and what comes along with it. */
+  stops: Stops;
 }
 
-interface SeenOf {
-  seen: number;
-  of: number;
-}
+/** Of each check so many are told. */
+const MOST_OF_CHECK = 200;
+const MOST_UNSEEN = 200;
 
-/** Happenings of which the type is an event, and no kind of happening. */
-const OF_EVENTS: ReadonlySet<Happening> = new Set(['sent', 'heard', 'handled', 'ended']);
-const [SENDS, LISTENS] = [VERBS.indexOf('sends'), VERBS.indexOf('listens to')];
+export interface PlayReport {
+  /** Another session begins. */
+  session(): void;
+  /** @param line from 1 */
+  add(event: PlayEvent, line: number): void;
+  end(): PlayAgainstMap;
+}
 
 /**
- * Takes events in the order of the log, and tells in the end how they stand to the map.
- * @param engines events that the engine sends by itself, as globs
+ * Takes the events of one session or of several, in the order of their logs, and tells in the end how they stand to the map.
+ * @param starts what play begins with: pieces from which the scenes are told
  */
 export function createPlayReport(
   graph: Graph,
-  engines: string[] = [],
-): { add(event: PlayEvent, line: number): void; end(): PlayAgainstMap } {
-  const known = eventsOf(graph);
+  expected: PlayExpected,
+  options: PlayOptions & { starts?: readonly number[] } = {},
+): PlayReport {
+  const play = playOn(graph, expected, options);
+  const checks = PLAY_CHECKS.map((check) => ({ check, watcher: check.begin(play) }));
   const byHappening: PlayAgainstMap['byHappening'] = {};
-  const sent = new Map<string, Met>();
-  const handled = new Set<string>();
-  const strangers = new Map<string, Met>();
-  const unheardOf = new Map<string, Met>();
-  const isKnownSender = new Map<string, boolean>();
-  const meet = (all: Map<string, Met>, name: string, line: number): void => {
-    const met = all.get(name);
-    if (met) met.times++;
-    else all.set(name, { name, times: 1, line });
-  };
-  const twice = new Map<string, Met>();
-  let handlings = new Set<string>();
-  const scenes = new Set<number>();
-  let events = 0;
+  let [events, session] = [0, 0];
   return {
-    add({ type, source, subject, happening, handler, cause }, line) {
+    session() {
+      // The first one begins by itself.
+      if (events === 0) return;
+      session++;
+      for (const { watcher } of checks) watcher.session?.();
+    },
+    add(event, line) {
       events++;
-      byHappening[happening] = (byHappening[happening] ?? 0) + 1;
-      if (OF_EVENTS.has(happening) && !known.has(type) && !isEngines(engines, type)) meet(unheardOf, type, line);
-      if (happening === 'sent') meet(sent, type, line);
-      if (happening === 'handled') {
-        handled.add(type);
-        const handling = JSON.stringify([cause, source, handler]);
-        if (cause !== undefined && handlings.has(handling)) meet(twice, `${type} · ${handler ?? source}`, line);
-        // What led to it long ago leads to nothing any more.
-        if (handlings.size >= MOST_HANDLINGS) handlings = new Set();
-        handlings.add(handling);
-      }
-      if (happening === 'loaded')
-        for (const name of [subject, source])
-          for (const piece of name === undefined ? [] : piecesNamed(graph, plainSource(name)))
-            if (kindOf(graph, piece) === 'scene') scenes.add(piece);
-      let isKnown = isKnownSender.get(source);
-      if (isKnown === undefined)
-        isKnownSender.set(source, (isKnown = piecesNamed(graph, plainSource(source)).length > 0));
-      if (!isKnown) meet(strangers, source, line);
+      byHappening[event.happening] = (byHappening[event.happening] ?? 0) + 1;
+      const at = { session, line };
+      play.count(event, at);
+      for (const { watcher } of checks) watcher.take?.(event, at);
     },
     end() {
-      const most = (all: Iterable<Met>): Met[] => [...all].sort((a, b) => b.times - a.times || a.line - b.line);
-      const tellsHandling = handled.size > 0;
-      const along =
-        scenes.size > 0
-          ? comingAlong(graph, [...scenes], (piece) => kindOf(graph, piece) !== 'scene' || scenes.has(piece))
-          : undefined;
-      const isHeard = (name: string): boolean =>
-        known.get(name)?.heardBy.some((piece) => along === undefined || along[piece] === 1) === true;
+      const found = checks.map(({ check, watcher }) => ({ check, drafts: watcher.end() }));
+      const findings = found.flatMap(({ check, drafts }) =>
+        drafts
+          .sort((a, b) => b.times - a.times)
+          .slice(0, MOST_OF_CHECK)
+          .map(({ sentence, pieces, severity = check.severity, ...rest }): PlayFinding => ({
+            ...rest,
+            check: check.id,
+            severity,
+            sentence: viewSentence(graph, sentence),
+            text: plain(sentence),
+            pieces: pieces.map((piece) => pieceName(graph, piece)),
+          })),
+      );
       return {
+        sessions: session + 1,
         events,
         byHappening,
-        unknownEvents: most(unheardOf.values()).map((met) => {
-          const [near] = nearest(met.name, known.keys(), 1);
-          return near === undefined ? met : { ...met, near };
-        }),
-        unknownSenders: most(strangers.values()),
-        neverSent: [...known].flatMap(([name, { isSent }]) => (isSent && !sent.has(name) ? [name] : [])).sort(),
-        neverHandled: most(
-          [...sent.values()].filter(({ name }) => tellsHandling && isHeard(name) && !handled.has(name)),
+        findings: findings.sort((a, b) => SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity)),
+        counts: Object.fromEntries(
+          found.flatMap(({ check, drafts }) => (drafts.length > 0 ? [[check.id, drafts.length]] : [])),
         ),
-        handledTwice: most(twice.values()),
-        seen: {
-          events: {
-            seen: [...sent.keys()].filter((name) => known.get(name)?.isSent === true).length,
-            of: [...known.values()].filter(({ isSent }) => isSent).length,
+        seen: seenIn(play, (piece) => !options.route || cellAt(options.route, piece) === 1),
+        stops: stopsOf(graph, options.starts ?? [], [], {
+          isWhole: !options.route,
+          seen(along, scene) {
+            const { events, wires, spawns } = seenIn(play, (piece) => along[piece] === 1);
+            return { loaded: play.loaded.get(scene) ?? 0, events, wires, spawns };
           },
-          scenes: { seen: scenes.size, of: count(graph, 'scene') },
-        },
+        }),
       };
     },
   };
 }
 
-/** Handlings that are remembered, to know one that comes again. */
-const MOST_HANDLINGS = 200_000;
 
-function count(graph: Graph, kind: ReturnType<typeof kindOf>): number {
-  let found = 0;
-  for (let piece = 0; piece < graph.pieceCount; piece++) if (kindOf(graph, piece) === kind) found++;
-  return found;
-}
+const SPAWNS = VERBS.indexOf('spawns');
+const SCENE = 'scene';
 
-/** Events of the map by name, with whether somebody sends each, and who listens to it. */
-function eventsOf(graph: Graph): Map<string, { isSent: boolean; heardBy: number[] }> {
-  const found = new Map<string, { isSent: boolean; heardBy: number[] }>();
-  for (let piece = 0; piece < graph.pieceCount; piece++) {
-    if (kindOf(graph, piece) !== 'event') continue;
-    const name = nameOf(graph, piece);
-    const event = found.get(name) ?? { isSent: false, heardBy: [] };
-    found.set(name, event);
-    for (const link of groupOf(graph.incoming, piece)) {
-      const verb = cellAt(graph.links.verb, link);
-      if (verb === SENDS) event.isSent = true;
-      if (verb === LISTENS) event.heardBy.push(cellAt(graph.links.from, link));
-    }
-  }
-  return found;
-}
+/** Pieces that play can show by themselves: scenes, and what is spawned. */
+const shown = once((graph: Graph): { scenes: number[]; spawned: Set<number> } => {
+  const scenes: number[] = [];
+  for (let piece = 0; piece < graph.pieceCount; piece++) if (kindOf(graph, piece) === SCENE) scenes.push(piece);
+  const spawned = new Set<number>();
+  for (let link = 0; link < graph.linkCount; link++)
+    if (cellAt(graph.links.verb, link) === SPAWNS && cellAt(graph.links.to, link) >= 0)
+      spawned.add(cellAt(graph.links.to, link));
+  return { scenes, spawned };
+});
 
-/** A URI reference as the plan would write it. */
-function plainSource(source: string): string {
-  try {
-    return decodeURIComponent(source);
-  } catch {
-    return source;
-  }
+/** How much was seen of some pieces. */
+function seenIn(play: Play, isMeant: (piece: number) => boolean): PlaySeen {
+  const { graph, expected, sent, handled, loaded } = play;
+  const isIn = ({ key }: { key: string }): boolean => {
+    const piece = play.pieceOf(key);
+    return piece !== undefined && isMeant(piece);
+  };
+  const sendable = expected.events.filter(({ senders }) => senders.some(isIn));
+  const wires = expected.events.flatMap(({ name, listeners }) => {
+    const ran = new Set([...(handled.get(name)?.keys() ?? [])].map(functionIn));
+    return listeners.filter(isIn).map(({ handlers }) =>
+      // Where functions are not named, the event alone can be told apart.
+      handlers.length === 0 || ran.has('') ? ran.size > 0 : handlers.some((one) => ran.has(functionIn(one))),
+    );
+  });
+  const scenes = shown(graph).scenes.filter(isMeant);
+  const spawns = [...shown(graph).spawned].filter(isMeant);
+  // A thing is spawned by the name of its file, of which it is the whole.
+  const wasSpawned = (piece: number): boolean => play.spawned.has(piece);
+  const unseen = [
+    ...scenes.filter((piece) => !loaded.has(piece)),
+    ...spawns.filter((piece) => !wasSpawned(piece)),
+  ].slice(0, MOST_UNSEEN);
+  return {
+    events: { seen: sendable.filter(({ name }) => sent.has(name)).length, of: sendable.length },
+    wires: handled.size === 0 ? null : { seen: wires.filter(Boolean).length, of: wires.length },
+    scenes: { seen: scenes.filter((piece) => loaded.has(piece)).length, of: scenes.length },
+    spawns: { seen: spawns.filter(wasSpawned).length, of: spawns.length },
+    unseen: unseen.map((piece) => ({ key: keyOf(graph, piece), title: titleOf(graph, piece) })),
+  };
 }

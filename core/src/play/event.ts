@@ -4,11 +4,12 @@
  */
 import Joi from 'joi';
 
-/** What happened: `sent` unless said. */
-const HAPPENINGS = [
+/** What happened: `sent` unless said. `listening`: somebody begins to hear the event; `ended`: and hears it no more. */
+export const HAPPENINGS = [
   'sent',
   'heard',
   'handled',
+  'listening',
   'ended',
   'spawned',
   'destroyed',
@@ -17,6 +18,7 @@ const HAPPENINGS = [
   'loaded',
   'flag set',
   'value changed',
+  'failed',
 ] as const;
 export type Happening = (typeof HAPPENINGS)[number];
 
@@ -41,6 +43,8 @@ export interface PlayEvent {
   side?: string;
   /** The id of the event that led to it. */
   cause?: string;
+  /** Where in the code, such as `scripts/gate.ts:12`. */
+  place?: string;
   /** Attributes that are not ours. */
   others: Record<string, unknown>;
 }
@@ -70,12 +74,13 @@ export const playEventSchema = Joi.object<Record<string, unknown>>({
   frame: Joi.number().integer().description('the frame in which it happened'),
   side: words(100).description('the side on which it happened, such as server'),
   cause: words(1000).description('the id of the event that led to it'),
+  place: words(4096).description('where in the code: a path, and after a colon the line, such as scripts/gate.ts:12'),
 })
   // The standard's form of names of attributes that others add.
   .pattern(/^[a-z0-9]+$/, Joi.any());
 
 const OWN = new Set(
-  'specversion id type source subject time data data_base64 happening handler frame side cause'.split(' '),
+  'specversion id type source subject time data data_base64 happening handler frame side cause place'.split(' '),
 );
 
 /** An event, or what is wrong with what was to be one. */

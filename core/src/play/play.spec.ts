@@ -1,6 +1,4 @@
-/** Play logs: what a line is, and how what happened stands to the map. */
-import { carrier, scan, scene, script, useGrammars } from '../testing/project.js';
-import { createPlayReport, type PlayAgainstMap } from './against-map.js';
+/** Play logs: what a line is, and two sessions beside each other. */
 import { partingOf, timesBeside } from './beside.js';
 import { LONGEST_LINE, readPlayLine, type PlayEvent } from './event.js';
 
@@ -48,94 +46,6 @@ describe('a line of a play log', () => {
         .withContext(says)
         .toContain(says);
     expect(problem('x'.repeat(LONGEST_LINE + 1))).toContain('longer than');
-  });
-});
-
-describe('play against the map', () => {
-  beforeAll(useGrammars);
-  const against = (...events: object[]): PlayAgainstMap => againstWith([], ...events);
-  const againstWith = (engines: string[], ...events: object[]): PlayAgainstMap => {
-    const { linked } = scan(
-      {
-        'scenes/weir.json': scene({ name: 'Weir', objects: [{ name: 'Bell', parts: [{ type: 'Bell' }] }] }),
-        'scripts/bell.ts':
-          'export class Bell extends Behaviour { begin() { bells.ring("bell.rung"); bells.ring("bell.cracked"); bells.hear("bell.rung", () => {}); } }',
-      },
-      {},
-    );
-    const report = createPlayReport(linked.graph, engines);
-    events.forEach((one, at) => report.add(read(one), at + 1));
-    return report.end();
-  };
-
-  it('tells what the map does not know, how often, and where first', () => {
-    const { events, byHappening, unknownEvents, unknownSenders } = against(
-      {},
-      { type: 'bell.rnug' },
-      { type: 'bell.rnug', source: 'Horn' },
-      { type: 'spawn', happening: 'spawned', source: 'scenes/weir.json#Weir/Bell' },
-    );
-    expect([events, byHappening]).toEqual([4, { sent: 3, spawned: 1 }]);
-    expect(unknownEvents).toEqual([{ name: 'bell.rnug', times: 2, line: 2, near: 'bell.rung' }]);
-    expect(unknownSenders.map(({ name }) => name)).toContain('Horn');
-  });
-  it('knows the engine’s own events, and who is called by the names from the top down', () => {
-    const failed = { type: 'engine.failed', source: 'Weir/Bell' };
-    expect(againstWith(['engine.*'], failed).unknownEvents).toEqual([]);
-    expect(againstWith([], failed).unknownEvents.length).toBe(1);
-    expect(against({ source: 'Weir/Bell' }, { source: 'Weir / Bell' }).unknownSenders).toEqual([]);
-    expect(against({ source: 'Weir/Horn' }).unknownSenders.length).toBe(1);
-  });
-  it('tells what was never sent, and what was sent and handled by nothing where the log tells of handling', () => {
-    expect(against({}).neverSent).toEqual(['bell.cracked']);
-    expect(against({}).neverHandled).toEqual([]);
-    expect(against({}, { type: 'bell.cracked', happening: 'handled' }).neverHandled).toEqual([
-      { name: 'bell.rung', times: 1, line: 1 },
-    ]);
-    expect(against({}, { happening: 'handled' }).neverHandled).toEqual([]);
-  });
-  it('counts who listens in scenes alone that were loaded, where the log tells of them', () => {
-    const { linked } = scan(
-      {
-        'scenes/weir.json': scene({ name: 'Weir', objects: [carrier('Bell', 'bell.ts')] }),
-        'scenes/quay.json': scene({ name: 'Quay', objects: [carrier('Horn', 'horn.ts')] }),
-        'scripts/bell.ts': script('Bell', 'bells.ring("bell.rung"); bells.hear("tide.turned", () => {});'),
-        'scripts/horn.ts': script('Horn', 'bells.hear("bell.rung", () => {});'),
-      },
-      {},
-    );
-    const unhandled = (...events: object[]): string[] => {
-      const report = createPlayReport(linked.graph);
-      [...events, {}, { type: 'tide.turned' }, { type: 'x', happening: 'handled' }].forEach((one, at) =>
-        report.add(read(one), at + 1),
-      );
-      return report.end().neverHandled.map(({ name }) => name);
-    };
-    const loaded = (file: string): object => ({ type: 'loaded', happening: 'loaded', subject: file });
-    expect(unhandled()).toEqual(['bell.rung', 'tide.turned']);
-    expect(unhandled(loaded('scenes/weir.json'))).toEqual(['tide.turned']);
-    expect(unhandled(loaded('scenes/quay.json'))).toEqual(['bell.rung']);
-  });
-  it('tells what handled one sending twice, and not what handled two', () => {
-    const handled = (cause: string, handler = 'Gate.open'): object => ({ happening: 'handled', cause, handler });
-    const { handledTwice } = against(
-      {},
-      handled('e1'),
-      handled('e2'),
-      handled('e1', 'Bell.toll'),
-      handled('e1'),
-      { happening: 'handled', handler: 'Gate.open' },
-      { happening: 'handled', handler: 'Gate.open' },
-    );
-    expect(handledTwice).toEqual([{ name: 'bell.rung · Gate.open', times: 1, line: 5 }]);
-  });
-  it('tells how much of the map was seen', () => {
-    const loaded = { type: 'entered', happening: 'loaded', subject: 'scenes/weir.json' };
-    expect(against({}, {}, loaded, loaded).seen).toEqual({
-      events: { seen: 1, of: 2 },
-      scenes: { seen: 1, of: 1 },
-    });
-    expect(against().seen).toEqual({ events: { seen: 0, of: 2 }, scenes: { seen: 0, of: 1 } });
   });
 });
 

@@ -32,7 +32,7 @@ describe('the stops of a route', () => {
   const stops = (from: string[], isWhole = false): Stops => {
     const { linked, findings } = scan(FILES, { calls: CALLS });
     const views = findings.map((finding) => viewFinding(linked.graph, finding));
-    return stopsOf(linked.graph, reachedBy(linked.graph, { from }).starts, views, isWhole);
+    return stopsOf(linked.graph, reachedBy(linked.graph, { from }).starts, views, { isWhole });
   };
   const told = ({ stops: all, ways, more }: Stops) => ({
     stops: all.map(({ title, steps, counts }) => `${title} ${steps} ${counts.error}`),

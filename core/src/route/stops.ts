@@ -6,6 +6,24 @@ import { pieceByKey } from '../trace/trace.js';
 import type { FindingView } from '../trace/finding-view.js';
 import { comingAlong } from './route.js';
 
+/** What play showed of a scene, and of what comes along with it. */
+export interface StopSeen {
+  /** How often it was loaded. */
+  loaded: number;
+  /** Events that somebody sends, and those that were sent. */
+  events: SeenOf;
+  /** Listeners, and those that handled; null where logs tell of no handling. */
+  wires: SeenOf | null;
+  /** What is spawned. */
+  spawns: SeenOf;
+}
+
+/** How much of something was seen. */
+export interface SeenOf {
+  seen: number;
+  of: number;
+}
+
 export interface Stop {
   key: string;
   title: string;
@@ -13,6 +31,8 @@ export interface Stop {
   steps: number;
   /** Findings about what comes along with it, accepted ones apart. */
   counts: Record<Severity, number>;
+  /** Where play is spoken of. */
+  seen?: StopSeen;
 }
 
 export interface Stops {
@@ -30,18 +50,19 @@ const MOST_STOPS = 40;
 /**
  * The scenes that can be come to.
  * @param starts pieces that play begins with
- * @param isWhole tells the other scenes as well, each that nothing known leads to as a beginning of its own
+ * @param options `isWhole` tells the other scenes as well, each that nothing known leads to as a beginning of its own;
+ * `seen` says what play showed of a scene and of what comes along with it
  */
 export function stopsOf(
   graph: Graph,
   starts: readonly number[],
   findings: readonly Pick<FindingView, 'severity' | 'pieces' | 'waived'>[],
-  isWhole = false,
+  { isWhole = false, seen }: { isWhole?: boolean; seen?: (along: Uint8Array, stop: number) => StopSeen } = {},
 ): Stops {
   const sceneOf = scenesAbove(graph);
   const open = findings.filter(({ waived }) => !waived);
   const about = open.map(({ pieces }) => pieces.flatMap(({ key }) => pieceByKey(graph, key) ?? []));
-  const walked = new Map<number, { counts: Stop['counts']; loaded: Set<number> }>();
+  const walked = new Map<number, Pick<Stop, 'counts' | 'seen'> & { loaded: Set<number> }>();
   const walk = (stop: number) => {
     let known = walked.get(stop);
     if (known) return known;
@@ -50,7 +71,7 @@ export function stopsOf(
     open.forEach(({ severity }, which) => {
       if (itemAt(about, which).some((piece) => along[piece])) counts[severity]++;
     });
-    walked.set(stop, (known = { counts, loaded }));
+    walked.set(stop, (known = { counts, loaded, ...(seen && { seen: seen(along, stop) }) }));
     return known;
   };
   const scenes = isWhole ? [...new Set(sceneOf)].filter((scene) => scene >= 0) : [];
@@ -68,8 +89,11 @@ export function stopsOf(
     if (at === known.length) known.push(stop);
     const own = steps.get(stop) ?? 0;
     steps.set(stop, own);
-    const { counts, loaded: next } = walk(stop);
-    stops.push({ key: keyOf(graph, stop), title: titleOf(graph, stop), steps: own, counts });
+    const { loaded: next, ...told } = walk(stop);
+    stops.push({
+      ...{ key: keyOf(graph, stop), title: titleOf(graph, stop), steps: own, counts: told.counts },
+      ...(told.seen && { seen: told.seen }),
+    });
     for (const scene of next) {
       ways.push([stop, scene]);
       if (steps.has(scene)) continue;

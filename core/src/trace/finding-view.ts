@@ -1,5 +1,5 @@
-import { plain, type Finding, type Run } from '../model/finding.js';
-import type { Graph } from '../model/graph.js';
+import { plain, type Finding, type Sentence } from '../model/finding.js';
+import { keyOf, type Graph } from '../model/graph.js';
 import type { Grip } from '../model/link.js';
 import { pieceName, type PieceName } from './trace.js';
 
@@ -12,16 +12,20 @@ export interface FindingView extends Omit<Finding, 'sentence' | 'pieces' | 'walk
   walk: { asks: string; finds: string; key?: string; grip: Grip }[];
 }
 
+/** A sentence with pieces by their keys. */
+export function viewSentence(graph: Graph, sentence: Sentence): FindingView['sentence'] {
+  return sentence.map((one) => (typeof one === 'string' ? one : { name: one.name, key: keyIn(graph, one.piece) }));
+}
+
+const keyIn = (graph: Graph, piece: number | undefined): string | undefined =>
+  piece === undefined || piece < 0 ? undefined : keyOf(graph, piece);
+
 export function viewFinding(graph: Graph, finding: Finding): FindingView {
-  const key = (piece: number | undefined): string | undefined =>
-    piece === undefined || piece < 0 ? undefined : pieceName(graph, piece).key;
-  const run = (one: Run): FindingView['sentence'][number] =>
-    typeof one === 'string' ? one : { name: one.name, key: key(one.piece) };
   return {
     ...finding,
-    sentence: finding.sentence.map(run),
+    sentence: viewSentence(graph, finding.sentence),
     text: plain(finding.sentence),
     pieces: finding.pieces.map((piece) => pieceName(graph, piece)),
-    walk: finding.walk.map(({ asks, finds, piece, grip }) => ({ asks, finds, key: key(piece), grip })),
+    walk: finding.walk.map(({ asks, finds, piece, grip }) => ({ asks, finds, key: keyIn(graph, piece), grip })),
   };
 }

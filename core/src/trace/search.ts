@@ -86,14 +86,26 @@ const byTitle = once((graph: Graph): Map<string, number[]> => {
 export function piecesNamed(graph: Graph, name: string): number[] {
   const byKey = pieceByKey(graph, name);
   if (byKey !== undefined) return [byKey];
-  const number = graph.texts.indexOf(name);
-  if (number < 0) return byTitle(graph).get(name.replace(/ \/ /g, '/')) ?? [];
-  const { name: names, id, file, parent, origin } = graph.pieces;
-  const found: number[] = [];
-  for (let piece = 0; piece < graph.pieceCount; piece++) {
-    const isFile = cellAt(file, piece) === number && cellAt(parent, piece) < 0;
-    if (cellAt(origin, piece) < 0 && (isFile || cellAt(names, piece) === number || cellAt(id, piece) === number))
-      found.push(piece);
-  }
-  return found;
+  const { numbers, pieces } = byText(graph);
+  const number = numbers.get(name);
+  if (number === undefined) return byTitle(graph).get(name.replace(/ \/ /g, '/')) ?? [];
+  return [...(pieces.get(number) ?? [])];
 }
+
+/** Numbers of texts, and by the number of a name, an identity or a path the pieces that are called so. */
+const byText = once((graph: Graph): { numbers: Map<string, number>; pieces: Map<number, Set<number>> } => {
+  const { name: names, id, file, parent, origin } = graph.pieces;
+  const pieces = new Map<number, Set<number>>();
+  const add = (text: number, piece: number): void => {
+    const known = pieces.get(text);
+    if (known) known.add(piece);
+    else pieces.set(text, new Set([piece]));
+  };
+  for (let piece = 0; piece < graph.pieceCount; piece++) {
+    if (cellAt(origin, piece) >= 0) continue;
+    add(cellAt(names, piece), piece);
+    add(cellAt(id, piece), piece);
+    if (cellAt(parent, piece) < 0) add(cellAt(file, piece), piece);
+  }
+  return { numbers: new Map(graph.texts.map((text, number) => [text, number])), pieces };
+});

@@ -2,7 +2,15 @@
  * Events as they come, from games that run and from files: gathered in memory, written a few times a second, and told to
  * whoever looks. Nothing is lost in silence: what cannot be read and what is too much is counted.
  */
-import { GlueError, LONGEST_LINE, readPlayEvent, readPlayLine, type PlayEvent } from '@glue-trace/core';
+import {
+  GlueError,
+  LONGEST_LINE,
+  namesMet,
+  readPlayEvent,
+  readPlayLine,
+  type MetName,
+  type PlayEvent,
+} from '@glue-trace/core';
 import type { FastifyBaseLogger } from 'fastify';
 import type { PlayKind } from '../api.js';
 import type { KeptEvent, PlayStore, RateRow, SessionRow } from './play-store.js';
@@ -14,6 +22,8 @@ const MOST_WAITING = 2000;
 /** A session takes no more; what comes then is counted. */
 const MOST_EVENTS = 10_000_000;
 const MOST_KINDS = 20_000;
+/** Names by which things are met, in a session: what comes beyond is kept, and not held against the findings of scans. */
+const MOST_NAMES = 50_000;
 /** Lines at fault that are kept with a session. */
 const MOST_PROBLEMS = 20;
 /** In milliseconds: a game that sends nothing for so long has ended its session. */
@@ -91,6 +101,8 @@ function opened(
   let waiting: KeptEvent[] = [];
   let changed = new Set<PlayKind>();
   let rates = new Map<string, RateRow>();
+  const names = new Set<string>();
+  let met = new Map<string, MetName>();
   let isChanged = false;
   let timer: NodeJS.Timeout | undefined;
   let lastCame = Date.now();
@@ -101,7 +113,7 @@ function opened(
     timer = undefined;
     if (!isChanged) return;
     try {
-      store.keep(row, [...changed], waiting, [...rates.values()]);
+      store.keep(row, [...changed], waiting, [...rates.values()], [...met.values()]);
     } catch (error) {
       // The file cannot be written: what came meanwhile is given up, and counted.
       if (!(error instanceof GlueError)) throw error;
@@ -112,6 +124,7 @@ function opened(
     waiting = [];
     changed = new Set();
     rates = new Map();
+    met = new Map();
     isChanged = false;
     tell(row.project);
   };
@@ -148,6 +161,15 @@ function opened(
     const rate = rates.get(`${second} ${kind.id}`);
     if (rate) [rate.events, rate.last] = [rate.events + 1, at];
     else rates.set(`${second} ${kind.id}`, { second, kind: kind.id, events: 1, first: at, last: at });
+    for (const [as, name] of namesMet(event)) {
+      const key = `${as} ${name}`;
+      const known = met.get(key);
+      if (known) known.times++;
+      else if (names.size < MOST_NAMES || names.has(key)) {
+        names.add(key);
+        met.set(key, { as, name, times: 1 });
+      }
+    }
     soon();
   };
   const taken = (read: ReturnType<typeof readPlayEvent>): string | undefined => {

@@ -2,7 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { must, type PlayEvent } from '@glue-trace/core';
+import { must, type MetName, type PlayEvent } from '@glue-trace/core';
 import type { PlayDetail, PlayKind, PlaySessionView } from '../api.js';
 import { fromJson, now, openSql, type Sql } from '../store/sql.js';
 
@@ -49,9 +49,11 @@ export type PlayStore = ReturnType<typeof openPlayStore>;
 
 /** Events that are looked through at once: more would keep others waiting. */
 const MOST_LOOKED = 50_000;
+/** Sessions from which it can be said what is usual. */
+const LEAST_SESSIONS = 2;
 /** Rows that are thrown away at once. */
 const AT_ONCE = 20_000;
-const COLUMNS = 'at, kind, time, id, source, subject, handler, frame, side, cause, data, others';
+const COLUMNS = 'at, kind, time, id, source, subject, handler, frame, side, cause, place, data, others';
 
 /** The file beside a store. */
 export const playPathOf = (storePath: string): string => `${storePath.replace(/\.\w+$/, '')}-play.db`;
@@ -94,13 +96,15 @@ export function openPlayStore(path: string) {
       kinds: readonly PlayKind[],
       came: readonly KeptEvent[],
       rates: readonly RateRow[],
+      met: readonly MetName[],
     ): void {
       sql.together(() => {
-        const add = sql(`INSERT INTO events (session, ${COLUMNS}) VALUES (?${', ?'.repeat(12)})`);
+        const add = sql(`INSERT INTO events (session, ${COLUMNS}) VALUES (?${', ?'.repeat(13)})`);
         for (const { at, kind, time, event } of came)
           add.run(
             ...[id, at, kind, time, event.id, event.source, event.subject ?? null, event.handler ?? null],
-            ...[event.frame ?? null, event.side ?? null, event.cause ?? null, payloadOf(event), othersOf(event)],
+            ...[event.frame ?? null, event.side ?? null, event.cause ?? null, event.place ?? null],
+            ...[payloadOf(event), othersOf(event)],
           );
         const count = sql('INSERT OR REPLACE INTO kinds (session, id, type, happening, events) VALUES (?, ?, ?, ?, ?)');
         for (const kind of kinds) count.run(id, kind.id, kind.type, kind.happening, kind.events);
@@ -109,6 +113,11 @@ export function openPlayStore(path: string) {
            ON CONFLICT DO UPDATE SET events = events + excluded.events, last = excluded.last`,
         );
         for (const one of rates) rate.run(id, one.second, one.kind, one.events, one.first, one.last);
+        const name = sql(
+          `INSERT INTO met (session, met_as, name, times) VALUES (?, ?, ?, ?)
+           ON CONFLICT DO UPDATE SET times = times + excluded.times`,
+        );
+        for (const one of met) name.run(id, one.as, one.name, one.times);
         sql('UPDATE sessions SET events = ?, unread = ?, dropped = ?, problems = ? WHERE id = ?').run(
           ...[events, unread, dropped, JSON.stringify(problems), id],
         );
@@ -123,6 +132,36 @@ export function openPlayStore(path: string) {
       sql('SELECT second, kind, events, first, last FROM rates WHERE session = ? ORDER BY second').all<RateRow>(
         session,
       ),
+
+    /** How often each event was sent within a second at most, in sessions of a project but some. */
+    usual(project: number, without: readonly number[]): Map<string, number> {
+      const rows = sql(
+        `SELECT type, max(rates.events) AS most, count(DISTINCT rates.session) AS sessions FROM rates
+         JOIN kinds ON kinds.session = rates.session AND kinds.id = rates.kind
+         JOIN sessions ON sessions.id = rates.session
+         WHERE project = ? AND happening = 'sent' AND rates.session NOT IN (${listOf(without)}) GROUP BY type`,
+      ).all<{ type: string; most: number; sessions: number }>(project, ...without);
+      return new Map(rows.filter(({ sessions }) => sessions >= LEAST_SESSIONS).map(({ type, most }) => [type, most]));
+    },
+    /** By what names all sessions of a project met what is on the map, and how many sessions there are. */
+    met(project: number): { names: MetName[]; sessions: number } {
+      const names = sql(
+        `SELECT met_as AS "as", met.name, sum(times) AS times FROM met JOIN sessions ON sessions.id = session
+         WHERE project = ? GROUP BY met_as, met.name`,
+      ).all<MetName>(project);
+      const { sessions } = must(
+        sql('SELECT count(*) AS sessions FROM sessions WHERE project = ?').get<{ sessions: number }>(project),
+      );
+      return { names, sessions };
+    },
+    /** Changes whenever something came to a project, or was thrown away. */
+    state(project: number): string {
+      const row = sql('SELECT count(*) AS sessions, sum(events) AS events FROM sessions WHERE project = ?').get<{
+        sessions: number;
+        events: number | null;
+      }>(project);
+      return `${row?.sessions ?? 0} ${row?.events ?? 0}`;
+    },
 
     /**
      * Events before a position, the latest first. Of a long stretch that holds little a part is looked through at once.
@@ -170,12 +209,15 @@ export function openPlayStore(path: string) {
         'DELETE FROM events WHERE session = ? AND at IN (SELECT at FROM events WHERE session = ? LIMIT ?)',
       ).run(session, session, AT_ONCE);
       if (changes === AT_ONCE) return true;
-      for (const table of ['kinds', 'rates', 'marks']) sql(`DELETE FROM ${table} WHERE session = ?`).run(session);
+      for (const table of ['kinds', 'rates', 'marks', 'met']) sql(`DELETE FROM ${table} WHERE session = ?`).run(session);
       sql('DELETE FROM sessions WHERE id = ?').run(session);
       return false;
     },
   };
 }
+
+/** Places for as many values. */
+const listOf = (all: readonly number[]): string => all.map(() => '?').join(', ');
 
 type RawSession = Omit<SessionRow, 'cameBy' | 'startedAt' | 'endedAt' | 'problems'> & {
   came_by: string;
@@ -213,16 +255,15 @@ function narrowed({ without = [], only = [], text, called = [], who, side, from 
     parts.push(part);
     values.push(...more);
   };
-  const list = (all: readonly number[]): string => all.map(() => '?').join(', ');
-  if (without.length > 0) add(`kind NOT IN (${list(without)})`, ...without);
-  if (only.length > 0) add(`kind IN (${list(only)})`, ...only);
+  if (without.length > 0) add(`kind NOT IN (${listOf(without)})`, ...without);
+  if (only.length > 0) add(`kind IN (${listOf(only)})`, ...only);
   if (from !== undefined) add('at >= ?', from);
   if (side) add('side = ?', side);
   if (who)
     add("instr(folded(source || ' ' || coalesce(subject, '') || ' ' || coalesce(handler, '')), folded(?)) > 0", who);
   if (text) {
     const inRow = "instr(folded(coalesce(data, '') || ' ' || source || ' ' || coalesce(others, '')), folded(?)) > 0";
-    add(called.length > 0 ? `(${inRow} OR kind IN (${list(called)}))` : inRow, text, ...called);
+    add(called.length > 0 ? `(${inRow} OR kind IN (${listOf(called)}))` : inRow, text, ...called);
   }
   return { where: parts.map((part) => ` AND ${part}`).join(''), values };
 }

@@ -1,9 +1,11 @@
 /** Play logs over the API: sent by games, read of files, looked through, exported, thrown away. */
-import { mkdirSync } from 'node:fs';
+import { appendFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { connect, type Socket } from 'node:net';
 import { join } from 'node:path';
 import { itemAt } from '@glue-trace/core';
 import type {
+  FindingDetail,
+  FindingPage,
   PlayBesideView,
   PlayDetail,
   PlayEventPage,
@@ -242,14 +244,98 @@ describe('play logs', () => {
     );
   });
 
-  it('stand beside what the map expects', async () => {
-    const { session } = await file(lines(event(1), event(2, { type: 'bell.rnug' }), event(3, { source: 'nobody' })));
-    const told = await server.read<PlayMapView>(`${API}/sessions/${session}/map`);
-    expect(told.events).toBe(3);
-    expect(told.unknownEvents).toEqual([{ name: 'bell.rnug', times: 1, line: 2, near: 'bell.rung' }]);
-    expect(told.unknownSenders).toEqual([{ name: 'nobody', times: 1, line: 3 }]);
-    expect(told.neverSent).not.toContain('bell.rung');
-    expect(told.neverSent.length).toBeGreaterThan(3);
+  const judged = (...sessions: number[]): Promise<PlayMapView> =>
+    server.read<PlayMapView>(`${API}/map?sessions=${sessions.join(',')}`);
+  const said = ({ findings }: PlayMapView, check: string): string[] =>
+    findings.filter((one) => one.check === `play/${check}`).map(({ text }) => text);
+
+  it('stand beside what the map expects, one of them or several, and for a route', async () => {
+    const one = await file(lines(event(1), event(2, { type: 'bell.rnug' }), event(3, { source: 'nobody' })), 'one');
+    const other = await file(lines(event(1, { type: 'bell.rnug' })), 'other');
+    const told = await judged(one.session);
+    expect([told.events, told.judged]).toEqual([3, [{ id: one.session, name: 'one' }]]);
+    expect(said(told, 'unknown-event')).toEqual([
+      'bell.rnug came once, and the map does not know it; there is bell.rung',
+    ]);
+    expect(said(told, 'unknown-sender')).toEqual(['nobody was met once, and is not on the map']);
+    expect(said(told, 'never-sent').length).toBeGreaterThan(3);
+    expect(told.stops.stops.length).toBeGreaterThan(1);
+    const both = await judged(one.session, other.session);
+    expect(said(both, 'unknown-event')[0]).toContain('2 times');
+    expect(both.findings.find(({ check }) => check === 'play/unknown-event')?.lines).toEqual([
+      { session: 0, line: 2 },
+      { session: 1, line: 1 },
+    ]);
+    const onRoute = await server.read<PlayMapView>(
+      `${API}/map?sessions=${one.session}&route=${encodeURIComponent('scenes/toll-office.scene.json')}`,
+    );
+    expect(onRoute.seen.scenes.of).toBeLessThan(told.seen.scenes.of);
+    expect(said(onRoute, 'never-sent').length).toBeLessThan(said(told, 'never-sent').length);
+    expect((await server.call('GET', `${API}/map?sessions=999`)).status).toBe(404);
+  });
+
+  it('are held against what other sessions had', async () => {
+    const burst = (count: number, second: number): string =>
+      lines(...Array.from({ length: count }, (_, at) => event(second * 10, { id: `e${at}`, type: 'tide.turned' })));
+    const calm = [await file(burst(8, 1), 'calm'), await file(burst(9, 2), 'calm')];
+    const { session } = await file(burst(28, 3), 'storm');
+    expect(said(await judged(session), 'storm')).toEqual([
+      'tide.turned came 28 times within one second; in other sessions it was 9 at most',
+    ]);
+    expect(said(await judged(itemAt(calm, 0).session), 'storm')).toEqual([]);
+  });
+
+  it('say of findings of the scan whether they failed, came up, or never did', async () => {
+    const list = (query = ''): Promise<FindingPage> =>
+      server.read<FindingPage>(`/api/projects/1/findings?limit=200${query}`);
+    const before = await list();
+    const missing = before.rows.find(({ check }) => check === 'broken/missing-object');
+    const place = `${missing?.file}:${missing?.line}`;
+    await file(lines(event(1, { type: 'engine.failed', happening: 'failed', source: 'nobody', place }), event(2)));
+    // What play says is worked out anew after a while.
+    await new Promise((resolve) => setTimeout(resolve, 3100));
+    const failed = await list('&played=failed');
+    expect(failed.rows.map(({ file: at, line }) => `${at}:${line}`)).toContain(place);
+    const [came, never] = [await list('&played=came'), await list('&played=never')];
+    expect(failed.total + came.total + never.total).toBe(before.total);
+    expect([came.total, never.total].every((total) => total > 0)).toBeTrue();
+    const told = await server.read<FindingDetail>(`/api/projects/1/findings/${missing?.fingerprint}`);
+    expect([told.play?.failed, (told.play?.sessions ?? 0) > 0]).toEqual([1, true]);
+  });
+
+  it('are followed as they grow, and begun anew when their file is', async () => {
+    const log = join(server.folder, 'growing.play.ndjson');
+    writeFileSync(log, `${lines(event(1))}\n`);
+    const followed = await server.call<{ session: number }>('POST', `${API}/follow`, { file: 'growing.play.ndjson' });
+    const until = async (events: number): Promise<void> => {
+      while ((await open(followed.body.session)).session.events < events)
+        await new Promise((resolve) => setTimeout(resolve, 50));
+    };
+    await until(1);
+    appendFileSync(log, `${lines(event(2), event(3))}\n`);
+    await until(3);
+    expect((await open(followed.body.session)).session.isOpen).toBeTrue();
+    expect((await server.call('POST', `${API}/sessions/${followed.body.session}/end`)).status).toBe(204);
+    expect((await open(followed.body.session)).session.isOpen).toBeFalse();
+    rmSync(log);
+    const refused = await Promise.all(
+      ['gone.play.ndjson', '/etc/hostname', '..'].map((one) =>
+        server.call<{ code: string }>('POST', `${API}/follow`, { file: one }),
+      ),
+    );
+    expect(refused.map(({ body }) => body.code)).toEqual(['file/missing', 'folder/not-allowed', 'file/missing']);
+  });
+
+  it('tell what the team says of an event, and where in the code it happened', async () => {
+    const plan = join(server.folder, 'glue-trace.json');
+    const before = readFileSync(plan, 'utf8');
+    const { session } = await file(lines(event(1, { place: 'scripts/gate.ts:12' }), event(2, { type: 'tide.turned' })));
+    const detail = (at: number): Promise<PlayDetail> =>
+      server.read<PlayDetail>(`${API}/sessions/${session}/events/${at}`);
+    expect([(await detail(1)).means, (await detail(1)).event.place]).toEqual([null, 'scripts/gate.ts:12']);
+    writeFileSync(plan, before.replace('{', '{ "play": { "means": { "bell.*": "Somebody rings." } },'));
+    expect([(await detail(1)).means, (await detail(2)).means]).toEqual(['Somebody rings.', null]);
+    writeFileSync(plan, before);
   });
 
   it('can be looked at in a project that cannot be scanned', async () => {

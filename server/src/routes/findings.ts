@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
-import { CHECK_IDS, CHECKS, excerptOf, GlueError, SEVERITIES } from '@glue-trace/core';
+import { CHECK_IDS, CHECKS, excerptOf, GlueError, SEVERITIES, type SeenInPlay } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { CheckView, ExcerptView, FindingPage, RepairTrial } from '../api.js';
+import type { CheckView, ExcerptView, FindingDetail, FindingPage, RepairTrial } from '../api.js';
 import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 import type { Sight } from './play-routes.js';
+import type { Seen } from './seen-in-play.js';
 import { projectFile } from './project-file.js';
 
 const listOf = (...words: readonly string[]): Joi.ArraySchema =>
@@ -20,6 +21,8 @@ export interface FindingQuery extends Omit<FindingFilter, 'notIn' | 'among' | 'o
   since?: number;
   /** Only what lies on this route. */
   route?: string;
+  /** Only what failed in play, what came up there, or what never did. */
+  played?: 'failed' | 'came' | 'never';
 }
 
 /** Turns what is asked for into what the store knows. */
@@ -34,6 +37,7 @@ export const filterKeys = {
   waived: Joi.string().valid('without', 'with', 'only'),
   since: Joi.number().integer().positive(),
   route: Joi.string().max(4096),
+  played: Joi.string().valid('failed', 'came', 'never'),
 };
 
 const listQuery = Joi.object<FindingQuery & Pick<FindingFilter, 'offset' | 'limit'>>({
@@ -58,7 +62,7 @@ const excerptQuery = Joi.object<{
   around: Joi.number().integer().min(0).max(20).default(2),
 });
 
-export function findingRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed): void {
+export function findingRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed, seen: Seen): void {
   const { store } = context;
 
   app.get('/api/checks', (): CheckView[] =>
@@ -70,22 +74,23 @@ export function findingRoutes(app: FastifyInstance, context: Context, narrowed: 
     const { offset, limit, ...query } = valid(listQuery, request.query);
     const scan = doneScanOf(context, project);
     const filter = await narrowed(project, scan, query);
+    const { rows, ...page } = store.findings(scan.id, { ...filter, offset, limit });
+    const inPlay = seen(project, scan);
     return {
-      scanId: scan.id,
-      before: store.lookedAtBefore(project.id, scan.id),
-      offset,
-      ...store.findings(scan.id, { ...filter, offset, limit }),
+      ...{ scanId: scan.id, before: store.lookedAtBefore(project.id, scan.id), offset },
+      ...page,
+      rows: rows.map((row) => ({ ...row, play: inPlay?.get(row.fingerprint) })),
     };
   });
 
-  app.get('/api/projects/:project/findings/:fingerprint', (request) => {
+  app.get('/api/projects/:project/findings/:fingerprint', (request): FindingDetail => {
     const project = projectOf(context, request.params);
     const { fingerprint } = request.params as { fingerprint: string };
     const scan = doneScanOf(context, project);
     const finding = store.finding(scan.id, fingerprint);
     if (!finding)
       throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
-    return finding;
+    return { ...finding, play: seen(project, scan)?.get(fingerprint) };
   });
 
   app.get('/api/projects/:project/findings/:fingerprint/trial', async (request): Promise<{ trials: RepairTrial[] }> => {
@@ -103,13 +108,24 @@ export function findingRoutes(app: FastifyInstance, context: Context, narrowed: 
   });
 }
 
-/** Narrows findings by what the store alone does not know: the route. */
-export function createNarrowed(sight: Sight): Narrowed {
-  return async (project, _scan, { since, route, ...filter }) => ({
-    ...filter,
-    offset: 0,
-    limit: 0,
-    ...(since !== undefined && { notIn: since }),
-    ...(route !== undefined && { among: (await sight(project, route)).positions }),
-  });
+const PLAYED: Record<NonNullable<FindingQuery['played']>, (seen: SeenInPlay) => boolean> = {
+  failed: ({ failed }) => failed > 0,
+  came: ({ failed, came }) => failed === 0 && came > 0,
+  never: ({ failed, came }) => failed === 0 && came === 0,
+};
+
+/** Narrows findings by what the store alone does not know: the route, and what play said of them. */
+export function createNarrowed({ store }: Context, sight: Sight, seen: Seen): Narrowed {
+  return async (project, scan, { since, route, played, ...filter }) => {
+    const onRoute = route === undefined ? undefined : (await sight(project, route)).positions;
+    const inPlay = played && (seen(project, scan) ?? new Map<string, SeenInPlay>());
+    const asPlayed =
+      inPlay &&
+      store.allFindings(scan.id).flatMap(({ fingerprint }, position) => {
+        const said = inPlay.get(fingerprint);
+        return said && PLAYED[played](said) ? [position] : [];
+      });
+    const among = onRoute && asPlayed ? onRoute.filter((one) => asPlayed.includes(one)) : (onRoute ?? asPlayed);
+    return { ...filter, offset: 0, limit: 0, ...(since !== undefined && { notIn: since }), ...(among && { among }) };
+  };
 }

@@ -1,4 +1,6 @@
 /** Play logs: what games send, what is read of files, and what a page shows of it. */
+import { realpathSync, statSync } from 'node:fs';
+import { basename, dirname, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import {
   createPlayReport,
@@ -8,6 +10,8 @@ import {
   partingOf,
   pieceName,
   piecesNamed,
+  playRuleFor,
+  reachedBy,
   timesBeside,
   type PlayEvent,
 } from '@glue-trace/core';
@@ -30,10 +34,12 @@ import type { EventFilter, EventRow, SessionRow } from '../play/play-store.js';
 import { createIntake, type OpenSession } from '../play/intake.js';
 import { isSame } from '../own-pages.js';
 import { valid } from '../problems.js';
+import { growing } from '../play/growing.js';
 import { linesOf } from '../play/lines.js';
 import { loadPlan } from '../plans/plan-files.js';
 import type { ProjectRow } from '../store/store.js';
-import { mapOf, projectOf, type Context } from './context.js';
+import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
+import type { Sight } from './play-routes.js';
 
 const sessionParams = Joi.object<{ session: number }>({
   session: Joi.number().integer().positive().required(),
@@ -77,6 +83,13 @@ const sendQuery = Joi.object<{ session: string; token: string }>({
   session: sessionName.default('game'),
   token: Joi.string().max(200).allow('').default(''),
 });
+const mapQuery = Joi.object<{ sessions: string; route?: string }>({
+  sessions: Joi.string()
+    .pattern(/^\d+(,\d+){0,99}$/)
+    .required(),
+  route: Joi.string().max(4096),
+});
+const followBody = Joi.object<{ file: string }>({ file: Joi.string().trim().min(1).max(4096).required() });
 const fileQuery = Joi.object<{ name: string }>({ name: sessionName.default('a log') });
 const sessionBody = Joi.object<{ name: string; note: string }>({
   name: sessionName.required(),
@@ -96,18 +109,18 @@ const MOST_COMPARED = 200_000;
 /** Events that are read at once where all of a session are needed. */
 const AT_ONCE = 5000;
 
-export function playLogRoutes(app: FastifyInstance, context: Context): void {
+export function playLogRoutes(app: FastifyInstance, context: Context, sight: Sight): void {
   const { play } = context;
   const intake = createIntake(play, app.log);
+  /** Files that are followed, by the session that they come into. */
+  const followed = new Map<number, AbortController>();
   app.addHook('onClose', () => {
+    for (const stop of followed.values()) stop.abort();
     intake.close();
     play.close();
   });
 
-  const sessionOf = (request: FastifyRequest): SessionRow => {
-    const project = projectOf(context, request.params);
-    const { session } = valid(sessionParams, request.params);
-    intake.flush();
+  const rowOf = (project: ProjectRow, session: number): SessionRow => {
     const row = play.session(session);
     if (row?.project !== project.id)
       throw new GlueError(
@@ -115,6 +128,12 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
         `There is no play session ${session} in this project. Choose one of the list.`,
       );
     return row;
+  };
+  const sessionOf = (request: FastifyRequest): SessionRow => {
+    const project = projectOf(context, request.params);
+    const { session } = valid(sessionParams, request.params);
+    intake.flush();
+    return rowOf(project, session);
   };
   const viewOf = (row: SessionRow): PlaySessionView => {
     const { project: _, ...rest } = row;
@@ -281,6 +300,7 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
       event,
       ledHere: ledHere.map(shortOf),
       ledTo: play.ledTo(row.id, event.id, LONGEST_CHAIN).map(shortOf),
+      means: rulesOf(project, type),
       onMap: graph ? [...known(`event:${type}`), ...known(event.source), ...known(event.subject)] : null,
     };
   });
@@ -310,36 +330,69 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
     );
   });
 
-  /** What happened beside what the map expects. */
-  app.get('/api/projects/:project/play/sessions/:session/map', async (request): Promise<PlayMapView> => {
-    const row = sessionOf(request);
+  /** What happened in one session or in several beside what the map expects. */
+  app.get('/api/projects/:project/play/map', async (request): Promise<PlayMapView> => {
     const project = projectOf(context, request.params);
+    const { sessions, route = '' } = valid(mapQuery, request.query);
+    intake.flush();
+    const rows = [...new Set(sessions.split(','))].map((id) => rowOf(project, Number(id)));
     const { graph } = await mapOf(context, project);
-    const kinds = new Map(play.kinds(row.id).map((kind) => [kind.id, kind]));
-    const report = createPlayReport(graph, enginesOf(project));
-    for (const events of all(row, {})) {
-      for (const event of events) report.add(writtenOf(event, kinds), event.at);
-      await new Promise((resolve) => setImmediate(resolve));
+    const expected = await context.scans.ask(project, { ask: 'play' });
+    const reached = route === '' ? undefined : (await sight(project, route)).reached;
+    const starts = reached?.starts ?? reachedBy(graph, { from: doneScanOf(context, project).readiness?.starts ?? [] }).starts;
+    const report = createPlayReport(graph, expected, {
+      starts,
+      usual: play.usual(
+        project.id,
+        rows.map(({ id }) => id),
+      ),
+      ...(reached && { route: reached.pieces }),
+    });
+    for (const row of rows) {
+      report.session();
+      const kinds = new Map(play.kinds(row.id).map((kind) => [kind.id, kind]));
+      for (const events of all(row, {})) {
+        for (const event of events) report.add(writtenOf(event, kinds), event.at);
+        await new Promise((resolve) => setImmediate(resolve));
+      }
     }
-    const told = report.end();
-    return {
-      ...told,
-      unknownEvents: told.unknownEvents.slice(0, MOST_TOLD),
-      unknownSenders: told.unknownSenders.slice(0, MOST_TOLD),
-      neverSent: told.neverSent.slice(0, MOST_TOLD),
-    };
+    return { ...report.end(), judged: rows.map(({ id, name }) => ({ id, name })), route };
+  });
+
+  /** Reads a log on this machine, and goes on as it grows. */
+  app.post('/api/projects/:project/play/follow', (request, reply) => {
+    const project = projectOf(context, request.params);
+    const { file } = valid(followBody, request.body);
+    const path = logNamed(context, project, file);
+    const session = intake.sessionOf(project.id, basename(path), 'followed');
+    if (!followed.has(session.row.id)) {
+      const stop = new AbortController();
+      followed.set(session.row.id, stop);
+      const read = async (): Promise<void> => {
+        for await (const line of linesOf(growing(path, stop.signal), LONGEST_LINE)) session.takeLine(line);
+      };
+      void read()
+        .catch((error: unknown) => app.log.warn({ error }, 'a play log is not followed any more'))
+        .finally(() => {
+          followed.delete(session.row.id);
+          intake.end(project.id, session.row.name);
+        });
+    }
+    return reply.status(201).send({ session: session.row.id });
+  });
+
+  /** Ends a session that is open: what comes then is another one. */
+  app.post('/api/projects/:project/play/sessions/:session/end', (request, reply) => {
+    const { id, project, name } = sessionOf(request);
+    followed.get(id)?.abort();
+    if (intake.isOpen(id)) intake.end(project, name);
+    return reply.status(204).send();
   });
 
   /** Two sessions of the same input: where they part for the first time. */
   app.get('/api/projects/:project/play/sessions/:session/beside/:other', (request): PlayBesideView => {
     const one = sessionOf(request);
-    const { other: wanted } = valid(besideParams, request.params);
-    const other = play.session(wanted);
-    if (other?.project !== one.project)
-      throw new GlueError(
-        'play/unknown',
-        `There is no play session ${wanted} in this project. Choose one of the list.`,
-      );
+    const other = rowOf(projectOf(context, request.params), valid(besideParams, request.params).other);
     const parting = partingOf(eventsOf(one), eventsOf(other));
     return {
       same: parting?.same ?? one.events,
@@ -399,14 +452,23 @@ export function playLogRoutes(app: FastifyInstance, context: Context): void {
   }
 }
 
-/** Events of the engine's own, where the project has a plan that can be read. */
-function enginesOf({ folder, planFile }: ProjectRow): string[] {
+/** What the team says that an event means, where the project has a plan that can be read. */
+function rulesOf({ folder, planFile }: ProjectRow, event: string): string | null {
   try {
-    return loadPlan(folder, planFile ?? undefined).engine.events;
+    return playRuleFor(loadPlan(folder, planFile ?? undefined).play.means, event) ?? null;
   } catch (error) {
-    if (error instanceof GlueError) return [];
+    if (error instanceof GlueError) return null;
     throw error;
   }
+}
+
+/** A log on this machine: in the project, or in another folder that may be opened. @throws GlueError */
+function logNamed({ gate }: Context, { folder }: ProjectRow, file: string): string {
+  const path = resolve(folder, file);
+  if (!statSync(path, { throwIfNoEntry: false })?.isFile())
+    throw new GlueError('file/missing', `There is no play log at ${path}. Give its path, from the project’s folder on.`);
+  gate.admit(dirname(realpathSync(path)));
+  return path;
 }
 
 function takeList(session: OpenSession, line: string): string | undefined {
@@ -457,17 +519,18 @@ function writtenOf(row: EventRow, kinds: ReadonlyMap<number, PlayKind>): PlayEve
     ...(row.frame !== null && { frame: row.frame }),
     ...(row.side !== null && { side: row.side }),
     ...(row.cause !== null && { cause: row.cause }),
+    ...(row.place !== null && { place: row.place }),
     ...(data !== undefined && { data }),
   } as PlayEvent;
 }
 
 const COLUMNS = [
-  ...['at', 'time', 'type', 'happening', 'source', 'subject', 'handler', 'frame', 'side', 'cause', 'id', 'data'],
+  ...['at', 'time', 'type', 'happening', 'source', 'subject', 'handler', 'frame', 'side', 'cause', 'place', 'id', 'data'],
 ];
 
 function cellsOf(row: EventRow, kinds: ReadonlyMap<number, PlayKind>): string[] {
   const { type = '', happening = '' } = kinds.get(row.kind) ?? {};
-  const { at, time, source, subject, handler, frame, side, cause, id, data } = row;
+  const { at, time, source, subject, handler, frame, side, cause, place, id, data } = row;
   return [
     at,
     new Date(time).toISOString(),
@@ -479,6 +542,7 @@ function cellsOf(row: EventRow, kinds: ReadonlyMap<number, PlayKind>): string[] 
     frame,
     side,
     cause,
+    place,
     id,
     data,
   ].map((one) => (one === null ? '' : String(one)));

@@ -5,6 +5,7 @@ import type {
   MapChange,
   Mistake,
   PlanTrial,
+  PlayExpected,
   Range,
   Remembered,
   TwinFilter,
@@ -50,6 +51,8 @@ export type MapQuestion =
   | { ask: 'families' }
   | { ask: 'family'; piece: string }
   | { ask: 'twins'; filter: TwinFilter }
+  /** What the map expects of play. */
+  | { ask: 'play' }
   /** All twins as a list of tasks, under the name of the project. */
   | { ask: 'twin tasks'; name: string }
   /** What comes of the sure repairs of a finding when they are made in memory. */
@@ -78,6 +81,7 @@ export interface MapAnswers {
   /** Undefined when the piece has no family. */
   family: FamilyGrid | undefined;
   twins: TwinsPage;
+  play: PlayExpected;
   'twin tasks': string;
   trial: RepairTrial[];
   'plan trial': PlanTrial;

@@ -6,6 +6,7 @@ import {
   nameOf,
   pieceByKey,
   pieceName,
+  playExpected,
   twinPage,
   twinTasks,
   type Graph,
@@ -56,6 +57,7 @@ const ANSWERS: { [Kind in OfMap]: (linked: Linked, question: QuestionOf<Kind>) =
     const keyed = (group: KeyedTwins): TwinGroupView => keyedGroup(linked.graph, group);
     return { ...page, groups: groups.map(keyed), ...(opened && { opened: keyed(opened) }) };
   },
+  play: playExpected,
   'twin tasks': (linked, { name }) => twinTasks(name, linked),
 };
 

@@ -38,6 +38,8 @@ export interface Plan {
   /** Types by other names that files and code use for them: `"RopePart": "TowRope"`. */
   typeNames: Record<string, string>;
   engine: EngineNames;
+  /** What play logs are held against, besides the map. */
+  play: PlayRules;
   /** House rules: a check switched off or given another severity. */
   checks: Record<string, Severity | 'off'>;
 }
@@ -617,6 +619,16 @@ export interface PlaceRule {
 
 export const START_ORDERS = ['unknown', 'holders first', 'held first'] as const;
 export type StartOrder = (typeof START_ORDERS)[number];
+
+/** What the team says of events in play, by their names; globs are allowed. */
+export interface PlayRules {
+  /** What an event means. */
+  means: Record<string, string>;
+  /** How often it may come within a second. */
+  storms: Record<string, number>;
+  /** Events of which each comes only after the one before it has. */
+  order: string[][];
+}
 
 /** Names that the engine itself provides: never reported as missing, unheard or unsent. */
 export interface EngineNames {

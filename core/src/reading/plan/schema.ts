@@ -723,6 +723,22 @@ export const planSchema = shape({
   engine: shape({ ...engine, startOrder, takes })
     .default({ ...Object.fromEntries(Object.keys(engine).map((key) => [key, []])), startOrder: 'unknown', takes: {} })
     .description('names that the engine provides; globs are allowed; never reported'),
+  play: shape({
+    means: Joi.object()
+      .pattern(Joi.string(), Joi.string().max(2000).allow(''))
+      .default({})
+      .description('what an event means, by its name or a glob: shown beside the event in Play'),
+    storms: Joi.object()
+      .pattern(Joi.string(), Joi.number().positive())
+      .default({})
+      .description('how often an event may come within a second of play, by its name or a glob'),
+    order: Joi.array()
+      .items(Joi.array().items(Joi.string()).min(2))
+      .default([])
+      .description('events of which each comes in play only after the one before it has'),
+  })
+    .default({ means: {}, storms: {}, order: [] })
+    .description('what play logs are held against, besides the map'),
   waived: names.description(
     'how a comment begins that accepts what is found on its line, or on the next where the line holds nothing else: `glue: fine`; a check, a reason and `until` a day may follow',
   ),
