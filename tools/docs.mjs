@@ -12,6 +12,7 @@ const {
   ERRORS,
   linkLine,
   pieceLine,
+  PLAY_CHECKS,
   planSchema,
   playEventSchema,
   routesSchema,
@@ -79,6 +80,7 @@ const TABLES = {
   places: plan.keys.house.keys.places.items[0],
   exposed: inner(plan.keys.scripts).keys.exposed,
   engine: plan.keys.engine,
+  play: plan.keys.play,
   'piece line': pieceLine.describe(),
   'link line': linkLine.describe(),
 };
@@ -103,6 +105,10 @@ const LISTS = {
         ([name, { roles, needs }]) => `| \`${name}\` | ${dollar(roles) || 'nothing'} | ${needs ? dollar(needs) : ''} |`,
       ),
     ].join('\n'),
+  'play checks': () =>
+    PLAY_CHECKS.map(
+      ({ id, title, severity, why, decides }) => `- **${id}** (${severity}): ${title}. ${why} ${decides}`,
+    ).join('\n'),
   verbs: () => VERBS.map((verb) => `\`${verb}\``).join(', '),
 };
 
@@ -133,6 +139,7 @@ for (const [name, text] of [
   ['checks.md', checksPage()],
   ['errors.md', errorsPage()],
   ['reading-plan.md', withTables('reading-plan.md')],
+  ['play.md', withTables('play.md')],
   ['glue-facts.md', withTables('glue-facts.md')],
   ['schemas/glue-trace.schema.json', schemaText(plan, 'The reading plan of Glue Trace')],
   ['schemas/glue-trace.waivers.schema.json', schemaText(waiversSchema.describe(), 'Waivers of Glue Trace')],

@@ -140,6 +140,7 @@ play
   .argument('<dir>', 'folder of the project')
   .argument('<logs...>', 'play logs, or “-” for standard input')
   .option('--plan <file>', 'reading plan to use instead of the one in the folder')
+  .option('--route <name>', 'only what a play test can reach: a saved route, “start”, or a scene it begins with')
   .addOption(new Option('--format <format>', 'how to tell it').choices(['text', 'json']).default('text'))
   .action((dir: string, logs: string[], flags: PlayFlags) => playCheck(dir, logs, flags));
 play

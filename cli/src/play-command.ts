@@ -112,7 +112,10 @@ function inWords(logs: readonly Log[], told: PlayAgainstMap): string {
         : [
             '',
             `${title} (${id})`,
-            ...shown.flatMap((one) => [`  ${one.severity}: ${one.text}`, ...(placed(one) ? [`      ${placed(one)}`] : [])]),
+            ...shown.flatMap((one) => [
+              `  ${one.severity}: ${one.text}`,
+              ...(placed(one) ? [`      ${placed(one)}`] : []),
+            ]),
             ...(count > shown.length ? [`  and ${count - shown.length} more`] : []),
           ];
     }),

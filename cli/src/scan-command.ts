@@ -84,12 +84,9 @@ async function reportOf(dir: string, result: ScanResult, flags: ScanFlags, versi
       chosen: `On the route “${flags.route ?? ''}”; ${findings.length - chosen.length} more findings lie off it.`,
     }),
     ...(flags.format === 'html' && {
-      stops: stopsOf(
-        linked.graph,
-        (route ?? reachedBy(linked.graph, { from: readiness.starts ?? [] })).starts,
-        views,
-        { isWhole: !route },
-      ),
+      stops: stopsOf(linked.graph, (route ?? reachedBy(linked.graph, { from: readiness.starts ?? [] })).starts, views, {
+        isWhole: !route,
+      }),
     }),
     excerpt: excerptsIn(dir),
   };

@@ -89,9 +89,30 @@ describe('play logs, while a game runs', () => {
     await page.locator('.row .tag', { hasText: 'marked' }).waitFor();
 
     await page.keyboard.press('c');
-    const session = page.getByRole('complementary', { name: 'The session' });
-    await session.getByText('gate.oepned').waitFor();
-    await session.getByText(/Seen: \d+ of \d+ events that the map has sent/).waitFor();
+    const map = page.locator('glue-play-map');
+    await map.getByText(/\d+ of \d+ scenes loaded/).waitFor();
+    await map.getByText('gate.oepned came once, and the map does not know it').waitFor();
+    const drawing = map.locator('glue-route-drawing');
+    const [picture] = await Promise.all([
+      page.waitForEvent('download'),
+      drawing.getByRole('button', { name: 'Save as SVG' }).click(),
+    ]);
+    expect(readFileSync(await picture.path(), 'utf8')).toContain('never loaded');
+    await map.getByRole('button', { name: 'event 3' }).first().click();
+    await page.getByRole('complementary', { name: 'The event' }).getByText('Upper Gate').first().waitFor();
+    await page.keyboard.press('c');
+    await shows(3);
+  });
+
+  it('findings of the scan say what failed in play', async () => {
+    const { page } = stage;
+    await send({
+      ...{ type: 'engine.failed', happening: 'failed', source: 'Quay Bell', place: 'scripts/boats/tow-rope.ts:14' },
+      data: { message: 'there is none' },
+    });
+    await page.goto(`${stage.address}/p/1/findings?played=failed`);
+    await page.getByRole('option').filter({ hasText: 'TowRope' }).first().click();
+    await page.getByText(/In play: failed once in one session/).waitFor();
   });
 
   it('a log is read of a file, and leaves as it came', async () => {

@@ -554,7 +554,12 @@ export interface PlayTaken {
 }
 
 /** What happened beside what the map expects; lines name sessions by their position in `judged`. */
-export type PlayMapView = PlayAgainstMap & { judged: { id: number; name: string }[]; route: string };
+export interface PlayMapView extends PlayAgainstMap {
+  judged: { id: number; name: string }[];
+  route: string;
+  /** The checks that found something. */
+  checks: Pick<CheckView, 'id' | 'title' | 'why' | 'decides'>[];
+}
 
 /** Two sessions beside each other. */
 export interface PlayBesideView {

@@ -118,7 +118,6 @@ export function createPlayReport(
   };
 }
 
-
 const SPAWNS = VERBS.indexOf('spawns');
 const SCENE = 'scene';
 

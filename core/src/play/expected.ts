@@ -47,7 +47,9 @@ export function playExpected(linked: Linked): PlayExpected {
     key: keyOf(graph, one.piece),
     file: one.file,
     range: one.range,
-    handlers: [...new Set(handlersOf(world, one).flatMap(({ type, fact }) => fact.name && `${type.name}.${fact.name}`))],
+    handlers: [
+      ...new Set(handlersOf(world, one).flatMap(({ type, fact }) => fact.name && `${type.name}.${fact.name}`)),
+    ],
   });
   return {
     engine: plan.engine.events,

@@ -209,7 +209,8 @@ export function openPlayStore(path: string) {
         'DELETE FROM events WHERE session = ? AND at IN (SELECT at FROM events WHERE session = ? LIMIT ?)',
       ).run(session, session, AT_ONCE);
       if (changes === AT_ONCE) return true;
-      for (const table of ['kinds', 'rates', 'marks', 'met']) sql(`DELETE FROM ${table} WHERE session = ?`).run(session);
+      for (const table of ['kinds', 'rates', 'marks', 'met'])
+        sql(`DELETE FROM ${table} WHERE session = ?`).run(session);
       sql('DELETE FROM sessions WHERE id = ?').run(session);
       return false;
     },

@@ -8,6 +8,7 @@ import {
   GlueError,
   LONGEST_LINE,
   partingOf,
+  PLAY_CHECKS,
   pieceName,
   piecesNamed,
   playRuleFor,
@@ -339,7 +340,8 @@ export function playLogRoutes(app: FastifyInstance, context: Context, sight: Sig
     const { graph } = await mapOf(context, project);
     const expected = await context.scans.ask(project, { ask: 'play' });
     const reached = route === '' ? undefined : (await sight(project, route)).reached;
-    const starts = reached?.starts ?? reachedBy(graph, { from: doneScanOf(context, project).readiness?.starts ?? [] }).starts;
+    const starts =
+      reached?.starts ?? reachedBy(graph, { from: doneScanOf(context, project).readiness?.starts ?? [] }).starts;
     const report = createPlayReport(graph, expected, {
       starts,
       usual: play.usual(
@@ -356,7 +358,15 @@ export function playLogRoutes(app: FastifyInstance, context: Context, sight: Sig
         await new Promise((resolve) => setImmediate(resolve));
       }
     }
-    return { ...report.end(), judged: rows.map(({ id, name }) => ({ id, name })), route };
+    const told = report.end();
+    return {
+      ...told,
+      judged: rows.map(({ id, name }) => ({ id, name })),
+      route,
+      checks: PLAY_CHECKS.filter(({ id }) => id in told.counts).map(({ id, title, why, decides }) => ({
+        ...{ id, title, why, decides },
+      })),
+    };
   });
 
   /** Reads a log on this machine, and goes on as it grows. */
@@ -466,7 +476,10 @@ function rulesOf({ folder, planFile }: ProjectRow, event: string): string | null
 function logNamed({ gate }: Context, { folder }: ProjectRow, file: string): string {
   const path = resolve(folder, file);
   if (!statSync(path, { throwIfNoEntry: false })?.isFile())
-    throw new GlueError('file/missing', `There is no play log at ${path}. Give its path, from the project’s folder on.`);
+    throw new GlueError(
+      'file/missing',
+      `There is no play log at ${path}. Give its path, from the project’s folder on.`,
+    );
   gate.admit(dirname(realpathSync(path)));
   return path;
 }
@@ -525,7 +538,21 @@ function writtenOf(row: EventRow, kinds: ReadonlyMap<number, PlayKind>): PlayEve
 }
 
 const COLUMNS = [
-  ...['at', 'time', 'type', 'happening', 'source', 'subject', 'handler', 'frame', 'side', 'cause', 'place', 'id', 'data'],
+  ...[
+    'at',
+    'time',
+    'type',
+    'happening',
+    'source',
+    'subject',
+    'handler',
+    'frame',
+    'side',
+    'cause',
+    'place',
+    'id',
+    'data',
+  ],
 ];
 
 function cellsOf(row: EventRow, kinds: ReadonlyMap<number, PlayKind>): string[] {

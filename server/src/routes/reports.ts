@@ -77,7 +77,10 @@ export function reportRoutes(app: FastifyInstance, context: Context, narrowed: N
       return stopsOf(graph, reached.starts, findings);
     }
     const map = context.scans.mapOf(project.id);
-    return map && stopsOf(map.graph, reachedBy(map.graph, { from: readiness?.starts ?? [] }).starts, findings, { isWhole: true });
+    return (
+      map &&
+      stopsOf(map.graph, reachedBy(map.graph, { from: readiness?.starts ?? [] }).starts, findings, { isWhole: true })
+    );
   };
 
   app.get('/api/projects/:project/map', async (request, reply) => {

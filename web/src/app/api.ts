@@ -3,7 +3,6 @@ import { inject, Injectable, NgZone } from '@angular/core';
 import type {
   Chains,
   CouplingOptions,
-  FindingView,
   Hit,
   Neighbourhood,
   PlanTrial,
@@ -29,6 +28,7 @@ import type {
   CouplingPage,
   ExcerptView,
   FilePage,
+  FindingDetail,
   FindingPage,
   FolderListing,
   LearnedPage,
@@ -82,6 +82,8 @@ export interface FindingFilter {
   since: string;
   /** Name of a route: only what lies on it. */
   route: string;
+  /** Only what `failed` in play, what `came` up there, or what `never` did. */
+  played: string;
 }
 
 /** Which events of a play session are asked for. Empty means everything. */
@@ -278,8 +280,8 @@ export class Api {
   text(id: number, file: string): Observable<TextPage> {
     return this.http.get<TextPage>(`/api/projects/${id}/text`, { params: { file } });
   }
-  finding(id: number, fingerprint: string): Observable<FindingView> {
-    return this.http.get<FindingView>(`/api/projects/${id}/findings/${encodeURIComponent(fingerprint)}`);
+  finding(id: number, fingerprint: string): Observable<FindingDetail> {
+    return this.http.get<FindingDetail>(`/api/projects/${id}/findings/${encodeURIComponent(fingerprint)}`);
   }
   excerpt(id: number, place: Place, around = 2): Observable<ExcerptView> {
     return this.http.get<ExcerptView>(`/api/projects/${id}/excerpt`, {
@@ -352,8 +354,17 @@ export class Api {
   playEvent(id: number, session: number, at: number): Observable<PlayDetail> {
     return this.http.get<PlayDetail>(`/api/projects/${id}/play/sessions/${session}/events/${at}`);
   }
-  playMap(id: number, session: number): Observable<PlayMapView> {
-    return this.http.get<PlayMapView>(`/api/projects/${id}/play/sessions/${session}/map`);
+  playMap(id: number, sessions: readonly number[], route: string): Observable<PlayMapView> {
+    return this.http.get<PlayMapView>(`/api/projects/${id}/play/map`, {
+      params: paramsOf({ sessions: sessions.join(','), route }),
+    });
+  }
+  /** Reads a log on this machine, and goes on as it grows. */
+  followPlay(id: number, file: string): Observable<{ session: number }> {
+    return this.http.post<{ session: number }>(`/api/projects/${id}/play/follow`, { file });
+  }
+  endPlay(id: number, session: number): Observable<void> {
+    return this.http.post<void>(`/api/projects/${id}/play/sessions/${session}/end`, {});
   }
   playBeside(id: number, session: number, other: number): Observable<PlayBesideView> {
     return this.http.get<PlayBesideView>(`/api/projects/${id}/play/sessions/${session}/beside/${other}`);

@@ -1,5 +1,5 @@
 /** Play logs as the browser shows them: sessions, kinds, the chain of an event, the map beside it. */
-import type { PlayDetail, PlayEventView, PlayPage, PlaySessionPage } from '@glue-trace/server/api';
+import type { PlayDetail, PlayEventView, PlayMapView, PlayPage, PlaySessionPage } from '@glue-trace/server/api';
 import { openPage, type Page } from './testing/page';
 
 const ADDRESS = '/api/projects/1/play';
@@ -11,7 +11,7 @@ const session = (id: number, more: Partial<PlayPage['sessions'][number]> = {}): 
 const page = (...sessions: PlayPage['sessions']): PlayPage => ({ token: 'secret', path: '/play/1', sessions });
 const row = (at: number, more: Partial<PlayEventView> = {}): PlayEventView => ({
   ...{ at, kind: 1, time: 1_700_000_000_000 + at, id: `e${at}`, source: 'Bell', subject: null, handler: null },
-  ...{ frame: at, side: null, cause: null, data: null },
+  ...{ frame: at, side: null, cause: null, place: null, data: null },
   ...more,
 });
 const opened = (more: Partial<PlaySessionPage> = {}): PlaySessionPage => ({
@@ -85,6 +85,7 @@ describe('Play logs', () => {
       event: { ...row(2, { data: '{"times":3}' }), others: null },
       ledHere: [row(1)],
       ledTo: [row(3, { kind: 2 })],
+      means: 'Somebody rings.',
       onMap: [{ written: 'Bell', piece: { key: 'object:a', kind: 'object', name: 'Bell', title: 'Quay / Bell' } }],
     };
     await found.answer(`${ADDRESS}/sessions/1/events/2`, detail);
@@ -95,6 +96,7 @@ describe('Play logs', () => {
       'On the map',
       'A mark',
     ]);
+    expect(found.text('aside .note')).toBe('Somebody rings.');
     expect(found.text('aside pre')).toBe('{ "times": 3 }');
     expect(found.text('aside a')).toBe('Quay / Bell');
     const box = found.element.querySelector<HTMLInputElement>('aside input')!;
@@ -107,22 +109,73 @@ describe('Play logs', () => {
   it('tell of an event without a map, too', async () => {
     const found = await open('?at=1');
     await found.answer(`${ADDRESS}/sessions/1/events/1`, {
-      ...{ event: { ...row(1), others: null }, ledHere: [], ledTo: [], onMap: null },
+      ...{ event: { ...row(1), others: null }, ledHere: [], ledTo: [], means: null, onMap: null },
     });
     expect(found.text('aside')).toContain('There is no map: the project could not be scanned.');
   });
-  it('stand beside the map when that is asked for', async () => {
+  it('stand beside the map, alone or with others, and lead back to the events', async () => {
     const found = await open();
     await found.press('c');
-    await found.answer(`${ADDRESS}/sessions/1/map`, {
-      ...{ events: 3, byHappening: { sent: 3 }, neverHandled: [], handledTwice: [], neverSent: ['gate.closed'] },
-      unknownEvents: [{ name: 'bell.rnug', times: 2, line: 2, near: 'bell.rung' }],
-      unknownSenders: [],
-      seen: { events: { seen: 1, of: 2 }, scenes: { seen: 0, of: 4 } },
-    });
-    expect(found.text('aside')).toContain('Seen: 1 of 2 events that the map has sent, 0 of 4 scenes loaded.');
-    expect(found.text('aside')).toContain('bell.rnug 2 times, first as event 2; there is bell.rung');
-    expect(found.text('aside')).toContain('gate.closed');
+    expect(found.url()).toBe('/p/1/play?map=1');
+    const seen = { seen: 1, of: 2 };
+    const told: PlayMapView = {
+      ...{ sessions: 1, events: 3, byHappening: { sent: 3 }, route: '', judged: [{ id: 1, name: 'play 1' }] },
+      counts: { 'play/storm': 1 },
+      checks: [{ id: 'play/storm', title: 'A storm of events', why: 'It is slow.', decides: 'Counts.' }],
+      findings: [
+        {
+          ...{ check: 'play/storm', severity: 'warning', text: 'bell.rung came 60 times', sure: 'Counted.', times: 60 },
+          ...{ sentence: [{ name: 'bell.rung' }, ' came 60 times'], lines: [{ session: 0, line: 2 }] },
+          pieces: [{ key: 'event:bell.rung', kind: 'event', name: 'bell.rung', title: 'bell.rung' }],
+          evidence: [],
+        },
+      ],
+      seen: {
+        ...{ events: seen, wires: { seen: 3, of: 5 }, scenes: { seen: 0, of: 4 }, spawns: { seen: 0, of: 0 } },
+        unseen: [{ key: 'scene:weir', title: 'Weir' }],
+      },
+      stops: {
+        ...{ more: 0, ways: [{ from: 0, to: 1 }] },
+        stops: [
+          {
+            ...{ key: 'scene:quay', title: 'Quay', steps: 0, counts: { error: 0, warning: 0, note: 0 } },
+            seen: { loaded: 2, events: seen, wires: { seen: 2, of: 2 }, spawns: seen },
+          },
+          { key: 'scene:weir', title: 'Weir', steps: 1, counts: { error: 0, warning: 0, note: 0 } },
+        ],
+      },
+    };
+    await found.answer(`${ADDRESS}/map`, told);
+    const shown = found.text('glue-play-map');
+    expect(shown).toContain(
+      'Seen of the whole map: 0 of 4 scenes loaded, 1 of 2 events sent, 3 of 5 listeners handled',
+    );
+    expect(shown).toContain('1 found in play');
+    expect(shown).toContain('bell.rung came 60 times');
+    expect(found.texts('glue-route-drawing li')).toEqual([
+      'Quay (a beginning): 2×, 2 of 2 wires, leads to Weir',
+      'Weir: never loaded',
+    ]);
+    await found.click('.together input:not(:disabled)');
+    expect(found.url()).toBe('/p/1/play?map=1&session=1&with=2');
+    await found.answer(`${ADDRESS}/map`, { ...told, judged: [...told.judged, { id: 2, name: 'play 2' }] });
+    await found.click('glue-play-map .plain');
+    expect(found.url()).toBe('/p/1/play?map=1&session=1&with=2&at=2');
+    await found.press('c');
+    expect(found.url()).toBe('/p/1/play?session=1');
+    expect(found.texts('.row').length).toBe(3);
+  });
+  it('follow a file, and say where it is not', async () => {
+    const found = await open();
+    const box = found.element.querySelector<HTMLInputElement>('.follow input')!;
+    box.value = ' logs/gone.ndjson ';
+    await found.click('.follow button');
+    await found.answer(
+      `${ADDRESS}/follow`,
+      { code: 'file/missing', title: 'No such file', detail: 'There is no play log.', status: 404 },
+      404,
+    );
+    expect(found.text('glue-trouble')).toContain('There is no play log.');
   });
   it('stand beside another session, from where they part', async () => {
     const found = await open();
@@ -147,7 +200,7 @@ describe('Play logs', () => {
     expect(found.text('aside')).toContain('1 line could not be read.');
     expect(found.text('aside')).toContain('line 2: it is no JSON');
     await found.click('aside .links button:last-of-type');
-    await found.click('aside .links button:nth-of-type(2)');
+    await found.click('aside .links button:nth-of-type(3)');
     await found.answer(`${ADDRESS}/sessions/1`, null);
     await found.answer(ADDRESS, page(session(2)));
     expect(found.texts('option').length).toBe(1);

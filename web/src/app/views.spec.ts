@@ -146,6 +146,24 @@ describe('Findings', () => {
     expect(page.text('glue-finding-pane ul')).toBe('Fill a slot. It survives renames.');
   });
 
+  it('says what play showed of a finding, and narrows the list to it', async () => {
+    const said = async (failed: number, came: number): Promise<string> => {
+      TestBed.resetTestingModule();
+      const play = { sessions: 2, failed, came };
+      const page = await open('/p/1/findings?open=f1', { ...row('f1', 'Rope looks for Cleat'), play });
+      await page.answer('/api/projects/1/findings/f1', { ...finding, play });
+      await page.answer('/api/projects/1/excerpt', EXCERPT);
+      expect(page.texts('.failed')).toEqual(failed > 0 ? ['failed in play'] : []);
+      return page.text('.played');
+    };
+    expect(await said(1, 0)).toBe('In play: failed once in 2 sessions');
+    expect(await said(0, 14)).toContain('came up 14 times in 2 sessions, and the log tells of no failure');
+    expect(await said(0, 0)).toBe('In play: what it speaks of never came up in 2 sessions');
+    TestBed.resetTestingModule();
+    const page = await open('/p/1/findings?played=never');
+    expect(page.text('.list .card b')).toBe('No finding is like that.');
+  });
+
   it('shows a finding whose file is gone, without the excerpt', async () => {
     const page = await open('/p/1/findings?open=f1', row('f1', 'x'));
     await page.answer('/api/projects/1/findings/f1', finding);

@@ -39,8 +39,7 @@ export const addsUp: PlayCheck = {
         const root = cause === undefined ? undefined : roots.get(cause);
         if (cause === undefined) {
           const moment = momentOf(event);
-          if (happening === 'sent' && moment !== undefined)
-            roots.set(id, { type, source, moment, had: new Set() });
+          if (happening === 'sent' && moment !== undefined) roots.set(id, { type, source, moment, had: new Set() });
           return;
         }
         if (!root) return;

@@ -212,9 +212,7 @@ export function endsOf(
 export function eventIn(play: Play, event: string): { run: { name: string; piece?: number }; pieces: number[] } {
   const known = play.events.get(event);
   const piece = known && play.pieceOf(known.key);
-  return piece === undefined
-    ? { run: { name: event }, pieces: [] }
-    : { run: { name: event, piece }, pieces: [piece] };
+  return piece === undefined ? { run: { name: event }, pieces: [] } : { run: { name: event, piece }, pieces: [piece] };
 }
 
 /** Texts of a payload, its lists and objects one step down. */

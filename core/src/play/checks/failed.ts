@@ -31,7 +31,6 @@ export const failed: PlayCheck = {
             sentence: [
               ...sentence`${messageOf(event)} – failed ${timesOf(times)} by ${{ name: event.source, piece }}`,
               ...(by.size > 1 ? [` and ${by.size - 1} more`] : []),
-              ...(place ? sentence` at ${place}` : []),
             ],
             sure: 'The game itself says so.',
             ...{ times, lines, pieces: piece === undefined ? [] : [piece], evidence: placeIn(place) },

@@ -13,8 +13,7 @@ export const flagUnset: PlayCheck = {
     'Needs logs that tell when flags are set, and which functions handle. Fires where a function that asks for a flag handled an event before the flag was set for the first time in the session, by whom it is set then. Silent on flags that no log tells of.',
   begin(play) {
     const askers = new Map<string, ExpectedFlag[]>();
-    for (const flag of play.expected.flags)
-      for (const { handler } of flag.askedBy) push(askers, handler, flag);
+    for (const flag of play.expected.flags) for (const { handler } of flag.askedBy) push(askers, handler, flag);
     const byName = new Map<string, ExpectedFlag[]>();
     for (const flag of play.expected.flags) push(byName, flag.name, flag);
     const byPiece = new Map(play.expected.flags.map((flag) => [play.pieceOf(flag.key) ?? -1, flag]));
@@ -34,7 +33,9 @@ export const flagUnset: PlayCheck = {
             }
         if (happening !== 'flag set') return;
         const meant = [subject, type].flatMap((name) =>
-          name === undefined ? [] : [...(byName.get(name) ?? []), ...play.named(name).flatMap((one) => byPiece.get(one) ?? [])],
+          name === undefined
+            ? []
+            : [...(byName.get(name) ?? []), ...play.named(name).flatMap((one) => byPiece.get(one) ?? [])],
         );
         for (const flag of meant) {
           if (set.has(flag.key)) continue;

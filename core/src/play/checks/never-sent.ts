@@ -21,7 +21,9 @@ export const neverSentInPlay: PlayCheck = {
             sentence: [
               ...sentence`${run} never came; ${{ name: nameOfKey(able[0]?.key ?? ''), piece: play.pieceOf(able[0]?.key ?? '') }} can send it`,
               ...(able.length > 1 ? [`, and ${able.length - 1} more`] : []),
-              listeners.length > 0 ? `, and ${listeners.length === 1 ? 'one listens' : `${listeners.length} listen`}` : '',
+              listeners.length > 0
+                ? `, and ${listeners.length === 1 ? 'one listens' : `${listeners.length} listen`}`
+                : '',
             ].filter((one) => one !== ''),
             sure: 'All events of the logs were looked at.',
             ...{ times: 1, lines: [], pieces, evidence: endsOf(able, 'where it is sent') },

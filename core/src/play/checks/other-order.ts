@@ -37,10 +37,7 @@ export const otherOrder: PlayCheck = {
       const key = JSON.stringify([type, first, second]);
       let found = pairs.get(key);
       if (!found)
-        pairs.set(
-          key,
-          (found = { type, first, second, so: { times: 0, lines: [] }, other: { times: 0, lines: [] } }),
-        );
+        pairs.set(key, (found = { type, first, second, so: { times: 0, lines: [] }, other: { times: 0, lines: [] } }));
       return { pair: found, isSo };
     };
     return {

@@ -8,7 +8,7 @@ export const tooEarly: PlayCheck = {
   severity: 'warning',
   why: 'What was sent then is lost, on a slower machine or after another order of loading more of it.',
   decides:
-    'Needs logs that tell when somebody begins to listen (listening) and stops (ended). Fires where an event was sent while nobody listened, and the first listener came after it in the same session. Never sent again, it is a warning, else a note.',
+    'Needs logs that tell when somebody begins to listen (listening) and stops (ended). Fires where an event was sent while nobody listened, and the first listener came after it in the same session. Never sent again, it is a warning, else a note. Silent on what the engine sends by itself.',
   begin(play) {
     const early = new Map<string, Met & { by: string; came: Place; again: boolean }>();
     let listening = new Map<string, number>();
@@ -23,7 +23,7 @@ export const tooEarly: PlayCheck = {
         else if (happening === 'sent') {
           const known = early.get(type);
           if (count > 0 && known) known.again = true;
-          if (count === 0) meet(lost, type, at);
+          if (count === 0 && !play.isEngines(type)) meet(lost, type, at);
         } else if (happening === 'listening') {
           listening.set(type, count + 1);
           const missed = lost.get(type);

@@ -3,12 +3,12 @@ import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import type { FindingView } from '@glue-trace/core';
-import type { ExcerptView } from '@glue-trace/server/api';
+import type { ExcerptView, FindingDetail } from '@glue-trace/server/api';
 import { RepairList } from '../repairs/repair-list';
 import { sectionId } from '../docs/section-id';
 import { Evidence } from '../shared/evidence';
 import { GripMark } from '../shared/grip-mark';
+import { saidOfPlay } from '../shared/said-of-play';
 import { SentenceText } from '../shared/sentence';
 
 const IN_TWINS = new Set(['twin/copied-code', 'twin/sibling-rule', 'twin/copied-wiring', 'twin/near-same-asset']);
@@ -47,6 +47,11 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
         }}</a>
       }
     </p>
+    @if (finding().play; as play) {
+      <p class="decided played" [class.over]="play.failed > 0">
+        <a [routerLink]="['/p', project(), 'play']">In play</a>: {{ saidOfPlay(play) }}
+      </p>
+    }
     @if (finding().waived; as waived) {
       <p class="decided">
         Waived{{ waived.isInFile ? ' by a line of the file itself' : '' }}{{ waived.by ? ' by ' + waived.by : ''
@@ -148,6 +153,9 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
       background: var(--moss-bg);
       overflow-wrap: anywhere;
     }
+    .played {
+      background: var(--well);
+    }
     .over {
       background: var(--ochre-bg);
     }
@@ -159,7 +167,8 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
 })
 export class FindingPane {
   readonly project = input.required<number>();
-  readonly finding = input.required<FindingView>();
+  protected readonly saidOfPlay = saidOfPlay;
+  readonly finding = input.required<FindingDetail>();
   /** One for each evidence, in order; null where the file cannot be shown. */
   readonly excerpts = input.required<(ExcerptView | null)[]>();
   readonly checkTitle = input('');

@@ -1,5 +1,4 @@
-import type { FindingView } from '@glue-trace/core';
-import type { CheckView, ExcerptView, FindingPage, FindingRow } from '@glue-trace/server/api';
+import type { CheckView, ExcerptView, FindingPage, FindingRow, FindingDetail } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import type { FindingFilter, Trouble } from '../api';
 
@@ -13,7 +12,7 @@ export interface FindingsState {
   isLoaded: boolean;
   trouble: Trouble | null;
   /** The finding in the reading pane. */
-  open: { finding: FindingView; excerpts: (ExcerptView | null)[] } | null;
+  open: { finding: FindingDetail; excerpts: (ExcerptView | null)[] } | null;
   openTrouble: Trouble | null;
 }
 
@@ -25,6 +24,7 @@ export const NO_FILTER: FindingFilter = {
   waived: '',
   since: '',
   route: '',
+  played: '',
 };
 
 export const findingsActions = createActionGroup({
@@ -36,7 +36,7 @@ export const findingsActions = createActionGroup({
     failed: props<{ trouble: Trouble }>(),
     checksLoaded: props<{ checks: CheckView[] }>(),
     open: props<{ project: number; fingerprint: string }>(),
-    opened: props<{ finding: FindingView; excerpts: (ExcerptView | null)[] }>(),
+    opened: props<{ finding: FindingDetail; excerpts: (ExcerptView | null)[] }>(),
     openFailed: props<{ trouble: Trouble }>(),
     close: emptyProps(),
   },

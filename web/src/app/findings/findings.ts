@@ -77,6 +77,8 @@ export class Findings {
   readonly waived = input<string>();
   /** Number of the scan since which they must be new. */
   readonly since = input<string>();
+  /** `failed` in play, `came` up there, or `never` did. */
+  readonly played = input<string>();
   /** Fingerprint of the finding in the reading pane. */
   readonly open = input<string>();
 
@@ -101,6 +103,7 @@ export class Findings {
     waived: this.waived() ?? '',
     since: this.since() ?? '',
     route: this.route(),
+    played: this.played() ?? '',
   }));
   /** The route narrows what all views speak of; it is no filter of this list. */
   protected readonly isFiltered = computed(() => {
@@ -114,6 +117,8 @@ export class Findings {
   protected readonly checkTitles = computed((): Partial<Record<string, string>> =>
     Object.fromEntries(this.state().checks.map((check) => [check.id, check.title])),
   );
+  /** Sessions of play are kept that say something of findings. */
+  protected readonly knowsPlay = computed(() => !!this.played() || this.state().rows.some(({ play }) => play));
   protected readonly inAll = computed(() => this.state().counts.bySeverity.reduce((sum, { count }) => sum + count, 0));
 
   constructor() {
@@ -171,7 +176,7 @@ export class Findings {
   }
 
   protected clear(): void {
-    this.address.go({ severity: null, check: null, folder: null, text: null, waived: null, since: null });
+    this.address.go({ severity: null, check: null, folder: null, text: null, waived: null, since: null, played: null });
   }
 
   protected report(format: string): string {

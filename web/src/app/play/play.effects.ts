@@ -43,8 +43,21 @@ export const playEffects = {
   }),
   compare: latest({
     on: playActions.compare,
-    ask: (api, { project, session }) => api.playMap(project, session),
+    ask: (api, { project, sessions, route }) => api.playMap(project, sessions, route),
     done: (found) => playActions.compared({ map: found }),
+    failed,
+    until: [playActions.leaveMap],
+  }),
+  follow: single({
+    on: playActions.follow,
+    ask: (api, { project, file }) => api.followPlay(project, file),
+    done: ({ session }, { project }) => playActions.fileRead({ project, session }),
+    failed,
+  }),
+  end: single({
+    on: playActions.end,
+    ask: (api, { project, session }) => api.endPlay(project, session),
+    done: (_, { project }) => playActions.changed({ project }),
     failed,
   }),
   compareWith: latest({

@@ -45,7 +45,10 @@ export const playActions = createActionGroup({
     show: props<{ project: number; session: number; at: number }>(),
     shown: props<{ detail: PlayDetail }>(),
     hide: emptyProps(),
-    compare: props<{ project: number; session: number }>(),
+    compare: props<{ project: number; sessions: number[]; route: string }>(),
+    leaveMap: emptyProps(),
+    follow: props<{ project: number; file: string }>(),
+    end: props<{ project: number; session: number }>(),
     compared: props<{ map: PlayMapView }>(),
     compareWith: props<{ project: number; session: number; other: number }>(),
     comparedWith: props<{ beside: PlayBesideView }>(),
@@ -82,9 +85,7 @@ export const playFeature = createFeature({
     initial,
     on(playActions.loaded, (state, { page }) => ({ ...state, page, trouble: null })),
     on(playActions.open, (state, { session }) =>
-      state.session?.session.id === session
-        ? state
-        : { ...state, session: null, rows: [], detail: null, map: null, beside: null },
+      state.session?.session.id === session ? state : { ...state, session: null, rows: [], detail: null, beside: null },
     ),
     on(playActions.opened, (state, { session }) => ({ ...state, session })),
     on(playActions.eventsCame, (state, { page: { rows, lookedTo, events } }) => ({
@@ -100,8 +101,10 @@ export const playFeature = createFeature({
     on(playActions.hide, (state) => ({ ...state, detail: null })),
     on(playActions.compare, (state) => ({ ...state, isComparing: true, map: null })),
     on(playActions.compared, (state, { map }) => ({ ...state, isComparing: false, map })),
+    on(playActions.leaveMap, (state) => ({ ...state, isComparing: false, map: null })),
     on(playActions.compareWith, (state) => ({ ...state, isComparing: true, beside: null })),
     on(playActions.comparedWith, (state, { beside }) => ({ ...state, isComparing: false, beside })),
+    on(playActions.follow, (state) => ({ ...state, trouble: null })),
     on(playActions.readFile, (state) => ({ ...state, isReading: true, trouble: null })),
     on(playActions.fileRead, (state) => ({ ...state, isReading: false })),
     on(playActions.mark, (state, { at, note }) => {

@@ -20,10 +20,12 @@ import type { PlayEventView, PlayKind } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import type { ChartConfiguration } from 'chart.js';
 import { Api, type EventQuery } from '../api';
+import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
 import { ChartView, colour } from '../shared/chart';
 import { Keys } from '../shared/keys';
 import { TroubleBox } from '../shared/trouble';
+import { PlayMap } from './play-map';
 import { playActions, playFeature } from './play.state';
 
 /** Bars of the chart at most. */
@@ -44,7 +46,7 @@ interface Bar {
 /** What happened in play: events as they come or as a log has them, and what the map says of them. */
 @Component({
   selector: 'glue-play',
-  imports: [ChartView, MatButtonModule, NgTemplateOutlet, RouterLink, TroubleBox],
+  imports: [ChartView, MatButtonModule, NgTemplateOutlet, PlayMap, RouterLink, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './play.html',
   styleUrl: './play.scss',
@@ -65,6 +67,9 @@ export class PlayView {
   /** The stretch, in positions. */
   readonly from = input<string>();
   readonly to = input<string>();
+  /** Whether the sessions stand beside the map; and those that are judged together with the chosen one. */
+  readonly map = input<string>();
+  readonly with = input<string>();
   /** Position of the event in the pane. */
   readonly at = input<string>();
 
@@ -73,6 +78,7 @@ export class PlayView {
   private readonly address = injectAddress();
   private readonly element = inject<ElementRef<HTMLElement>>(ElementRef);
   protected readonly state = this.store.selectSignal(playFeature.selectPlayState);
+  private readonly route = this.store.selectSignal(routeFeature.selectChosen);
   protected readonly isPaused = signal(false);
   protected readonly isAsked = signal(false);
   protected readonly mostKinds = MOST_KINDS;
@@ -200,6 +206,13 @@ export class PlayView {
       else this.store.dispatch(playActions.hide());
     });
     effect(() => {
+      const [chosen, route] = [this.chosen(), this.route()];
+      const sessions = [chosen, ...numbersIn(this.with())];
+      if (!this.map()) this.store.dispatch(playActions.leaveMap());
+      else if (chosen > 0)
+        this.store.dispatch(playActions.compare({ project: untracked(this.project), sessions, route }));
+    });
+    effect(() => {
       this.opened();
       untracked(() => this.element.nativeElement.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
     });
@@ -211,7 +224,7 @@ export class PlayView {
       { key: 'p', does: 'pause, or go on', run: () => this.pause() },
       { key: 'x', does: 'clear the list: only what comes from now on', run: () => this.clear() },
       { key: 'a', does: 'show all again', run: () => this.showAll() },
-      { key: 'c', does: 'compare the session with the map', run: () => this.compare() },
+      { key: 'c', does: 'set the session beside the map, or take it away', run: () => this.compare() },
     ]);
   }
 
@@ -231,7 +244,7 @@ export class PlayView {
   }
   protected choose(session: string): void {
     this.isPaused.set(false);
-    this.address.go({ session, without: null, only: null, from: null, to: null, at: null });
+    this.address.go({ session, without: null, only: null, from: null, to: null, at: null, with: null });
   }
   protected show(at: number): void {
     this.address.go({ at: at === this.opened() ? null : at });
@@ -260,9 +273,29 @@ export class PlayView {
     this.store.dispatch(playActions.older({ project: this.project(), session: this.chosen(), query }));
   }
   protected compare(): void {
-    this.address.go({ at: null });
-    if (this.chosen() > 0)
-      this.store.dispatch(playActions.compare({ project: this.project(), session: this.chosen() }));
+    this.address.go({ map: this.map() ? null : 1, with: null, at: null });
+  }
+  /** The first of them is the one that is looked at. */
+  protected judge(sessions: readonly number[]): void {
+    const chosen = sessions.includes(this.chosen()) ? this.chosen() : (sessions[0] ?? 0);
+    this.address.go({ session: chosen, with: sessions.filter((one) => one !== chosen).join(',') || null, at: null });
+  }
+  /** An event of one of the sessions that are judged. */
+  protected showOf({ session, at }: { session: number; at: number }): void {
+    const others = [this.chosen(), ...numbersIn(this.with())].filter((one) => one !== session);
+    this.address.go({ session, with: others.join(',') || null, at });
+  }
+  protected trace(piece: string): void {
+    this.address.trace(this.project(), piece);
+  }
+  protected follow(file: string): void {
+    if (file.trim() !== '') {
+      this.address.go({ session: null, map: null, with: null, at: null });
+      this.store.dispatch(playActions.follow({ project: this.project(), file: file.trim() }));
+    }
+  }
+  protected end(): void {
+    this.store.dispatch(playActions.end({ project: this.project(), session: this.chosen() }));
   }
 
   protected compareWith(other: string): void {

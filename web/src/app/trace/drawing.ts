@@ -14,6 +14,7 @@ import {
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { Neighbourhood } from '@glue-trace/core';
+import { coloursOfTheme, savePng, saveSvg } from '../shared/picture';
 import { createLayout, shortened, underName, type Sheet } from './layout';
 
 /** How firmly a line is drawn: the weaker the grip, the more it is broken up. */
@@ -42,8 +43,8 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
           }
         </select>
       </label>
-      <button matButton="outlined" (click)="saveSvg()" [disabled]="!sheet()">Save as SVG</button>
-      <button matButton="outlined" (click)="savePng()" [disabled]="!sheet()">Save as PNG</button>
+      <button matButton="outlined" (click)="save('svg')" [disabled]="!sheet()">Save as SVG</button>
+      <button matButton="outlined" (click)="save('png')" [disabled]="!sheet()">Save as PNG</button>
     </div>
     @if (around(); as around) {
       <p class="dim">
@@ -196,20 +197,9 @@ export class Drawing {
         }))
       : [];
   });
-  /** The theme's colours as they are, so that a saved drawing needs no style sheet. */
   protected readonly colours = computed(() => {
     this.sheet();
-    const style = getComputedStyle(document.documentElement);
-    const token = (name: string): string => style.getPropertyValue(name).trim();
-    return {
-      ground: token('--paper'),
-      sheet: token('--surface'),
-      ink: token('--ink'),
-      dim: token('--ink2'),
-      line: token('--line'),
-      amber: token('--amber'),
-      picked: token('--amber-bg'),
-    };
+    return coloursOfTheme();
   });
 
   constructor() {
@@ -226,43 +216,8 @@ export class Drawing {
     inject(DestroyRef).onDestroy(() => this.layout.end());
   }
 
-  protected saveSvg(): void {
-    save(new Blob([this.text()], { type: 'image/svg+xml' }), this.fileName('svg'));
+  protected save(form: 'svg' | 'png'): void {
+    const name = `around-${itemAt(must(this.around()).pieces, 0).name}`;
+    (form === 'svg' ? saveSvg : savePng)(must(this.svg()).nativeElement, name);
   }
-
-  protected savePng(): void {
-    const sheet = this.sheet();
-    if (!sheet) return;
-    const image = new Image();
-    image.onload = () => {
-      // Twice the size, so that it is sharp on paper.
-      const canvas = document.createElement('canvas');
-      [canvas.width, canvas.height] = [sheet.width * 2, sheet.height * 2];
-      must(canvas.getContext('2d')).drawImage(image, 0, 0, canvas.width, canvas.height);
-      canvas.toBlob((blob) => blob && save(blob, this.fileName('png')), 'image/png');
-    };
-    image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(this.text())}`;
-  }
-
-  private text(): string {
-    const svg = must(this.svg()).nativeElement.cloneNode(true) as SVGSVGElement;
-    for (const element of [svg, ...svg.querySelectorAll('*')]) {
-      for (const name of element.getAttributeNames())
-        if (/^(_ng|ng-|tabindex|role|class)/.test(name)) element.removeAttribute(name);
-    }
-    return `<?xml version="1.0" encoding="UTF-8"?>\n${new XMLSerializer().serializeToString(svg).replace(/<!--[^]*?-->/g, '')}\n`;
-  }
-
-  private fileName(ending: string): string {
-    const name = itemAt(must(this.around()).pieces, 0).name.replace(/[^\w-]+/g, '-');
-    return `around-${name}.${ending}`;
-  }
-}
-
-function save(blob: Blob, name: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
 }
