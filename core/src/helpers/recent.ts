@@ -11,11 +11,12 @@ export function recent<Value>(most: number): Recent<Value> {
   return {
     get: (key) => young.get(key) ?? old.get(key),
     set(key, value) {
-      if (young.size >= most) [old, young] = [young, new Map()];
+      if (young.size >= most) [old, young] = [young, new Map<string, Value>()];
       young.set(key, value);
     },
     clear() {
-      [young, old] = [new Map(), new Map()];
+      young = new Map();
+      old = new Map();
     },
   };
 }

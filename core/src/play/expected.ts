@@ -62,7 +62,7 @@ export function playExpected(linked: Linked): PlayExpected {
         return {
           name: nameOf(graph, piece),
           key: keyOf(graph, piece),
-          ...(isCounted && { payloads: [...new Set(payloads as number[])] }),
+          ...(isCounted && { payloads: [...new Set(payloads)] }),
           senders: senders.map(end),
           listeners: listeners.map(end),
         };

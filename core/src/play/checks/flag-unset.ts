@@ -22,7 +22,8 @@ export const flagUnset: PlayCheck = {
     let asked = new Map<string, Met & { handler: string }>();
     return {
       session() {
-        [set, asked] = [new Set(), new Map()];
+        set = new Set();
+        asked = new Map();
       },
       take({ type, happening, subject, handler }, at) {
         if (happening === 'handled' && handler !== undefined)

@@ -29,7 +29,7 @@ export const payload: PlayCheck = {
         if (!kinds.has(type)) kinds.set(type, entries);
         for (const [name, value] of entriesOf(data)) {
           let entry = entries.get(name);
-          if (!entry && entries.size < MOST_ENTRIES) entries.set(name, (entry = new Map()));
+          if (!entry && entries.size < MOST_ENTRIES) entries.set(name, (entry = new Map<string, Met>()));
           if (entry) meet(entry, kindOf(value), at);
         }
       },

@@ -15,7 +15,8 @@ export const tooEarly: PlayCheck = {
     let lost = new Map<string, Met>();
     return {
       session() {
-        [listening, lost] = [new Map(), new Map()];
+        listening = new Map();
+        lost = new Map();
       },
       take({ type, source, happening, handler }, at) {
         const count = listening.get(type) ?? 0;
