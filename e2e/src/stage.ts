@@ -19,6 +19,9 @@ export interface Stage {
   complaints: string[];
   /** Resolves when the server sees changes of the sample's files. */
   watching(): Promise<void>;
+  /** Stops the server, and starts it again at the same address. */
+  stop(): Promise<void>;
+  again(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -31,14 +34,15 @@ export async function openStage({ withSample = true, colorScheme = 'light' }: St
   const base = mkdtempSync(join(tmpdir(), 'glue-e2e-'));
   const sample = join(base, 'sluicekeeper');
   cpSync(join(ROOT, 'samples/sluicekeeper'), sample, { recursive: true });
-  const app = await createServer({
+  const options = {
     storePath: join(base, '.data', 'glue-trace.db'),
     folders: withSample ? [{ folder: sample }] : [],
     startFolder: base,
     webFolder: join(ROOT, 'web/dist/browser'),
     version: '0.0.1',
     logLevel: 'silent',
-  });
+  } as const;
+  let app = await createServer(options);
   const address = await listen(app, 0);
   // The specs begin where the first scan has ended.
   while (withSample && (await isScanning(address))) await new Promise((resolve) => setTimeout(resolve, 50));
@@ -63,6 +67,11 @@ export async function openStage({ withSample = true, colorScheme = 'light' }: St
       const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
       for (let told = ''; !told.includes('event: watching'); told += (await reader.read()).value ?? '');
       await reader.cancel();
+    },
+    stop: () => app.close(),
+    async again() {
+      app = await createServer(options);
+      await listen(app, Number(new URL(address).port));
     },
     async close() {
       await browser.close();

@@ -494,7 +494,7 @@ export interface PlaySessionPage {
   session: PlaySessionView;
   /** Most first. */
   kinds: PlayKind[];
-  /** Seconds since 1970, a kind, how many, and the positions of the first and the last. */
+  /** Of each stretch of time its first second since 1970, a kind (0 for all that come rarely), how many, and the positions of the first and the last. */
   rates: [second: number, kind: number, events: number, first: number, last: number][];
   marks: { at: number; note: string }[];
 }
@@ -555,7 +555,8 @@ export interface PlayTaken {
 
 /** What happened beside what the map expects; lines name sessions by their position in `judged`. */
 export interface PlayMapView extends PlayAgainstMap {
-  judged: { id: number; name: string }[];
+  /** `left` are events that were too many to be judged. */
+  judged: { id: number; name: string; left: number }[];
   route: string;
   /** The checks that found something. */
   checks: Pick<CheckView, 'id' | 'title' | 'why' | 'decides'>[];

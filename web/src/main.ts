@@ -1,7 +1,7 @@
 import { bootstrapApplication } from '@angular/platform-browser';
 import { appConfig } from './app/app.config';
 import { Frame } from './app/frame/frame';
-import { applyTheme } from './app/frame/theme';
+import { applySettings } from './app/shared/settings';
 
-applyTheme();
+applySettings();
 bootstrapApplication(Frame, appConfig).catch((error: unknown) => console.error(error));

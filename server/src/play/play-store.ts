@@ -51,6 +51,8 @@ export type PlayStore = ReturnType<typeof openPlayStore>;
 const MOST_LOOKED = 50_000;
 /** Sessions from which it can be said what is usual. */
 const LEAST_SESSIONS = 2;
+/** Stretches of time that are told apart, and kinds in them. */
+const [MOST_STRETCHES, MOST_APART] = [240, 60];
 /** Rows that are thrown away at once. */
 const AT_ONCE = 20_000;
 const COLUMNS = 'at, kind, time, id, source, subject, handler, frame, side, cause, place, data, others';
@@ -128,10 +130,25 @@ export function openPlayStore(path: string) {
       sql('SELECT id, type, happening, events FROM kinds WHERE session = ? ORDER BY events DESC, id').all<PlayKind>(
         session,
       ),
-    rates: (session: number): RateRow[] =>
-      sql('SELECT second, kind, events, first, last FROM rates WHERE session = ? ORDER BY second').all<RateRow>(
-        session,
-      ),
+    /**
+     * How many events came when: the whole time in some stretches, each named by its first second. Kinds beyond those that
+     * come most count together, as kind 0.
+     */
+    rates(session: number): RateRow[] {
+      const span = sql('SELECT min(second) AS start, max(second) AS stop FROM rates WHERE session = ?').get<{
+        start: number | null;
+        stop: number | null;
+      }>(session);
+      if (typeof span?.start !== 'number' || span.stop === null) return [];
+      const each = Math.max(1, Math.ceil((span.stop - span.start + 1) / MOST_STRETCHES));
+      return sql(
+        `SELECT ? + CAST((second - ?) / ? AS INTEGER) * ? AS second, coalesce(most.id, 0) AS kind, sum(rates.events) AS events,
+           min(first) AS first, max(last) AS last
+         FROM rates LEFT JOIN
+           (SELECT id FROM kinds WHERE session = ? ORDER BY events DESC, id LIMIT ?) AS most ON most.id = rates.kind
+         WHERE session = ? GROUP BY 1, 2 ORDER BY 1`,
+      ).all<RateRow>(span.start, span.start, each, each, session, MOST_APART, session);
+    },
 
     /** How often each event was sent within a second at most, in sessions of a project but some. */
     usual(project: number, without: readonly number[]): Map<string, number> {

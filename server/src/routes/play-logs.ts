@@ -107,6 +107,9 @@ const TOLD_EVERY = 200;
 const MOST_TOLD = 200;
 /** Events of two sessions that are compared: of longer ones the beginning. */
 const MOST_COMPARED = 200_000;
+/** Events of a session that are held against the map: of a longer one the beginning. */
+const MOST_JUDGED = 1_000_000;
+const JUDGED_AT_ONCE = 500;
 /** Events that are read at once where all of a session are needed. */
 const AT_ONCE = 5000;
 
@@ -353,15 +356,18 @@ export function playLogRoutes(app: FastifyInstance, context: Context, sight: Sig
     for (const row of rows) {
       report.session();
       const kinds = new Map(play.kinds(row.id).map((kind) => [kind.id, kind]));
-      for (const events of all(row, {})) {
-        for (const event of events) report.add(writtenOf(event, kinds), event.at);
-        await new Promise((resolve) => setImmediate(resolve));
-      }
+      let done = 0;
+      for (const events of all(row, { to: MOST_JUDGED }))
+        for (const event of events) {
+          report.add(writtenOf(event, kinds), event.at);
+          // Others are answered meanwhile.
+          if (++done % JUDGED_AT_ONCE === 0) await new Promise((resolve) => setImmediate(resolve));
+        }
     }
     const told = report.end();
     return {
       ...told,
-      judged: rows.map(({ id, name }) => ({ id, name })),
+      judged: rows.map(({ id, name, events }) => ({ id, name, left: Math.max(0, events - MOST_JUDGED) })),
       route,
       checks: PLAY_CHECKS.filter(({ id }) => id in told.counts).map(({ id, title, why, decides }) => ({
         ...{ id, title, why, decides },

@@ -62,6 +62,7 @@ import type {
   WalkPage,
 } from '@glue-trace/server/api';
 import { Observable } from 'rxjs';
+import { Connection } from './shared/connection';
 
 /** A script beside a plan that is being written, and the texts of the plans that it builds on. */
 export interface ScriptDesk {
@@ -144,6 +145,7 @@ export interface LearnedDecisions {
 export class Api {
   private readonly http = inject(HttpClient);
   private readonly zone = inject(NgZone);
+  private readonly connection = inject(Connection);
 
   about(): Observable<About> {
     return this.http.get<About>('/api/about');
@@ -392,9 +394,15 @@ export class Api {
   playNews(id: number): Observable<PlayNews> {
     return this.told<PlayNews>(`/api/projects/${id}/play/live`, 'play');
   }
+  /** A stream of the server; the browser connects again by itself. */
+  private listened(address: string): EventSource {
+    const source = new EventSource(address);
+    source.addEventListener('error', () => this.connection.suspect());
+    return source;
+  }
   private told<Told>(address: string, event: string): Observable<Told> {
     return new Observable((subscriber) => {
-      const source = new EventSource(address);
+      const source = this.listened(address);
       source.addEventListener(event, (one) => {
         const told = JSON.parse((one as MessageEvent<string>).data) as Told;
         this.zone.run(() => subscriber.next(told));
@@ -409,7 +417,7 @@ export class Api {
    */
   progress(id: number): Observable<ToldOfProject> {
     return new Observable((subscriber) => {
-      const source = new EventSource(`/api/projects/${id}/progress`);
+      const source = this.listened(`/api/projects/${id}/progress`);
       for (const of of ['scan', 'watching'] as const)
         source.addEventListener(of, (event) => {
           const told: unknown = JSON.parse((event as MessageEvent<string>).data);

@@ -4,8 +4,16 @@ import {
   provideZonelessChangeDetection,
   type ApplicationConfig,
 } from '@angular/core';
-import { provideRouter, withComponentInputBinding } from '@angular/router';
+import {
+  PreloadAllModules,
+  provideRouter,
+  TitleStrategy,
+  withComponentInputBinding,
+  withPreloading,
+} from '@angular/router';
 import { routes } from './app.routes';
+import { withConnection } from './shared/connection';
+import { PageTitle } from './shared/page-title';
 import { withToken } from './token';
 import { provideState } from './app.store';
 
@@ -13,8 +21,10 @@ export const appConfig: ApplicationConfig = {
   providers: [
     provideBrowserGlobalErrorListeners(),
     provideZonelessChangeDetection(),
-    provideHttpClient(withInterceptors([withToken])),
-    provideRouter(routes, withComponentInputBinding()),
+    provideHttpClient(withInterceptors([withConnection, withToken])),
+    // With all views at hand, one can move on while the server is away.
+    provideRouter(routes, withComponentInputBinding(), withPreloading(PreloadAllModules)),
+    { provide: TitleStrategy, useExisting: PageTitle },
     ...provideState(),
   ],
 };

@@ -119,7 +119,7 @@ describe('Play logs', () => {
     expect(found.url()).toBe('/p/1/play?map=1');
     const seen = { seen: 1, of: 2 };
     const told: PlayMapView = {
-      ...{ sessions: 1, events: 3, byHappening: { sent: 3 }, route: '', judged: [{ id: 1, name: 'play 1' }] },
+      ...{ sessions: 1, events: 3, byHappening: { sent: 3 }, route: '', judged: [{ id: 1, name: 'play 1', left: 0 }] },
       counts: { 'play/storm': 1 },
       checks: [{ id: 'play/storm', title: 'A storm of events', why: 'It is slow.', decides: 'Counts.' }],
       findings: [
@@ -158,7 +158,8 @@ describe('Play logs', () => {
     ]);
     await found.click('.together input:not(:disabled)');
     expect(found.url()).toBe('/p/1/play?map=1&session=1&with=2');
-    await found.answer(`${ADDRESS}/map`, { ...told, judged: [...told.judged, { id: 2, name: 'play 2' }] });
+    await found.answer(`${ADDRESS}/map`, { ...told, judged: [...told.judged, { id: 2, name: 'play 2', left: 5 }] });
+    expect(found.text('glue-play-map')).toContain('Judged is the beginning: 5 events came after it.');
     await found.click('glue-play-map .plain');
     expect(found.url()).toBe('/p/1/play?map=1&session=1&with=2&at=2');
     await found.press('c');

@@ -1,8 +1,17 @@
 import type { HttpInterceptorFn } from '@angular/common/http';
 
+const holder = (page: Document): HTMLMetaElement | null => page.querySelector('meta[name="glue-token"]');
+
 /** The server gives each page a token; whoever changes something sends it back. */
 export const withToken: HttpInterceptorFn = (request, next) => {
-  const token = document.querySelector<HTMLMetaElement>('meta[name="glue-token"]')?.content ?? '';
+  const token = holder(document)?.content ?? '';
   const isOnlyLooking = request.method === 'GET' || request.method === 'HEAD';
   return next(isOnlyLooking ? request : request.clone({ setHeaders: { 'x-glue-token': token } }));
 };
+
+/** Takes the token of the server that answers now. @throws when none does */
+export async function renewToken(): Promise<void> {
+  const page = new DOMParser().parseFromString(await (await fetch('/projects')).text(), 'text/html');
+  const [now, fresh] = [holder(document), holder(page)];
+  if (now && fresh) now.content = fresh.content;
+}

@@ -4,6 +4,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  effect,
   inject,
   input,
   signal,
@@ -13,6 +14,7 @@ import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { from, startWith, switchMap } from 'rxjs';
 import { articleOf, type Article, type Section } from './markdown';
+import { PageTitle } from '../shared/page-title';
 import { PAGES, PICTURES } from './pages';
 
 /** Null while it is loading; undefined when there is no such page. */
@@ -67,6 +69,8 @@ export class Docs {
   });
 
   constructor() {
+    const title = inject(PageTitle);
+    effect(() => title.about(PAGES.find(({ name }) => name === this.page())?.title ?? ''));
     afterRenderEffect(() => {
       const body = this.body()?.nativeElement;
       const article = this.article();
@@ -81,6 +85,7 @@ export class Docs {
           table.replaceWith(frame);
           frame.append(table);
         }
+      for (const code of body.querySelectorAll('pre')) code.tabIndex = 0;
       const goal = fragment ? document.getElementById(fragment) : null;
       if (goal) goal.scrollIntoView();
       else body.parentElement?.scrollTo(0, 0);

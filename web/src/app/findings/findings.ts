@@ -23,7 +23,10 @@ import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
 import { neighbour } from '../shared/neighbour';
 import { Keys } from '../shared/keys';
+import { PageTitle } from '../shared/page-title';
 import { SentenceText } from '../shared/sentence';
+import { SettingsStore } from '../shared/settings';
+import { rememberedFilter, rememberFilter, Saved } from './saved';
 import { TroubleBox } from '../shared/trouble';
 import { RepairsWritten } from '../repairs/repairs-written';
 import { repairsFeature } from '../repairs/repairs.state';
@@ -34,8 +37,8 @@ import { waiversActions, waiversFeature } from '../waivers/waivers.state';
 import { FindingPane } from './finding-pane';
 import { findingsActions, findingsFeature } from './findings.state';
 
-/** Height of a row; must match the style sheet. */
-const ROW_HEIGHT = 46;
+/** Heights of a row; must match the style sheet. */
+const ROW_HEIGHTS = { roomy: 46, close: 28 };
 /** Forms of reports, as people call them. */
 const REPORT_FORMATS = [
   { format: 'html', words: 'page (HTML)' },
@@ -59,6 +62,7 @@ const AHEAD = 30;
     MatButtonModule,
     MatMenuModule,
     RouterLink,
+    Saved,
     SentenceText,
     TroubleBox,
     WrittenNote,
@@ -93,7 +97,8 @@ export class Findings {
   private readonly decided = this.store.selectSignal(waiversFeature.selectDecided);
   protected readonly lastWaived = this.store.selectSignal(waiversFeature.selectLast);
   private readonly api = inject(Api);
-  protected readonly rowHeight = ROW_HEIGHT;
+  private readonly settings = inject(SettingsStore);
+  protected readonly rowHeight = computed(() => ROW_HEIGHTS[this.settings.now().rows]);
 
   private readonly filter = computed(() => ({
     severity: this.severity() ?? '',
@@ -106,10 +111,11 @@ export class Findings {
     played: this.played() ?? '',
   }));
   /** The route narrows what all views speak of; it is no filter of this list. */
-  protected readonly isFiltered = computed(() => {
+  protected readonly ownFilter = computed(() => {
     const { route: _route, ...own } = this.filter();
-    return Object.values(own).some(Boolean);
+    return own;
   });
+  protected readonly isFiltered = computed(() => Object.values(this.ownFilter()).some(Boolean));
   protected readonly reportFormats = REPORT_FORMATS;
   /** The last scan that somebody looked at before this one. */
   protected readonly seen = computed(() => this.state().counts.before);
@@ -122,6 +128,8 @@ export class Findings {
   protected readonly inAll = computed(() => this.state().counts.bySeverity.reduce((sum, { count }) => sum + count, 0));
 
   constructor() {
+    const title = inject(PageTitle);
+    effect(() => title.about(this.state().open?.finding.text ?? ''));
     effect(() => {
       this.scansSeen();
       this.decided();
@@ -136,9 +144,25 @@ export class Findings {
     });
     const before = this.written()?.id;
     effect(() => {
-      // What was repaired just now is gone: nothing is left to read of it.
+      // What was repaired just now is gone: the one that stands in its place in the next list is opened.
       const written = this.written();
-      if (written && !written.isUndone && written.id !== before) untracked(() => this.address.go({ open: null }));
+      if (!written || written.isUndone || written.id === before) return;
+      untracked(() => {
+        if (this.at() >= 0) this.goesOn = { at: this.at(), rows: this.state().rows };
+        this.address.go({ open: null });
+      });
+    });
+    effect(() => {
+      const { rows } = this.state();
+      const goesOn = this.goesOn;
+      if (!goesOn || goesOn.rows === rows) return;
+      this.goesOn = null;
+      const next = rows[Math.min(goesOn.at, rows.length - 1)];
+      if (next) untracked(() => this.choose(next));
+    });
+    this.restore();
+    effect(() => {
+      rememberFilter(untracked(this.project), this.ownFilter());
     });
     effect(() => {
       const at = this.at();
@@ -156,6 +180,25 @@ export class Findings {
         run: () => document.querySelector<HTMLElement>('glue-finding-pane pre')?.focus(),
       },
     ]);
+  }
+
+  /** Where the list goes on when it is there anew. */
+  private goesOn: { at: number; rows: readonly FindingRow[] } | null = null;
+
+  /** Whoever comes back without saying what to look at sees what was looked at last. */
+  private restore(): void {
+    const asked = new URLSearchParams(location.search);
+    if ([...asked.keys()].length > 0) return;
+    const id = Number(/\/p\/(\d+)\//.exec(location.pathname)?.[1] ?? 0);
+    const kept = Object.entries(rememberedFilter(id)).filter(([, value]) => value !== '');
+    if (kept.length > 0) this.address.go(Object.fromEntries(kept));
+  }
+
+  protected apply(filter: Record<string, string>): void {
+    this.address.go({
+      ...{ severity: null, check: null, folder: null, text: null, waived: null, since: null, played: null, open: null },
+      ...Object.fromEntries(Object.entries(filter).filter(([, value]) => value !== '')),
+    });
   }
 
   protected choose(row: FindingRow): void {
@@ -240,7 +283,8 @@ export class Findings {
     if (at < 0 || !viewport) return;
     const top = viewport.measureScrollOffset('top');
     const height = viewport.getViewportSize();
-    if (at * ROW_HEIGHT < top) viewport.scrollToOffset(at * ROW_HEIGHT);
-    else if ((at + 1) * ROW_HEIGHT > top + height) viewport.scrollToOffset((at + 1) * ROW_HEIGHT - height);
+    const row = this.rowHeight();
+    if (at * row < top) viewport.scrollToOffset(at * row);
+    else if ((at + 1) * row > top + height) viewport.scrollToOffset((at + 1) * row - height);
   }
 }

@@ -1,5 +1,5 @@
 import { itemAt } from '@glue-trace/core/browser';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -10,10 +10,12 @@ import { Store } from '@ngrx/store';
 import { filter, map, startWith } from 'rxjs';
 import { projectsActions, projectsFeature } from '../projects/projects.state';
 import { RouteSwitch } from '../route/route-switch';
+import { Connection } from '../shared/connection';
 import { Keys } from '../shared/keys';
+import { SettingsStore } from '../shared/settings';
 import { KeyHelp } from './key-help';
 import { Search } from './search';
-import { nextTheme } from './theme';
+import { SettingsDialog } from './settings-dialog';
 
 interface RailEntry {
   view: string;
@@ -70,6 +72,10 @@ export class Frame {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly search = viewChild(Search);
+  private readonly settings = inject(SettingsStore);
+  protected readonly isLost = inject(Connection).isLost;
+  /** In a narrow window the views are folded away until they are wanted. */
+  protected readonly showsViews = signal(false);
 
   private readonly url = toSignal(
     this.router.events.pipe(
@@ -140,6 +146,10 @@ export class Frame {
       const project = this.inAddress();
       if (project > 0) this.store.dispatch(projectsActions.choose({ project }));
     });
+    effect(() => {
+      this.url();
+      this.showsViews.set(false);
+    });
     inject(Keys).bind([
       { key: '/', does: 'search', run: () => this.search()?.focus() },
       { key: '?', does: 'all keys', run: () => this.showKeys() },
@@ -159,6 +169,11 @@ export class Frame {
   }
 
   protected switchTheme(): void {
-    nextTheme();
+    const isDark = getComputedStyle(document.documentElement).colorScheme === 'dark';
+    this.settings.change({ theme: isDark ? 'light' : 'dark' });
+  }
+
+  protected showSettings(): void {
+    this.dialog.open(SettingsDialog, { width: '520px' });
   }
 }

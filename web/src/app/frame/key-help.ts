@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialogModule } from '@angular/material/dialog';
 import { Keys } from '../shared/keys';
+import { SettingsStore } from '../shared/settings';
 
 /** All keys in force. */
 @Component({
@@ -11,6 +12,9 @@ import { Keys } from '../shared/keys';
   template: `
     <h1 mat-dialog-title>Keys</h1>
     <mat-dialog-content>
+      @if (isOff) {
+        <p>Keys of one letter are switched off in the settings.</p>
+      }
       <dl>
         @for (binding of bindings; track binding.key) {
           <dt>
@@ -39,5 +43,6 @@ import { Keys } from '../shared/keys';
   `,
 })
 export class KeyHelp {
+  protected readonly isOff = inject(SettingsStore).now().keys === 'off';
   protected readonly bindings = inject(Keys).all();
 }

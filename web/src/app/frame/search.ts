@@ -11,7 +11,8 @@ import { PiecePicker } from '../shared/piece-picker';
   template: `<glue-piece-picker [project]="project()" key="/" (chosen)="trace($event)" />`,
   styles: `
     :host {
-      width: 300px;
+      flex: 0 1 300px;
+      min-width: 180px;
       margin-left: auto;
     }
   `,

@@ -124,7 +124,7 @@ export class PlanText {
             ...defaultKeymap,
             ...historyKeymap,
           ]),
-          EditorView.contentAttributes.of({ 'aria-label': 'The plan', spellcheck: 'false' }),
+          EditorView.contentAttributes.of({ 'aria-label': 'The plan', spellcheck: 'false', tabindex: '0' }),
           EditorView.updateListener.of(({ docChanged, selectionSet, state, view }) => {
             const text = state.doc.toString();
             if (docChanged && text !== this.text().replace(/\r\n?/g, '\n')) this.typed.emit(this.asInFile(text));

@@ -1,6 +1,11 @@
-import { forkJoin } from 'rxjs';
+import { inject } from '@angular/core';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { Store } from '@ngrx/store';
+import { forkJoin, tap, withLatestFrom } from 'rxjs';
+import { remember } from '../shared/draft';
+import { SHOWN } from '../shared/one-project';
 import { change, latest } from '../shared/request';
-import { planActions } from './plan.state';
+import { draftKey, planActions, planFeature, type KeptDraft } from './plan.state';
 
 const EVERYTHING = { status: '', folder: '', text: '' };
 
@@ -8,7 +13,8 @@ export const planEffects = {
   load: latest({
     on: planActions.load,
     ask: (api, { project }) => forkJoin({ page: api.plan(project), files: api.files(project, EVERYTHING) }),
-    done: ({ page, files }) => planActions.loaded({ page, paths: files.rows.map((row) => row.path) }),
+    done: ({ page, files }, { project }) =>
+      planActions.loaded({ project, page, paths: files.rows.map((row) => row.path) }),
     failed: (trouble) => planActions.failed({ trouble }),
   }),
   file: latest({
@@ -37,4 +43,17 @@ export const planEffects = {
     done: (page) => planActions.saved({ page }),
     failed: (trouble) => planActions.saveFailed({ trouble }),
   }),
+  /** What is typed is kept from the moment on that it is typed. */
+  keep: createEffect(
+    (actions = inject(Actions), store = inject<Store<{ [SHOWN]: number }>>(Store)) =>
+      actions.pipe(
+        ofType(planActions.type, planActions.change, planActions.undo, planActions.saved),
+        withLatestFrom(store.select(planFeature.selectPlanState), store.select(SHOWN)),
+        tap(([, { page, draft }, project]) => {
+          const kept: KeptDraft | null = page && page.text !== draft ? { text: draft, hash: page.hash } : null;
+          remember(draftKey(project), kept);
+        }),
+      ),
+    { functional: true, dispatch: false },
+  ),
 };

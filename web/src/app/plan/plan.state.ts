@@ -2,12 +2,15 @@ import type { PlanTrial } from '@glue-trace/core';
 import type { PlanPage, TextPage } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import type { Trouble } from '../api';
+import { remembered } from '../shared/draft';
 
 export interface PlanState {
   /** As it stands on disk. */
   page: PlanPage | null;
   /** As it is being written. */
   draft: string;
+  /** What was typed in an earlier visit is there again: as the plan still stands, or although it was changed meanwhile. */
+  found: 'as it was' | 'changed' | null;
   /** Drafts before the last changes, the newest last. */
   before: string[];
   file: TextPage | null;
@@ -38,7 +41,7 @@ export const planActions = createActionGroup({
   source: 'Plan',
   events: {
     load: props<{ project: number }>(),
-    loaded: props<{ page: PlanPage; paths: string[] }>(),
+    loaded: props<{ project: number; page: PlanPage; paths: string[] }>(),
     loadFile: props<{ project: number; file: string }>(),
     fileLoaded: props<{ file: TextPage }>(),
     failed: props<{ trouble: Trouble }>(),
@@ -57,9 +60,17 @@ export const planActions = createActionGroup({
   },
 });
 
+/** A draft that this tab of the browser keeps, with the plan that it was begun on. */
+export interface KeptDraft {
+  text: string;
+  hash: string;
+}
+export const draftKey = (project: number): string => `glue-plan-${project}`;
+
 const initial: PlanState = {
   page: null,
   draft: '',
+  found: null,
   before: [],
   file: null,
   paths: [],
@@ -74,14 +85,15 @@ export const planFeature = createFeature({
   reducer: createReducer<PlanState>(
     initial,
     on(planActions.load, () => initial),
-    on(planActions.loaded, (state, { page, paths }) => ({
-      ...state,
-      page,
-      paths,
-      draft: page.text,
-      before: [],
-      trouble: null,
-    })),
+    on(planActions.loaded, (state, { project, page, paths }) => {
+      const kept = remembered<KeptDraft | null>(draftKey(project), null);
+      const isKept = kept !== null && kept.text !== page.text;
+      return {
+        ...state,
+        ...{ page, paths, trouble: null, draft: isKept ? kept.text : page.text, before: isKept ? [page.text] : [] },
+        found: !isKept ? null : kept.hash === page.hash ? 'as it was' : 'changed',
+      };
+    }),
     on(planActions.fileLoaded, (state, { file }) => ({ ...state, file })),
     on(planActions.failed, (state, { trouble }) => ({ ...state, trouble })),
     // What was tried no longer is what stands there.
@@ -101,6 +113,7 @@ export const planFeature = createFeature({
     })),
     on(planActions.undo, (state) => ({
       ...state,
+      found: null,
       draft: state.before.at(-1) ?? state.draft,
       before: state.before.slice(0, -1),
       trial: null,
@@ -110,6 +123,7 @@ export const planFeature = createFeature({
       ...state,
       page,
       draft: page.text,
+      found: null,
       before: [],
       trial: null,
       isSaving: false,

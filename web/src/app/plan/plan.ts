@@ -60,6 +60,7 @@ const LINE_ENDS = /\r\n|\r|\n/;
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './plan.html',
   styleUrl: './plan.scss',
+  host: { '(window:beforeunload)': 'askBeforeLeaving($event)' },
 })
 export class PlanEditor {
   readonly project = input.required({ transform: numberAttribute });
@@ -198,6 +199,13 @@ export class PlanEditor {
     void this.router.navigate([], { queryParams: { file } });
   }
 
+  protected isEmpty({ pieces }: MarkedLine): boolean {
+    return pieces.every(({ text }) => text.trim() === '');
+  }
+  /** The browser asks before the tab goes: with it the draft would go. */
+  protected askBeforeLeaving(event: BeforeUnloadEvent): void {
+    if (this.isChanged()) event.preventDefault();
+  }
   protected type(text: string): void {
     this.store.dispatch(planActions.type({ text }));
   }

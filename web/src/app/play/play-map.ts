@@ -34,6 +34,7 @@ export class PlayMap {
   });
   protected readonly total = computed(() => Object.values(this.map().counts).reduce((sum, count) => sum + count, 0));
   protected readonly judged = computed(() => new Set(this.map().judged.map(({ id }) => id)));
+  protected readonly left = computed(() => this.map().judged.reduce((sum, { left }) => sum + left, 0));
   protected readonly says = ({ seen }: Stop): StopSaid => {
     if (!seen || seen.loaded === 0) return { words: 'never loaded', look: 'plain' };
     const { wires, events } = seen;

@@ -7,14 +7,23 @@ export function draftSignal<Draft>(key: string, empty: Draft): WritableSignal<Dr
   const set = draft.set.bind(draft);
   draft.set = (now) => {
     set(now);
-    if (JSON.stringify(now) === JSON.stringify(empty)) sessionStorage.removeItem(key);
-    else sessionStorage.setItem(key, JSON.stringify(now));
+    remember(key, JSON.stringify(now) === JSON.stringify(empty) ? null : now);
   };
   draft.update = (change) => draft.set(change(untracked(draft)));
   return draft;
 }
 
-function remembered<Draft>(key: string, empty: Draft): Draft {
+/** Keeps a draft in this tab of the browser; null forgets it. */
+export function remember(key: string, draft: unknown): void {
+  try {
+    if (draft === null) sessionStorage.removeItem(key);
+    else sessionStorage.setItem(key, JSON.stringify(draft));
+  } catch {
+    // There is no room left: it stays as long as the page does.
+  }
+}
+
+export function remembered<Draft>(key: string, empty: Draft): Draft {
   try {
     const text = sessionStorage.getItem(key);
     return text === null ? empty : (JSON.parse(text) as Draft);

@@ -3,11 +3,16 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  inject,
   input,
+  signal,
   viewChild,
   type ElementRef,
 } from '@angular/core';
 import type { ExcerptView } from '@glue-trace/server/api';
+import { Store } from '@ngrx/store';
+import { projectsFeature } from '../projects/projects.state';
+import { editorAddress, SettingsStore } from './settings';
 
 interface ShownLine {
   /** 0 for a row that is left empty. */
@@ -28,6 +33,14 @@ const ROOM = 40;
   template: `
     <div class="head">
       <span class="mono file">{{ excerpt().file }}</span>
+      <span class="ways">
+        @if (inEditor(); as address) {
+          <a [href]="address">open</a>
+        }
+        <button class="plain" (click)="copy()" [title]="'Copy ' + place()">
+          {{ isCopied() ? 'copied' : 'copy ' + lineWords() }}
+        </button>
+      </span>
       @if (shows()) {
         <span class="dim">{{ shows() }}</span>
       }
@@ -52,6 +65,19 @@ const ROOM = 40;
     .file {
       font-weight: 600;
       overflow-wrap: anywhere;
+    }
+    .ways {
+      display: inline-flex;
+      gap: 8px;
+      order: 1;
+      margin-left: auto;
+      color: var(--ink2);
+      font-size: 12px;
+      > * {
+        min-height: 24px;
+        line-height: 24px;
+        text-decoration: underline;
+      }
     }
     .changed {
       margin: 4px 0;
@@ -117,6 +143,16 @@ export class Evidence {
   /** Rows left empty before a line, so that the lines after it stand beside those of another excerpt. */
   readonly gaps = input<ReadonlyMap<number, number> | null>(null);
 
+  private readonly settings = inject(SettingsStore);
+  private readonly folder = inject(Store).selectSignal(projectsFeature.selectProject);
+  protected readonly isCopied = signal(false);
+  protected readonly place = computed(() => `${this.excerpt().file}:${this.excerpt().from}`);
+  protected readonly lineWords = computed(() => `:${this.excerpt().from}`);
+  protected readonly inEditor = computed(() => {
+    const folder = this.folder()?.folder;
+    const { file, from } = this.excerpt();
+    return folder === undefined ? null : editorAddress(this.settings.now().editor, `${folder}/${file}`, from);
+  });
   private readonly box = viewChild<ElementRef<HTMLElement>>('box');
 
   constructor() {
@@ -128,6 +164,10 @@ export class Evidence {
       if (box && mark)
         box.scrollLeft = Math.max(0, mark.offsetLeft + mark.offsetWidth - box.offsetLeft - box.clientWidth + ROOM);
     });
+  }
+
+  protected copy(): void {
+    void navigator.clipboard.writeText(this.place()).then(() => this.isCopied.set(true));
   }
 
   protected readonly lines = computed(() => {

@@ -1,4 +1,5 @@
 import { DestroyRef, inject, Injectable, signal } from '@angular/core';
+import { SettingsStore } from './settings';
 
 /** A key and what it does. Capital letters need Shift. */
 export interface KeyBinding {
@@ -10,6 +11,7 @@ export interface KeyBinding {
 /** Keys of the whole application: the frame's own, and those of the view that is open. */
 @Injectable({ providedIn: 'root' })
 export class Keys {
+  private readonly settings = inject(SettingsStore);
   private readonly layers = signal<KeyBinding[][]>([]);
 
   constructor() {
@@ -34,6 +36,7 @@ export class Keys {
       return;
     if (document.querySelector('.cdk-overlay-pane mat-dialog-container, .cdk-overlay-pane .mat-mdc-select-panel'))
       return;
+    if (this.settings.now().keys === 'off' && event.key.length === 1) return;
     const binding = this.all().find(({ key }) => key === event.key);
     if (!binding) return;
     event.preventDefault();

@@ -95,7 +95,7 @@ let count = 0;
       z-index: 10;
       top: calc(100% + 4px);
       right: 0;
-      width: 460px;
+      width: min(460px, 92vw);
       max-height: 420px;
       overflow: auto;
       margin: 0;

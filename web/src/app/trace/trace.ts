@@ -22,6 +22,7 @@ import { bringIntoSight } from '../shared/neighbour';
 import { Evidence } from '../shared/evidence';
 import { GripMark } from '../shared/grip-mark';
 import { Keys } from '../shared/keys';
+import { PageTitle } from '../shared/page-title';
 import { LinkSentence } from '../shared/link-sentence';
 import { PiecePicker } from '../shared/piece-picker';
 import { TroubleBox } from '../shared/trouble';
@@ -162,6 +163,8 @@ export class Trace {
   protected readonly selected = computed(() => this.lines()[this.at()] ?? null);
 
   constructor() {
+    const title = inject(PageTitle);
+    effect(() => title.about(this.state().page?.piece.title ?? ''));
     effect(() => {
       this.scansSeen();
       const piece = this.piece();

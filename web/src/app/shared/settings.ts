@@ -1,0 +1,62 @@
+/** What somebody wants of the interface, kept by this browser and the same in all its windows. */
+import { effect, Injectable, signal } from '@angular/core';
+
+export interface Settings {
+  theme: 'system' | 'light' | 'dark';
+  /** How much room rows take. */
+  rows: 'roomy' | 'close';
+  /** Lines of code that are longer than their frame. */
+  longLines: 'scroll' | 'wrap';
+  /** Keys that are single letters or signs. */
+  keys: 'on' | 'off';
+  /** An address that opens a line in an editor: `{file}` and `{line}` stand for the place; empty for none. */
+  editor: string;
+}
+
+export const DEFAULTS: Settings = { theme: 'system', rows: 'roomy', longLines: 'scroll', keys: 'on', editor: '' };
+const KEY = 'glue-settings';
+
+@Injectable({ providedIn: 'root' })
+export class SettingsStore {
+  readonly now = signal<Settings>(read());
+
+  constructor() {
+    effect(() => apply(this.now()));
+    // Another window on this machine has changed them.
+    addEventListener('storage', ({ key }) => key === KEY && this.now.set(read()));
+  }
+
+  change(part: Partial<Settings>): void {
+    this.now.update((before) => ({ ...before, ...part }));
+    localStorage.setItem(KEY, JSON.stringify(this.now()));
+  }
+}
+
+/** Puts what was chosen earlier in force before anything is shown. */
+export function applySettings(): void {
+  apply(read());
+}
+
+function apply({ theme, rows, longLines }: Settings): void {
+  const { dataset } = document.documentElement;
+  if (theme === 'system') delete dataset['theme'];
+  else dataset['theme'] = theme;
+  dataset['rows'] = rows;
+  dataset['lines'] = longLines;
+}
+
+function read(): Settings {
+  try {
+    const kept = JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Settings>;
+    return { ...DEFAULTS, ...kept };
+  } catch {
+    return DEFAULTS;
+  }
+}
+
+/** The address of a place in the editor; null where none is set, or where the address would run something here. */
+export function editorAddress(template: string, file: string, line: number): string | null {
+  if (!/^[a-z][a-z0-9+.-]*:/i.test(template) || /^(?:javascript|data|vbscript|blob):/i.test(template)) return null;
+  const path = file.split('/').map(encodeURIComponent).join('/');
+  return template.replaceAll('{file}', path).replaceAll('{line}', String(line));
+}
