@@ -29,6 +29,8 @@ module.exports = (config) =>
           '--disable-component-update',
           '--disable-sync',
           '--no-first-run',
+          // A narrow window has another layout.
+          '--window-size=1280,900',
         ],
       },
     },

@@ -33,7 +33,7 @@ describe('deciding, comparing and handing over', () => {
     await page.keyboard.press('w');
     expect(await page.getByRole('textbox', { name: 'Why' }).inputValue()).toBe('The quay is rebuilt');
     await page.getByLabel('Until').fill('2999-12-31');
-    await page.getByRole('button', { name: 'Waive', exact: true }).click();
+    await page.getByRole('button', { name: 'Waive Ctrl Enter' }).click();
     await count(faults.length - 1);
     await page.getByRole('status').getByText('Waived: this finding.').waitFor();
     await page.waitForFunction((text) => {
@@ -69,7 +69,7 @@ describe('deciding, comparing and handing over', () => {
     await page.getByRole('button', { name: 'More' }).click();
     await page.getByRole('menuitem', { name: `Waive all ${shown} that are shown` }).click();
     await page.getByRole('textbox', { name: 'Why' }).fill('Later');
-    await page.getByRole('button', { name: 'Waive', exact: true }).click();
+    await page.getByRole('button', { name: 'Waive Ctrl Enter' }).click();
     await page.goto(at('readiness'));
     await page.getByRole('link', { name: new RegExp(`^${shown} findings? (is|are) waived`) }).click();
     await count(shown, ' shown');

@@ -19,8 +19,21 @@ interface Violation {
 declare const axe: { run: (where: Document, options: object) => Promise<{ violations: Violation[] }> };
 
 const VIEWS = [
-  ...['/projects', '/docs/first-plan', '/docs/play', '/p/1/reading', '/p/1/reading/plan', '/p/1/readiness', '/p/1/trace'],
-  ...['/p/1/trace?piece=type:scripts%2Fboats%2Ftow-rope.ts%23TowRope', '/p/1/structure', '/p/1/wiring', '/p/1/families'],
+  ...[
+    '/projects',
+    '/docs/first-plan',
+    '/docs/play',
+    '/p/1/reading',
+    '/p/1/reading/plan',
+    '/p/1/readiness',
+    '/p/1/trace',
+  ],
+  ...[
+    '/p/1/trace?piece=type:scripts%2Fboats%2Ftow-rope.ts%23TowRope',
+    '/p/1/structure',
+    '/p/1/wiring',
+    '/p/1/families',
+  ],
   ...['/p/1/twins', '/p/1/findings', '/p/1/findings?text=nothing-like-that', '/p/1/play', '/p/1/play?at=4'],
   ...['/p/1/play?map=1', '/p/1/scans', '/p/1/trace?piece=nobody'],
 ];

@@ -28,9 +28,15 @@ export interface Stage {
 interface StageOptions {
   withSample?: boolean;
   colorScheme?: 'light' | 'dark';
+  /** Somebody who was never here is offered to be shown around. */
+  isFirstVisit?: boolean;
 }
 
-export async function openStage({ withSample = true, colorScheme = 'light' }: StageOptions = {}): Promise<Stage> {
+export async function openStage({
+  withSample = true,
+  colorScheme = 'light',
+  isFirstVisit = false,
+}: StageOptions = {}): Promise<Stage> {
   const base = mkdtempSync(join(tmpdir(), 'glue-e2e-'));
   const sample = join(base, 'sluicekeeper');
   cpSync(join(ROOT, 'samples/sluicekeeper'), sample, { recursive: true });
@@ -52,6 +58,7 @@ export async function openStage({ withSample = true, colorScheme = 'light' }: St
   });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
   page.setDefaultTimeout(15_000);
+  if (!isFirstVisit) await page.addInitScript(() => localStorage.setItem('glue-visited', 'yes'));
   const complaints: string[] = [];
   page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
   page.on('pageerror', (error) => complaints.push(error.message));

@@ -390,7 +390,15 @@ export interface WaiverRequest {
   /** Fingerprints of findings of the last scan. */
   findings: string[];
   /** Instead of findings: all that the list shows when it is narrowed so. */
-  shown?: { severity?: string[]; check?: string[]; folder?: string; text?: string; since?: number; route?: string };
+  shown?: {
+    severity?: string[];
+    check?: string[];
+    folder?: string;
+    text?: string;
+    since?: number;
+    route?: string;
+    played?: 'failed' | 'came' | 'never';
+  };
   /** Without findings: a check, or a family as `fragile/*`, and a glob of files. */
   check?: string;
   in?: string;

@@ -8,6 +8,11 @@ export const routes: Routes = [
     title: 'Projects',
     loadComponent: () => import('./projects/projects').then((m) => m.Projects),
   },
+  {
+    path: 'look',
+    title: 'The look',
+    loadComponent: () => import('./look/look').then((m) => m.Look),
+  },
   { path: 'docs', pathMatch: 'full', redirectTo: 'docs/first-plan' },
   {
     path: 'docs/:page',

@@ -136,7 +136,7 @@ describe('the API', () => {
 describe('the plan as it is being written', () => {
   const { reducer } = planFeature;
   const page = { path: 'glue-trace.json', text: 'one', hash: 'h', origin: 'own' as const, bases: {} };
-  const loaded = reducer(undefined, planActions.loaded({ page, paths: ['a.json'] }));
+  const loaded = reducer(undefined, planActions.loaded({ project: 1, page, paths: ['a.json'] }));
   const change = (text: string): ReturnType<typeof planActions.change> => planActions.change({ text });
 
   it('takes rules back one by one, typing with the rule after it', () => {

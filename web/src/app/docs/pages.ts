@@ -22,6 +22,7 @@ export const PAGES: readonly DocsPage[] = [
     title: 'The engine of the sample',
     load: () => import('../../../../docs/sluicekeeper-engine.md'),
   },
+  { name: 'words', title: 'Words', load: () => import('../../../../docs/words.md') },
   { name: 'trust', title: 'Trust', load: () => import('../../../../docs/trust.md') },
   { name: 'glue-facts', title: 'Glue facts', load: () => import('../../../../docs/glue-facts.md') },
   { name: 'errors', title: 'Errors', load: () => import('../../../../docs/errors.md') },

@@ -180,12 +180,12 @@ export class Families {
       this.seen.update((seen) => ({ ...seen, top: 0, left: 0 }));
       if (piece) this.store.dispatch(familiesActions.open({ project, piece }));
     });
-    inject(Keys).bind([
-      { key: 'j', does: 'next family', run: () => this.move(1) },
-      { key: 'k', does: 'previous family', run: () => this.move(-1) },
-      { key: 't', does: 'trace the parent', run: () => this.trace(this.family()) },
-      { key: 'Escape', does: 'close', run: () => this.back() },
-    ]);
+    inject(Keys).bindFor('families', {
+      j: () => this.move(1),
+      k: () => this.move(-1),
+      t: () => this.trace(this.family()),
+      Escape: () => this.back(),
+    });
   }
 
   protected open(family: string | null): void {

@@ -168,18 +168,14 @@ export class Findings {
       const at = this.at();
       untracked(() => this.reveal(at));
     });
-    inject(Keys).bind([
-      { key: 'j', does: 'next finding', run: () => this.move(1) },
-      { key: 'k', does: 'previous finding', run: () => this.move(-1) },
-      { key: 'Enter', does: 'open the finding', run: () => this.move(0) },
-      { key: 'w', does: 'waive the finding, or take that back', run: () => this.decide() },
-      { key: 't', does: 'trace what the finding is about', run: () => this.trace() },
-      {
-        key: 'e',
-        does: 'go to the evidence',
-        run: () => document.querySelector<HTMLElement>('glue-finding-pane pre')?.focus(),
-      },
-    ]);
+    inject(Keys).bindFor('findings', {
+      j: () => this.move(1),
+      k: () => this.move(-1),
+      Enter: () => this.move(0),
+      w: () => this.decide(),
+      t: () => this.trace(),
+      e: () => document.querySelector<HTMLElement>('glue-finding-pane pre')?.focus(),
+    });
   }
 
   /** Where the list goes on when it is there anew. */

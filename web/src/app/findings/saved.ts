@@ -106,7 +106,11 @@ export class Saved {
 }
 
 const signOf = (filter: Filter): string =>
-  JSON.stringify(Object.entries(filter).filter(([, value]) => value !== '').sort());
+  JSON.stringify(
+    Object.entries(filter)
+      .filter(([, value]) => value !== '')
+      .sort(),
+  );
 
 function read<Kept>(key: string, empty: Kept): Kept {
   try {

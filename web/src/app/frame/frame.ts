@@ -13,6 +13,7 @@ import { RouteSwitch } from '../route/route-switch';
 import { Connection } from '../shared/connection';
 import { Keys } from '../shared/keys';
 import { SettingsStore } from '../shared/settings';
+import { FirstVisitSteps } from './first-visit';
 import { KeyHelp } from './key-help';
 import { Search } from './search';
 import { SettingsDialog } from './settings-dialog';
@@ -62,7 +63,7 @@ const PHASES: Record<Progress['phase'], string> = {
 /** The frame around every view: rail, bar with project, scan state and search, keys. */
 @Component({
   selector: 'glue-root',
-  imports: [RouterOutlet, RouterLink, MatButtonModule, MatProgressBarModule, RouteSwitch, Search],
+  imports: [FirstVisitSteps, RouterOutlet, RouterLink, MatButtonModule, MatProgressBarModule, RouteSwitch, Search],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './frame.html',
   styleUrl: './frame.scss',
@@ -152,7 +153,7 @@ export class Frame {
     });
     inject(Keys).bind([
       { key: '/', does: 'search', run: () => this.search()?.focus() },
-      { key: '?', does: 'all keys', run: () => this.showKeys() },
+      { key: '?', does: 'help, and all keys', run: () => this.showKeys() },
     ]);
   }
 
@@ -165,7 +166,7 @@ export class Frame {
   }
 
   protected showKeys(): void {
-    this.dialog.open(KeyHelp, { width: '420px' });
+    this.dialog.open(KeyHelp, { width: '560px' });
   }
 
   protected switchTheme(): void {

@@ -104,19 +104,19 @@ export class Learn {
       this.open();
       untracked(() => this.element.nativeElement.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
     });
-    inject(Keys).bind([
-      { key: 'j', does: 'next rule', run: () => this.move(1) },
-      { key: 'k', does: 'previous rule', run: () => this.move(-1) },
-      { key: 'y', does: 'take the rule', run: () => this.decide('take') },
-      { key: 'n', does: 'refuse the rule', run: () => this.decide('refuse') },
-      { key: '1', does: 'say that the first of the others is meant', run: () => this.mean(0) },
-      { key: '2', does: 'say that the second of the others is meant', run: () => this.mean(1) },
-      { key: 'o', does: 'questions first, or what is used most', run: () => this.order() },
-      { key: 'c', does: 'change the rule in the plan', run: () => this.change() },
-      { key: 'a', does: 'take all that are surer than the line', run: () => this.takeSure() },
-      { key: 'l', does: 'learn from the files again', run: () => this.learnAgain() },
-      { key: 'u', does: 'take the last decision back', run: () => this.takeBack() },
-    ]);
+    inject(Keys).bindFor('learn', {
+      j: () => this.move(1),
+      k: () => this.move(-1),
+      y: () => this.decide('take'),
+      n: () => this.decide('refuse'),
+      '1': () => this.mean(0),
+      '2': () => this.mean(1),
+      o: () => this.order(),
+      c: () => this.change(),
+      a: () => this.takeSure(),
+      l: () => this.learnAgain(),
+      u: () => this.takeBack(),
+    });
   }
 
   protected percent(share: number): string {

@@ -1,3 +1,4 @@
+import { TestBed } from '@angular/core/testing';
 import { startCompletion } from '@codemirror/autocomplete';
 import { EditorView } from '@codemirror/view';
 import type { PlanTrial, PointedCodeView, Preview } from '@glue-trace/core';
@@ -25,6 +26,7 @@ async function until(page: Page, holds: () => boolean): Promise<void> {
 }
 
 describe('The plan beside a file', () => {
+  beforeEach(() => sessionStorage.clear());
   const open = async (changes: Partial<PlanPage> = {}): Promise<Page> => {
     const page = await openPage('/p/1/reading/plan?file=a.json');
     const rows = ['a.json', 'b.json'].map((path) => ({ path, status: 'read', rule: '', reason: '', size: 1 }));
@@ -49,6 +51,23 @@ describe('The plan beside a file', () => {
     press('Enter');
     await until(page, () => page.text('.side').includes('This is'));
   };
+
+  it('has what was typed and not saved in an earlier visit, says so, and leads back to the plan as it stands', async () => {
+    const page = await open();
+    await type(page, `// mine\n${PLAN.text}`);
+    const visit = async (changes: Partial<PlanPage> = {}): Promise<Page> => {
+      TestBed.resetTestingModule();
+      return open(changes);
+    };
+    const again = await visit();
+    expect(draft(again)).toContain('// mine');
+    expect(again.text('.found')).toContain('is here again. Take back leads to the plan as it stands.');
+    const changed = await visit({ text: `${PLAN.text}// theirs`, hash: 'b'.repeat(64) });
+    expect(changed.text('.found')).toContain('the plan itself was changed meanwhile');
+    await changed.click('header button');
+    expect([draft(changed), changed.text('.found')]).toEqual([`${PLAN.text}// theirs`, '']);
+    expect((await visit()).text('.found')).toBe('');
+  });
 
   it('shows the plan, the file, and that nothing is found yet', async () => {
     const page = await open();

@@ -216,16 +216,16 @@ export class PlayView {
       this.opened();
       untracked(() => this.element.nativeElement.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
     });
-    inject(Keys).bind([
-      { key: 'j', does: 'next event', run: () => this.move(1) },
-      { key: 'k', does: 'event before', run: () => this.move(-1) },
-      { key: 'm', does: 'mute the kind of the open event', run: () => this.onOpenKind((kind) => this.mute(kind)) },
-      { key: 'o', does: 'show that kind alone', run: () => this.onOpenKind((kind) => this.pick(kind)) },
-      { key: 'p', does: 'pause, or go on', run: () => this.pause() },
-      { key: 'x', does: 'clear the list: only what comes from now on', run: () => this.clear() },
-      { key: 'a', does: 'show all again', run: () => this.showAll() },
-      { key: 'c', does: 'set the session beside the map, or take it away', run: () => this.compare() },
-    ]);
+    inject(Keys).bindFor('play', {
+      j: () => this.move(1),
+      k: () => this.move(-1),
+      m: () => this.onOpenKind((kind) => this.mute(kind)),
+      o: () => this.onOpenKind((kind) => this.pick(kind)),
+      p: () => this.pause(),
+      x: () => this.clear(),
+      a: () => this.showAll(),
+      c: () => this.compare(),
+    });
   }
 
   /** Kinds and rates are asked for at once when another session is chosen, and now and then while one comes in. */

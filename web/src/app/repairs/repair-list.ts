@@ -127,13 +127,9 @@ export class RepairList {
       if (repairs.some(({ changes, sure }) => changes && sure))
         this.store.dispatch(repairsActions.try({ project: this.project(), of: fingerprint }));
     });
-    inject(Keys).bind([
-      {
-        key: 'x',
-        does: 'show the change of the likeliest repair',
-        run: () => (this.asked() ? this.close() : this.first() >= 0 && this.show(this.first())),
-      },
-    ]);
+    inject(Keys).bindFor('findings', {
+      x: () => (this.asked() ? this.close() : this.first() >= 0 && this.show(this.first())),
+    });
   }
 
   /** What is known of a sure repair. */

@@ -157,7 +157,9 @@ export class ScansView {
       this.scansSeen();
       if (from) this.store.dispatch(scansActions.compare({ project: this.project(), from, ...(to > 0 && { to }) }));
     });
-    inject(Keys).bind([{ key: 'c', does: 'compare the last scan with the one before', run: () => this.compareLast() }]);
+    inject(Keys).bindFor('scans', {
+      c: () => this.compareLast(),
+    });
   }
 
   protected readonly overs = OVERS;

@@ -1,4 +1,5 @@
 import { DestroyRef, inject, Injectable, signal } from '@angular/core';
+import { HELP, type View } from './help';
 import { SettingsStore } from './settings';
 
 /** A key and what it does. Capital letters need Shift. */
@@ -27,6 +28,14 @@ export class Keys {
   bind(bindings: KeyBinding[]): void {
     this.layers.update((layers) => [...layers, bindings]);
     inject(DestroyRef).onDestroy(() => this.layers.update((layers) => layers.filter((layer) => layer !== bindings)));
+  }
+
+  /** The same for the keys of a view, as its help tells them. */
+  bindFor<Of extends View>(view: Of, runs: Partial<Record<keyof (typeof HELP)[Of]['keys'], () => void>>): void {
+    const words: Readonly<Record<string, string>> = HELP[view].keys;
+    this.bind(
+      Object.entries(runs as Record<string, () => void>).map(([key, run]) => ({ key, does: words[key] ?? '', run })),
+    );
   }
 
   private handle(event: KeyboardEvent): void {

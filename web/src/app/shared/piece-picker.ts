@@ -104,7 +104,7 @@ let count = 0;
       background: var(--surface);
       border: 1px solid var(--line);
       border-radius: 8px;
-      box-shadow: 0 8px 24px rgb(0 0 0 / 0.18);
+      box-shadow: var(--shadow);
     }
     li {
       padding: 4px 8px;

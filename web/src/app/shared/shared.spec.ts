@@ -3,6 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import type { Grip, PieceName, TraceLine } from '@glue-trace/core';
 import type { ExcerptView } from '@glue-trace/server/api';
+import { provideState } from '../app.store';
 import { draftSignal } from './draft';
 import { Evidence } from './evidence';
 import { GripMark } from './grip-mark';
@@ -117,6 +118,7 @@ describe('LinkSentence', () => {
 });
 
 describe('Evidence', () => {
+  beforeEach(() => TestBed.configureTestingModule({ providers: provideState() }));
   const excerpt: ExcerptView = {
     file: 'a.ts',
     firstLine: 16,

@@ -116,7 +116,9 @@ export class Structure {
       if (from) this.store.dispatch(structureActions.open({ project, options, from, to: to ?? '' }));
       else this.store.dispatch(structureActions.close());
     });
-    inject(Keys).bind([{ key: 'Escape', does: 'close the cell', run: () => this.close() }]);
+    inject(Keys).bindFor('structure', {
+      Escape: () => this.close(),
+    });
   }
 
   protected isOpen(from: string, to: string): boolean {

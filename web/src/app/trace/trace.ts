@@ -203,13 +203,13 @@ export class Trace {
       else if (selected) this.showEvidence({ file: selected.line.link.file, ...selected.line.link.range });
       else if (page?.piece.file) this.showEvidence({ file: page.piece.file, ...page.piece.range });
     });
-    inject(Keys).bind([
-      { key: 'j', does: 'next line', run: () => this.select(this.at() + 1) },
-      { key: 'k', does: 'previous line', run: () => this.select(this.at() - 1) },
-      { key: 'Enter', does: 'open or close the next hop of the line', run: () => this.toggleSelected() },
-      { key: 't', does: 'trace what the line leads to', run: () => this.traceSelected() },
-      { key: 'e', does: 'go to the evidence', run: () => document.querySelector<HTMLElement>('aside pre')?.focus() },
-    ]);
+    inject(Keys).bindFor('trace', {
+      j: () => this.select(this.at() + 1),
+      k: () => this.select(this.at() - 1),
+      Enter: () => this.toggleSelected(),
+      t: () => this.traceSelected(),
+      e: () => document.querySelector<HTMLElement>('aside pre')?.focus(),
+    });
   }
 
   protected isSelected(row: Row): boolean {

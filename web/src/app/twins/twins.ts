@@ -115,12 +115,12 @@ export class TwinsView {
         .map(({ file, line, endLine }) => ({ file, line, column: 1, endLine: endLine + 1, endColumn: 1 }));
       this.store.dispatch(twinsActions.show({ project: this.project(), places }));
     });
-    inject(Keys).bind([
-      { key: 'j', does: 'next group', run: () => this.move(1) },
-      { key: 'k', does: 'previous group', run: () => this.move(-1) },
-      { key: 't', does: 'trace the first copy', run: () => this.trace() },
-      { key: 'Escape', does: 'close the group', run: () => this.open(null) },
-    ]);
+    inject(Keys).bindFor('twins', {
+      j: () => this.move(1),
+      k: () => this.move(-1),
+      t: () => this.trace(),
+      Escape: () => this.open(null),
+    });
   }
 
   protected open(group: string | null): void {

@@ -69,6 +69,7 @@ interface Draft {
             cdkFocusInitial
             [value]="draft().reason"
             (input)="put({ reason: reason.value })"
+            (keydown.control.enter)="save()"
           ></textarea>
         </label>
         <label class="field">
@@ -106,7 +107,7 @@ interface Draft {
         type="submit"
         [disabled]="draft().reason.trim() === '' || state().isSaving"
       >
-        Waive
+        Waive <kbd>Ctrl Enter</kbd>
       </button>
     </mat-dialog-actions>
   `,
@@ -204,7 +205,7 @@ export class WaiveDialog {
   }
 }
 
-function shownBy({ severity, check, folder, text, since, route }: FindingFilter): WaiverRequest['shown'] {
+function shownBy({ severity, check, folder, text, since, route, played }: FindingFilter): WaiverRequest['shown'] {
   return {
     ...(severity && { severity: [severity] }),
     ...(check && { check: [check] }),
@@ -212,6 +213,7 @@ function shownBy({ severity, check, folder, text, since, route }: FindingFilter)
     ...(text && { text }),
     ...(since && { since: Number(since) }),
     ...(route && { route }),
+    ...(played && { played: played as 'failed' | 'came' | 'never' }),
   };
 }
 

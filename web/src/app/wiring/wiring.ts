@@ -166,12 +166,12 @@ export class WiringView {
       if (event && this.shown() === 'events') this.store.dispatch(wiringActions.tell({ project, event, direction }));
       else this.store.dispatch(wiringActions.close());
     });
-    inject(Keys).bind([
-      { key: 'j', does: 'next event or flag', run: () => this.move(1) },
-      { key: 'k', does: 'previous event or flag', run: () => this.move(-1) },
-      { key: 't', does: 'trace it', run: () => this.trace() },
-      { key: 'Escape', does: 'close the story', run: () => this.address.go({ event: null }) },
-    ]);
+    inject(Keys).bindFor('wiring', {
+      j: () => this.move(1),
+      k: () => this.move(-1),
+      t: () => this.trace(),
+      Escape: () => this.address.go({ event: null }),
+    });
   }
 
   protected open({ what }: WireRow): void {
