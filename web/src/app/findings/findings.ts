@@ -3,6 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  DestroyRef,
   effect,
   inject,
   input,
@@ -160,6 +161,17 @@ export class Findings {
       const next = rows[Math.min(goesOn.at, rows.length - 1)];
       if (next) untracked(() => this.choose(next));
     });
+    // A line above the list, or another window, leaves the list another height: what is open stays in sight.
+    const sized = new ResizeObserver(() => {
+      this.viewport()?.checkViewportSize();
+      this.reveal(this.at());
+    });
+    effect(() => {
+      const viewport = this.viewport();
+      sized.disconnect();
+      if (viewport) sized.observe(viewport.elementRef.nativeElement);
+    });
+    inject(DestroyRef).onDestroy(() => sized.disconnect());
     this.restore();
     effect(() => {
       rememberFilter(untracked(this.project), this.ownFilter());
