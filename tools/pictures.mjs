@@ -212,7 +212,7 @@ const VIEWS = [
 /** Something is mended and something comes, with a scan after each. */
 async function changeAndScan() {
   const page = await browser.newPage();
-  await page.addInitScript(() => localStorage.setItem('glue-visited', 'yes'));
+  await page.addInitScript(() => location.protocol === 'http:' && localStorage.setItem('glue-visited', 'yes'));
   const scan = async (number) => {
     await page.getByRole('button', { name: 'Scan again' }).click();
     await page.getByText(`${number} kept`).waitFor();
@@ -244,7 +244,7 @@ try {
   for (const [name, path, prepare, colorScheme = 'light', { address } = whole] of VIEWS) {
     if (only.length > 0 && !only.includes(name)) continue;
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
-    await page.addInitScript(() => localStorage.setItem('glue-visited', 'yes'));
+    await page.addInitScript(() => location.protocol === 'http:' && localStorage.setItem('glue-visited', 'yes'));
     page.on('console', (message) => message.type() === 'error' && process.stderr.write(`${name}: ${message.text()}\n`));
     await page.goto(address + path);
     await page.locator('h1').first().waitFor();

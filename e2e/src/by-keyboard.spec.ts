@@ -35,7 +35,11 @@ describe('working through findings by keyboard alone', () => {
     for (let at = 0; at < 40; at++)
       writeFileSync(
         join(stage.sample, `data/hints/more-${at}.json`),
-        JSON.stringify({ hint: `More ${at}`, scene: 'lower-flight', steps: [{ text: 'x', picture: `pictures/${at}.svg` }] }),
+        JSON.stringify({
+          hint: `More ${at}`,
+          scene: 'lower-flight',
+          steps: [{ text: 'x', picture: `pictures/${at}.svg` }],
+        }),
       );
     await page.goto(`${address}/p/1/findings`);
     await page.getByRole('button', { name: 'Scan again' }).click();

@@ -55,6 +55,7 @@ describe('deciding, comparing and handing over', () => {
     const [one] = written.waivers;
     writeFileSync(waivers(), JSON.stringify({ waivers: [{ ...one, until: '2020-01-31' }] }));
     await page.goto(at('findings'));
+    await page.getByRole('button', { name: 'Show all', exact: true }).first().click();
     await page.getByRole('button', { name: 'Scan again' }).click();
     await count(faults.length);
     await page.keyboard.press('j');

@@ -58,7 +58,11 @@ export async function openStage({
   });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
   page.setDefaultTimeout(15_000);
-  if (!isFirstVisit) await page.addInitScript(() => localStorage.setItem('glue-visited', 'yes'));
+  if (!isFirstVisit)
+    await page.addInitScript(() => {
+      // An empty page keeps nothing.
+      if (location.protocol === 'http:') localStorage.setItem('glue-visited', 'yes');
+    });
   const complaints: string[] = [];
   page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
   page.on('pageerror', (error) => complaints.push(error.message));

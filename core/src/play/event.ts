@@ -5,7 +5,7 @@
 import Joi from 'joi';
 
 /** What happened: `sent` unless said. `listening`: somebody begins to hear the event; `ended`: and hears it no more. */
-export const HAPPENINGS = [
+const HAPPENINGS = [
   'sent',
   'heard',
   'handled',

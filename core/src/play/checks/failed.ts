@@ -47,7 +47,7 @@ export function messageOf({ data, type }: PlayEvent): string {
 }
 
 /** `scripts/gate.ts:12` as evidence. */
-export function placeIn(place: string): Evidence[] {
+function placeIn(place: string): Evidence[] {
   const [, file = '', line = ''] = /^(.+?):(\d+)(?::\d+)?$/.exec(place) ?? [];
   const at = Number(line);
   return file && at > 0
