@@ -228,6 +228,9 @@ describe('what a team decides', () => {
       expect((await get(`report?format=${format}`)).body.length)
         .withContext(format)
         .toBeGreaterThan(1000);
+    const whole = JSON.parse((await get('stops')).body) as { stops: { title: string }[] };
+    const onRoute = JSON.parse((await get('stops?route=scenes/summit-basin.scene.json')).body) as typeof whole;
+    expect([whole.stops.length > onRoute.stops.length, onRoute.stops[0]?.title]).toEqual([true, 'Summit Basin']);
     const html = (await get('report?format=html')).body;
     expect(html).toContain('Waived: Fine.');
     expect(html).toContain('Mill Wharf (a beginning): 2 errors, 1 warning, leads to Aqueduct.');

@@ -6,6 +6,7 @@ import {
   remembered,
   sinceThen,
   stopsOf,
+  type Stops,
   toDot,
   toGraphml,
   must,
@@ -53,6 +54,8 @@ const mapQuery = Joi.object<{ format: keyof typeof MAP_FORMS; around?: string; s
   steps: Joi.number().integer().min(1).max(20).default(2),
 });
 
+const stopsQuery = Joi.object<{ route?: string }>({ route: filterKeys.route });
+
 /** Reports to hand over: what is chosen of the findings is what is written. */
 export function reportRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed, sight: Sight): void {
   app.get('/api/projects/:project/report', async (request, reply) => {
@@ -82,6 +85,13 @@ export function reportRoutes(app: FastifyInstance, context: Context, narrowed: N
       stopsOf(map.graph, reachedBy(map.graph, { from: readiness?.starts ?? [] }).starts, findings, { isWhole: true })
     );
   };
+
+  app.get('/api/projects/:project/stops', async (request): Promise<Stops> => {
+    const project = projectOf(context, request.params);
+    const { route } = valid(stopsQuery, request.query);
+    await mapOf(context, project);
+    return must(await drawn(project, doneScanOf(context, project), route));
+  });
 
   app.get('/api/projects/:project/map', async (request, reply) => {
     const project = projectOf(context, request.params);

@@ -10,6 +10,7 @@ import type {
   PutRule,
   Preview,
   SaidInCode,
+  Stops,
   TraceFilter,
   LifeCycle,
   TracePage,
@@ -186,6 +187,10 @@ export class Api {
   }
   readiness(id: number, route = ''): Observable<ReadinessPage> {
     return this.http.get<ReadinessPage>(`/api/projects/${id}/readiness`, { params: paramsOf({ route }) });
+  }
+  /** Scenes and the ways between them, with what was found on each. */
+  stops(id: number, route: string): Observable<Stops> {
+    return this.http.get<Stops>(`/api/projects/${id}/stops`, { params: paramsOf({ route }) });
   }
   /** Somebody looks at the last scan: what comes later is measured against it. */
   seeScan(id: number): Observable<void> {

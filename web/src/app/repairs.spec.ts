@@ -100,7 +100,11 @@ describe('Repairs', () => {
     await page.answer('/api/projects/1/findings/f1', {
       ...finding(),
       places: 59,
-      evidence: Array.from({ length: 9 }, (_, at) => ({ ...place, shows: `place ${at}` })),
+      evidence: Array.from({ length: 9 }, (_, at) => ({
+        ...place,
+        range: { ...place!.range, line: at + 1 },
+        shows: `place ${at}`,
+      })),
     });
     await page.answer('/api/projects/1/excerpt', {}, 404);
     expect(page.text('details summary')).toBe('5 more of 59 places');

@@ -164,6 +164,15 @@ describe('Findings', () => {
     expect(page.text('.list .card b')).toBe('No finding is like that.');
   });
 
+  it('shows a line once that is evidence for several things', async () => {
+    const page = await open('/p/1/findings?open=f1', row('f1', 'x'));
+    const [first] = finding.evidence;
+    const evidence = [first, { ...first, shows: 'what holds it' }, { ...first, shows: 'the look-up' }];
+    await page.answer('/api/projects/1/findings/f1', { ...finding, evidence });
+    await page.answer('/api/projects/1/excerpt', EXCERPT);
+    expect(page.texts('glue-evidence .head .dim')).toEqual(['the look-up; what holds it']);
+  });
+
   it('shows a finding whose file is gone, without the excerpt', async () => {
     const page = await open('/p/1/findings?open=f1', row('f1', 'x'));
     await page.answer('/api/projects/1/findings/f1', finding);
@@ -355,6 +364,24 @@ describe('Readiness', () => {
     const page = await open(ready());
     expect(page.text('.files')).toBe('a.json line 2: comma expected');
     expect(page.texts('.hurts td')).toEqual(['rope.tightevent', '9', '12']);
+  });
+
+  it('draws the scenes when that is wanted, and says the same in words', async () => {
+    const page = await open(ready());
+    const scenes = page.element.querySelector<HTMLDetailsElement>('.scenes')!;
+    scenes.open = true;
+    scenes.dispatchEvent(new Event('toggle'));
+    await page.settle();
+    const stop = (key: string, steps: number, counts: object): object => ({
+      ...{ key, title: key, steps, counts: { ...none, ...counts } },
+    });
+    const stops = [stop('Quay', 0, { error: 2, note: 1 }), stop('Weir', 1, {})];
+    await page.answer('/api/projects/1/stops', { stops, ways: [{ from: 0, to: 1 }], more: 0 });
+    expect(page.texts('glue-route-drawing li')).toEqual([
+      'Quay (a beginning): 2 errors, 1 note, leads to Weir',
+      'Weir: nothing found',
+    ]);
+    expect(page.element.querySelectorAll('glue-route-drawing svg .stop').length).toBe(2);
   });
 
   it('says what the first scan cannot know, and compares later ones', async () => {

@@ -11,6 +11,8 @@ import { GripMark } from '../shared/grip-mark';
 import { saidOfPlay } from '../shared/said-of-play';
 import { SentenceText } from '../shared/sentence';
 
+type EvidenceAt = FindingDetail['evidence'][number];
+
 const IN_TWINS = new Set(['twin/copied-code', 'twin/sibling-rule', 'twin/copied-wiring', 'twin/near-same-asset']);
 /** The second piece of these is the parent. */
 const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited']);
@@ -80,14 +82,14 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
       </table>
     }
     <h2>Evidence</h2>
-    @for (evidence of finding().evidence.slice(0, firstEvidence); track $index) {
-      <ng-container *ngTemplateOutlet="place; context: { evidence, at: $index }" />
+    @for (one of evidence().slice(0, firstEvidence); track one.at) {
+      <ng-container *ngTemplateOutlet="place; context: one" />
     }
-    @if (finding().evidence.length > firstEvidence) {
+    @if (evidence().length > firstEvidence) {
       <details>
-        <summary>{{ finding().evidence.length - firstEvidence }} more of {{ finding().places }} places</summary>
-        @for (evidence of finding().evidence.slice(firstEvidence); track $index) {
-          <ng-container *ngTemplateOutlet="place; context: { evidence, at: $index + firstEvidence }" />
+        <summary>{{ evidence().length - firstEvidence }} more of {{ finding().places }} places</summary>
+        @for (one of evidence().slice(firstEvidence); track one.at) {
+          <ng-container *ngTemplateOutlet="place; context: one" />
         }
       </details>
     }
@@ -167,6 +169,18 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
 })
 export class FindingPane {
   readonly project = input.required<number>();
+  /** A line that shows several things is shown once, with all that it shows. */
+  protected readonly evidence = computed(() => {
+    const places = new Map<string, { evidence: EvidenceAt; at: number }>();
+    this.finding().evidence.forEach((evidence, at) => {
+      const key = `${evidence.file}:${evidence.range.line}`;
+      const known = places.get(key);
+      if (!known) places.set(key, { evidence, at });
+      else if (!known.evidence.shows.includes(evidence.shows))
+        known.evidence = { ...known.evidence, shows: `${known.evidence.shows}; ${evidence.shows}` };
+    });
+    return [...places.values()];
+  });
   protected readonly saidOfPlay = saidOfPlay;
   readonly finding = input.required<FindingDetail>();
   /** One for each evidence, in order; null where the file cannot be shown. */

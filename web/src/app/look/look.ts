@@ -39,7 +39,9 @@ const SPACE = ['--space-1', '--space-2', '--space-3', '--space-4'];
         <li>
           <span class="patch" [style.background]="one.value"></span>
           <span
-            ><code>{{ one.name }}</code> <span class="dim">{{ one.value }}</span><br />{{ one.words }}</span
+            ><code>{{ one.name }}</code
+            ><span class="dim">&ngsp;{{ one.value }}</span
+            ><br />{{ one.words }}</span
           >
         </li>
       }
@@ -54,13 +56,13 @@ const SPACE = ['--space-1', '--space-2', '--space-3', '--space-4'];
     @for (name of space; track name) {
       <p>
         <span class="bar" [style.width]="'var(' + name + ')'"></span>
-        <code>{{ name }}</code>
+        &ngsp;<code>{{ name }}</code>
       </p>
     }
     <h2>Pieces</h2>
     <p>
       <button matButton="filled">The one way on</button>
-      <button matButton="outlined">Another way</button>
+      &ngsp;<button matButton="outlined">Another way</button>
       <button matButton>A small one</button>
     </p>
     <p>

@@ -8,4 +8,10 @@ export const readinessEffects = {
     done: (page) => readinessActions.loaded({ page }),
     failed: (trouble) => readinessActions.failed({ trouble }),
   }),
+  draw: latest({
+    on: readinessActions.draw,
+    ask: (api, { project, route }) => api.stops(project, route),
+    done: (stops) => readinessActions.drawn({ stops }),
+    failed: (trouble) => readinessActions.failed({ trouble }),
+  }),
 };

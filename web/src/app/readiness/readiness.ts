@@ -1,15 +1,26 @@
 import { must } from '@glue-trace/core/browser';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  numberAttribute,
+  signal,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
-import type { Grip } from '@glue-trace/core';
+import type { Grip, Stop } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import type { ChartConfiguration } from 'chart.js';
 import { projectsActions, projectsFeature } from '../projects/projects.state';
 import { routeActions, routeFeature } from '../route/route.state';
+import { injectAddress } from '../shared/address';
 import { ChartView, colour } from '../shared/chart';
 import { GripMark } from '../shared/grip-mark';
+import { RouteDrawing, type StopSaid } from '../shared/route-drawing';
 import { SentenceText } from '../shared/sentence';
 import { TroubleBox } from '../shared/trouble';
 import { WaiversDialog } from '../waivers/waivers-dialog';
@@ -21,7 +32,7 @@ const GRIPS: Grip[] = ['fixed', 'path', 'name', 'built', 'lost'];
 /** The verdict in one sentence, what speaks against it, and what would hurt most. */
 @Component({
   selector: 'glue-readiness',
-  imports: [MatButtonModule, RouterLink, ChartView, GripMark, SentenceText, TroubleBox],
+  imports: [MatButtonModule, RouteDrawing, RouterLink, ChartView, GripMark, SentenceText, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './readiness.html',
   styleUrl: './readiness.scss',
@@ -38,6 +49,18 @@ export class ReadinessView {
   );
   private readonly decided = this.store.selectSignal(waiversFeature.selectDecided);
   private readonly dialog = inject(MatDialog);
+  private readonly address = injectAddress();
+  protected readonly stops = this.store.selectSignal(readinessFeature.selectStops);
+  protected readonly isDrawing = signal(false);
+  protected readonly says = ({ counts: { error, warning, note } }: Stop): StopSaid => {
+    const words = [
+      ...(error > 0 ? [`${error} error${error === 1 ? '' : 's'}`] : []),
+      ...(warning > 0 ? [`${warning} warning${warning === 1 ? '' : 's'}`] : []),
+      ...(note > 0 ? [`${note} note${note === 1 ? '' : 's'}`] : []),
+    ];
+    const look = error > 0 ? 'error' : warning > 0 ? 'warning' : 'good';
+    return { words: words.slice(0, 2).join(', ') || 'nothing found', look };
+  };
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
 
   protected readonly grips = computed(() => {
@@ -102,6 +125,12 @@ export class ReadinessView {
     effect(() => {
       this.scansSeen();
       this.decided();
+      if (this.isDrawing())
+        this.store.dispatch(readinessActions.draw({ project: this.project(), route: this.route() }));
+    });
+    effect(() => {
+      this.scansSeen();
+      this.decided();
       this.store.dispatch(readinessActions.load({ project: this.project(), route: this.route() }));
     });
   }
@@ -126,5 +155,9 @@ export class ReadinessView {
         fragile: 'Fragile: works until somebody touches it',
       }[family] ?? family
     );
+  }
+
+  protected trace(piece: string): void {
+    this.address.trace(this.project(), piece);
   }
 }
