@@ -102,7 +102,7 @@ describe('Repairs', () => {
       places: 59,
       evidence: Array.from({ length: 9 }, (_, at) => ({
         ...place,
-        range: { ...place!.range, line: at + 1 },
+        range: { ...place.range, line: at + 1 },
         shows: `place ${at}`,
       })),
     });
