@@ -130,6 +130,15 @@ describe('the interface for everybody', () => {
         expect(whole).withContext(`${view} at ${width}`).toBeLessThanOrEqual(width);
       }
     }
+    // What is opened below the list is brought into sight.
+    await page.setViewportSize({ width: 320, height: 500 });
+    await page.goto(`${address}/p/1/findings?severity=error`);
+    await page.locator('.row[role=option]').first().click();
+    await page.locator('glue-finding-pane h1').waitFor();
+    await page.waitForFunction(() => {
+      const top = document.querySelector('glue-finding-pane')?.getBoundingClientRect().top ?? Infinity;
+      return top < innerHeight / 2;
+    });
     // What is folded away is one press off.
     await page.setViewportSize({ width: 320, height: 700 });
     await page.getByRole('button', { name: 'Views' }).click();

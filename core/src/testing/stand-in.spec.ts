@@ -5,6 +5,8 @@ import { dirname, join } from 'node:path';
 import { mkdirSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { readPlayEvent } from '../play/event.js';
+import { seenInPlay, type MetName } from '../play/seen.js';
+import { viewFinding } from '../trace/finding-view.js';
 import { mended, mends } from './mends.js';
 import { useGrammars } from './project.js';
 import { analyseTexts, sampleFiles } from './sample.js';
@@ -102,6 +104,27 @@ describe('the stand-in of the sample’s engine', () => {
       'scripts/bells/echo.ts',
       'scripts/bells/echo.ts',
     ]);
+  });
+
+  it('shows at most findings of errors that they failed, with all of them there at once', async () => {
+    const met: MetName[] = [];
+    for await (const { failures } of play.tryAll(SAMPLE))
+      for (const { place, source, message } of failures)
+        met.push({ as: 'failed', name: [place, source, message].join('\n'), times: 1 });
+    const { plan, texts } = sampleFiles();
+    const { linked, findings } = analyseTexts(plan, texts);
+    const views = findings.map((finding) => viewFinding(linked.graph, finding));
+    const seen = seenInPlay(linked.graph, met, 1, views);
+    const failed = views.filter(({ fingerprint }) => (seen.get(fingerprint)?.failed ?? 0) > 0);
+    const shown = new Set(rows.filter(({ scene }) => scene !== '').map(({ fault }) => fault));
+    const errors = failed
+      .filter(({ severity }) => severity === 'error')
+      .map(({ check, evidence: [first] }) => `${check} ${first?.file}:${first?.range.line}`);
+    // Some are hidden by others that fail before them; none is said to have failed that cannot.
+    expect(errors.length).toBeGreaterThanOrEqual(22);
+    expect(errors.filter((one) => !shown.has(one))).toEqual([]);
+    // Hardly anything is said of findings that are none of the errors.
+    expect(failed.length - errors.length).toBeLessThanOrEqual(5);
   });
 
   it('tells the same for the same seed, and nothing that is no event', async () => {

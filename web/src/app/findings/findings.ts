@@ -161,6 +161,11 @@ export class Findings {
       const next = rows[Math.min(goesOn.at, rows.length - 1)];
       if (next) untracked(() => this.choose(next));
     });
+    effect(() => {
+      // In a narrow window the pane stands below the list.
+      if (this.state().open && matchMedia('(max-width: 900px)').matches)
+        document.querySelector('aside')?.scrollIntoView({ block: 'start' });
+    });
     // A line above the list, or another window, leaves the list another height: what is open stays in sight.
     const sized = new ResizeObserver(() => {
       this.viewport()?.checkViewportSize();
