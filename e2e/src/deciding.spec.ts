@@ -31,7 +31,7 @@ describe('deciding, comparing and handing over', () => {
     await page.keyboard.press('Escape');
     await page.getByRole('dialog').waitFor({ state: 'detached' });
     await page.keyboard.press('w');
-    expect(await page.getByRole('textbox', { name: 'Why' }).inputValue()).toBe('The quay is rebuilt');
+    await page.waitForFunction(() => document.querySelector('textarea')?.value === 'The quay is rebuilt');
     await page.getByLabel('Until').fill('2999-12-31');
     await page.getByRole('button', { name: 'Waive Ctrl Enter' }).click();
     await count(faults.length - 1);

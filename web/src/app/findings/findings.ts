@@ -1,5 +1,6 @@
 import { CdkFixedSizeVirtualScroll, CdkVirtualForOf, CdkVirtualScrollViewport } from '@angular/cdk/scrolling';
 import {
+  afterRenderEffect,
   ChangeDetectionStrategy,
   Component,
   computed,
@@ -161,7 +162,7 @@ export class Findings {
       const next = rows[Math.min(goesOn.at, rows.length - 1)];
       if (next) untracked(() => this.choose(next));
     });
-    effect(() => {
+    afterRenderEffect(() => {
       // In a narrow window the pane stands below the list.
       if (this.state().open && matchMedia('(max-width: 900px)').matches)
         document.querySelector('aside')?.scrollIntoView({ block: 'start' });
