@@ -40,6 +40,7 @@ export interface EventFilter {
   called?: readonly number[];
   who?: string;
   side?: string;
+  frame?: number;
   /** Positions, both included. */
   from?: number;
   to?: number;
@@ -263,7 +264,7 @@ function othersOf({ others }: PlayEvent): string | null {
   return Object.keys(others).length > 0 ? JSON.stringify(others) : null;
 }
 
-function narrowed({ without = [], only = [], text, called = [], who, side, from }: EventFilter): {
+function narrowed({ without = [], only = [], text, called = [], who, side, frame, from }: EventFilter): {
   where: string;
   values: unknown[];
 } {
@@ -277,6 +278,7 @@ function narrowed({ without = [], only = [], text, called = [], who, side, from 
   if (only.length > 0) add(`kind IN (${listOf(only)})`, ...only);
   if (from !== undefined) add('at >= ?', from);
   if (side) add('side = ?', side);
+  if (frame !== undefined) add('frame = ?', frame);
   if (who)
     add("instr(folded(source || ' ' || coalesce(subject, '') || ' ' || coalesce(handler, '')), folded(?)) > 0", who);
   if (text) {

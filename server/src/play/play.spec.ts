@@ -379,6 +379,12 @@ describe('play logs', () => {
     expect(rows[2]).toContain("'=gate()");
   });
 
+  it('are narrowed to a frame', async () => {
+    const { session } = await file(lines(event(1, { frame: 6 }), event(2, { frame: 7 }), event(3)));
+    expect((await page(session, '?frame=7')).rows.map(({ at }) => at)).toEqual([2]);
+    expect((await server.call('GET', `${API}/sessions/${session}/events?frame=x`)).status).toBe(400);
+  });
+
   it('are named, noted, marked, and thrown away', async () => {
     const { session } = await file(lines(event(1), event(2)));
     await server.call('PUT', `${API}/sessions/${session}`, { name: 'Friday', note: 'before the mend' });

@@ -61,6 +61,7 @@ interface EventQuery {
   text: string;
   who: string;
   side: string;
+  frame?: number;
   from?: number;
   to?: number;
 }
@@ -73,6 +74,7 @@ const eventQuery = Joi.object<EventQuery>({
   text: Joi.string().max(200).allow('').default(''),
   who: Joi.string().max(200).allow('').default(''),
   side: Joi.string().max(100).allow('').default(''),
+  frame: Joi.number().integer(),
   from: position,
   to: position,
 });
@@ -504,12 +506,16 @@ function takeList(session: OpenSession, line: string): string | undefined {
 const isStream = (body: unknown): body is AsyncIterable<Buffer> =>
   typeof body === 'object' && body !== null && Symbol.asyncIterator in body;
 
-function filterOf({ without, only, text, who, side, from, to }: EventQuery, kinds: readonly PlayKind[]): EventFilter {
+function filterOf(
+  { without, only, text, who, side, frame, from, to }: EventQuery,
+  kinds: readonly PlayKind[],
+): EventFilter {
   const list = (written: string): number[] => (written === '' ? [] : written.split(',').map(Number));
   const wanted = text.toLowerCase();
   return {
     ...{ without: list(without), only: list(only), who, side },
     ...(text && { text, called: kinds.filter(({ type }) => type.toLowerCase().includes(wanted)).map(({ id }) => id) }),
+    ...(frame !== undefined && { frame }),
     ...(from !== undefined && { from }),
     ...(to !== undefined && { to }),
   };

@@ -96,6 +96,7 @@ export interface EventQuery {
   text: string;
   who: string;
   side: string;
+  frame: string;
   /** Positions. */
   from: string;
   to: string;

@@ -70,6 +70,16 @@ describe('Play logs', () => {
     await found.press('o');
     expect(found.url()).toBe('/p/1/play?only=2');
   });
+  it('are narrowed to a frame, and by what is no number to nothing', async () => {
+    const found = await open();
+    const box = found.element.querySelector<HTMLInputElement>('input[aria-label="Frame"]')!;
+    box.value = ' 7 ';
+    box.dispatchEvent(new Event('change'));
+    await found.settle();
+    expect(found.url()).toBe('/p/1/play?frame=7');
+    await found.press('a');
+    expect(found.url()).toBe('/p/1/play');
+  });
   it('pause without losing anything, and clear', async () => {
     const found = await open();
     await found.press('p');

@@ -64,6 +64,7 @@ export class PlayView {
   readonly text = input<string>();
   readonly who = input<string>();
   readonly side = input<string>();
+  readonly frame = input<string>();
   /** The stretch, in positions. */
   readonly from = input<string>();
   readonly to = input<string>();
@@ -95,6 +96,7 @@ export class PlayView {
     text: this.text() ?? '',
     who: this.who() ?? '',
     side: this.side() ?? '',
+    frame: /^\d+$/.test(this.frame() ?? '') ? (this.frame() ?? '') : '',
     from: this.from() ?? '',
     to: this.to() ?? '',
     before: '',
@@ -266,7 +268,7 @@ export class PlayView {
     this.narrow({ from: events + 1, to: null });
   }
   protected showAll(): void {
-    this.narrow({ without: null, only: null, text: null, who: null, side: null, from: null, to: null });
+    this.narrow({ without: null, only: null, text: null, who: null, side: null, frame: null, from: null, to: null });
   }
   protected older(): void {
     const query = { ...this.query(), before: String(this.state().lookedTo) };
