@@ -7,7 +7,7 @@ export type { CodeSaying } from './pointing/code-sayings.js';
 export type { PointedCodeView } from './pointing/code-bench.js';
 export type { PlanTrial } from './pointing/plan-trial.js';
 export { say, SAYINGS, type Saying } from './pointing/sayings.js';
-export { routeInWords, routeLayout, type RouteLayout } from './route/layout.js';
+export { foundOn, routeInWords, routeLayout, type RouteLayout } from './route/layout.js';
 export { itemAt, must } from './helpers/at.js';
 export { folded } from './helpers/folded.js';
 export { GRIPS, MOMENTS, SCOPES, SIDES, VERBS } from './model/link.js';

@@ -83,7 +83,7 @@ export {
 export { playExpected, type PlayExpected } from './play/expected.js';
 export { namesMet, seenInPlay, type MetAs, type MetName, type SeenInPlay } from './play/seen.js';
 export { PLAY_CHECKS } from './play/checks/registry.js';
-export { ruleFor as playRuleFor } from './play/checks/check.js';
+export { piecesCalled, ruleFor as playRuleFor } from './play/checks/check.js';
 export { isMediaName } from './reading/source.js';
 export * from './trace/trace.js';
 export * from './trace/search.js';

@@ -98,6 +98,15 @@ describe('play against the map', () => {
     ).toEqual([]);
   });
 
+  it('names the log of a line, when one before it is empty, too', () => {
+    const { sessions, findings } = judge([[], [{ type: 'bell.rnug' }]]);
+    expect(sessions).toBe(2);
+    expect(findings.find(({ check }) => check === 'play/unknown-event')?.lines).toEqual([{ session: 1, line: 1 }]);
+  });
+  it('knows senders that are written as URI references', () => {
+    expect(told('unknown-sender', [{ source: 'scenes%2Fweir.json' }, { source: 'scenes/weir.json' }])).toEqual([]);
+    expect(told('unknown-sender', [{ source: '50%' }]).length).toBe(1);
+  });
   it('knows senders that were spawned before under their name', () => {
     const spawned = {
       type: 'spawned',
@@ -138,10 +147,10 @@ describe('play against the map', () => {
     expect(told('unhandled', [{}])).toEqual([]);
     const other = { type: 'tide.turned', happening: 'handled', handler: 'Moon.rise' };
     expect(told('unhandled', [{}, other])).toEqual([
-      'bell.rung came once and nothing handled it; 3 listen to it on the map',
+      'bell.rung came once and nothing handled it, though on the map 3 listen',
     ]);
     expect(told('unhandled', [{}, other], { route: ['scenes/quay.json'] })).toEqual([
-      'bell.rung came once and nothing handled it; 1 listen to it on the map',
+      'bell.rung came once and nothing handled it, though on the map one listens',
     ]);
   });
   it('tells who did not handle what others did, and not where functions are not named', () => {
@@ -159,7 +168,9 @@ describe('play against the map', () => {
 
   it('tells what handled one sending twice, and not what handled two, or one in each session', () => {
     const twice = [{ id: 'e1' }, handled('e1', 'Gate.open'), handled('e1', 'Lamp.shine'), handled('e1', 'Gate.open')];
-    expect(told('handled-twice', twice)).toEqual(['Gate.open handled one sending of bell.rung more than once, once']);
+    expect(told('handled-twice', twice)).toEqual([
+      'Gate.open handled a sending of bell.rung that it had handled already, once',
+    ]);
     expect(told('handled-twice', [{}, handled('e1', 'Gate.open'), handled('e2', 'Gate.open')])).toEqual([]);
     const once = [{ id: 'e1' }, handled('e1', 'Gate.open')];
     expect(said(judge([once, once]), 'handled-twice')).toEqual([]);
@@ -393,6 +404,7 @@ describe('findings of a scan, in play', () => {
   it('are said to have come up when what they speak of did something', () => {
     expect(seen('fragile/unheard', {}, {}, { type: 'tide.turned', source: 'Weir/Post' }).came).toBeGreaterThan(1);
     expect(seen('fragile/unheard', { type: 'tide.turned', source: 'Weir/Post' }).came).toBe(0);
+    expect(seen('broken/missing-object', { type: 'tide.turned', source: 'Weir%2FBell' }).came).toBe(1);
     expect(seen('broken/missing-object', { type: 'tide.turned', source: 'Weir/Bell' })).toEqual({
       ...{ sessions: 1, failed: 0, came: 1 },
     });

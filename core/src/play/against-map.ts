@@ -67,15 +67,17 @@ export function createPlayReport(
   const play = playOn(graph, expected, options);
   const checks = PLAY_CHECKS.map((check) => ({ check, watcher: check.begin(play) }));
   const byHappening: PlayAgainstMap['byHappening'] = {};
-  let [events, session] = [0, 0];
+  let events = 0;
+  /** -1 until the first begins. */
+  let session = -1;
   return {
     session() {
-      // The first one begins by itself.
-      if (events === 0) return;
       session++;
       for (const { watcher } of checks) watcher.session?.();
     },
     add(event, line) {
+      // A single one need not be begun.
+      if (session < 0) session = 0;
       events++;
       byHappening[event.happening] = (byHappening[event.happening] ?? 0) + 1;
       const at = { session, line };
@@ -98,7 +100,7 @@ export function createPlayReport(
           })),
       );
       return {
-        sessions: session + 1,
+        sessions: Math.max(1, session + 1),
         events,
         byHappening,
         findings: findings.sort((a, b) => SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity)),

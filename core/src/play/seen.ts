@@ -3,9 +3,8 @@ import { cellAt } from '../helpers/at.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import { carriersOf, heirsOf } from '../trace/index-of.js';
 import type { FindingView } from '../trace/finding-view.js';
-import { piecesNamed } from '../trace/search.js';
 import { pieceByKey } from '../trace/trace.js';
-import { OF_EVENTS } from './checks/check.js';
+import { OF_EVENTS, piecesCalled, placeIn } from './checks/check.js';
 import { messageOf } from './checks/failed.js';
 import type { PlayEvent } from './event.js';
 
@@ -110,13 +109,13 @@ function gather(
   for (const { as, name, times } of met) {
     if (as === 'failed') {
       const [place = '', who = '', said = ''] = name.split('\n');
-      const [, file = '', line = '0'] = /^(.+?):(\d+)/.exec(place) ?? [];
-      failures.push({ file, line: Number(line), who, pieces: new Set(piecesNamed(graph, who)), said, times });
+      const { file, line } = placeIn(place) ?? { file: '', line: 0 };
+      failures.push({ file, line, who, pieces: new Set(piecesCalled(graph, who)), said, times });
     } else if (as === 'handler') {
       const [type = ''] = name.split(/[.:#]/);
       byType.set(type, (byType.get(type) ?? 0) + times);
     } else
-      for (const piece of piecesNamed(graph, as === 'event' ? `event:${name}` : name))
+      for (const piece of piecesCalled(graph, as === 'event' ? `event:${name}` : name))
         came.set(piece, (came.get(piece) ?? 0) + times);
   }
   return { came, byType, failures };

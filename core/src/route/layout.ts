@@ -1,4 +1,5 @@
 /** Where the scenes of a route and the ways between them lie when they are drawn. */
+import { SEVERITIES } from '../model/finding.js';
 import type { Stop, Stops } from './stops.js';
 
 /** Of a box, and between boxes, in pixels. */
@@ -84,6 +85,14 @@ function connected({ stops, ways, more }: Stops): Stops & { apart: number } {
     apart: stops.length - kept.length,
     more,
   };
+}
+
+/** The two gravest of what was found on a stop, in words. */
+export function foundOn({ counts }: Stop): string {
+  const told = SEVERITIES.flatMap((severity) =>
+    counts[severity] > 0 ? [`${counts[severity]} ${severity}${counts[severity] === 1 ? '' : 's'}`] : [],
+  );
+  return told.slice(0, 2).join(', ') || 'nothing found';
 }
 
 /** The same in words: each stop, what is said of it, and where it leads. */

@@ -167,8 +167,11 @@ export function openPlayStore(path: string) {
         `SELECT met_as AS "as", met.name, sum(times) AS times FROM met JOIN sessions ON sessions.id = session
          WHERE project = ? GROUP BY met_as, met.name`,
       ).all<MetName>(project);
+      // A session without an event says nothing; neither does one that was kept before names were.
       const { sessions } = must(
-        sql('SELECT count(*) AS sessions FROM sessions WHERE project = ?').get<{ sessions: number }>(project),
+        sql(
+          'SELECT count(DISTINCT session) AS sessions FROM met JOIN sessions ON sessions.id = session WHERE project = ?',
+        ).get<{ sessions: number }>(project),
       );
       return { names, sessions };
     },

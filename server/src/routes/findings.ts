@@ -121,11 +121,13 @@ export function createNarrowed({ store }: Context, sight: Sight, seen: Seen): Na
     const inPlay = played && (seen(project, scan) ?? new Map<string, SeenInPlay>());
     const asPlayed =
       inPlay &&
-      store.allFindings(scan.id).flatMap(({ fingerprint }, position) => {
-        const said = inPlay.get(fingerprint);
-        return said && PLAYED[played](said) ? [position] : [];
-      });
-    const among = onRoute && asPlayed ? onRoute.filter((one) => asPlayed.includes(one)) : (onRoute ?? asPlayed);
+      new Set(
+        store.allFindings(scan.id).flatMap(({ fingerprint }, position) => {
+          const said = inPlay.get(fingerprint);
+          return said && PLAYED[played](said) ? [position] : [];
+        }),
+      );
+    const among = asPlayed ? (onRoute ?? [...asPlayed]).filter((one) => asPlayed.has(one)) : onRoute;
     return { ...filter, offset: 0, limit: 0, ...(since !== undefined && { notIn: since }), ...(among && { among }) };
   };
 }

@@ -1,6 +1,6 @@
 /** Play logs: what games send, what is read of files, and what a page shows of it. */
 import { realpathSync, statSync } from 'node:fs';
-import { basename, dirname, resolve } from 'node:path';
+import { dirname, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import {
   createPlayReport,
@@ -10,7 +10,7 @@ import {
   partingOf,
   PLAY_CHECKS,
   pieceName,
-  piecesNamed,
+  piecesCalled,
   playRuleFor,
   reachedBy,
   timesBeside,
@@ -296,7 +296,7 @@ export function playLogRoutes(app: FastifyInstance, context: Context, sight: Sig
       },
     );
     const known = (text: string | null | undefined): NonNullable<PlayDetail['onMap']> => {
-      const [piece] = graph && text ? piecesNamed(graph, text) : [];
+      const [piece] = graph && text ? piecesCalled(graph, text) : [];
       return graph === undefined || piece === undefined
         ? []
         : [{ written: text ?? '', piece: pieceName(graph, piece) }];
@@ -306,7 +306,7 @@ export function playLogRoutes(app: FastifyInstance, context: Context, sight: Sig
       event,
       ledHere: ledHere.map(shortOf),
       ledTo: play.ledTo(row.id, event.id, LONGEST_CHAIN).map(shortOf),
-      means: rulesOf(project, type),
+      means: meaningOf(project, type),
       onMap: graph ? [...known(`event:${type}`), ...known(event.source), ...known(event.subject)] : null,
     };
   });
@@ -382,7 +382,7 @@ export function playLogRoutes(app: FastifyInstance, context: Context, sight: Sig
     const project = projectOf(context, request.params);
     const { file } = valid(followBody, request.body);
     const path = logNamed(context, project, file);
-    const session = intake.sessionOf(project.id, basename(path), 'followed');
+    const session = intake.sessionOf(project.id, file.slice(-100), 'followed');
     if (!followed.has(session.row.id)) {
       const stop = new AbortController();
       followed.set(session.row.id, stop);
@@ -471,7 +471,7 @@ export function playLogRoutes(app: FastifyInstance, context: Context, sight: Sig
 }
 
 /** What the team says that an event means, where the project has a plan that can be read. */
-function rulesOf({ folder, planFile }: ProjectRow, event: string): string | null {
+function meaningOf({ folder, planFile }: ProjectRow, event: string): string | null {
   try {
     return playRuleFor(loadPlan(folder, planFile ?? undefined).play.means, event) ?? null;
   } catch (error) {

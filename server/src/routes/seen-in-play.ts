@@ -21,6 +21,7 @@ export function createSeen({ store, scans, play }: Context): Seen {
     const isSoon = known?.sign.startsWith(`${scan.id} `) === true && Date.now() - known.at < ANEW_EVERY;
     if (known && (known.sign === sign || isSoon)) return known.seen;
     const { names, sessions } = play.met(project.id);
+    if (sessions === 0) return undefined;
     const seen = seenInPlay(map.graph, names, sessions, store.allFindings(scan.id));
     kept.set(project.id, { sign, at: Date.now(), seen });
     return seen;

@@ -3,7 +3,7 @@ import type { FindingView, Remembered } from '@glue-trace/core';
 import type { ExcerptView, ReadingPage, ReadinessPage, ScanView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { routeActions } from './route/route.state';
-import { findingPage, line, openPage, piece, project, row, tracePage, type Page } from './testing/page';
+import { findingPage, line, openPage, openPageAgain, piece, project, row, tracePage, type Page } from './testing/page';
 
 const EXCERPT: ExcerptView = {
   file: 'scripts/rope.ts',
@@ -144,6 +144,17 @@ describe('Findings', () => {
     expect(page.text('glue-finding-pane table')).toContain('child “Cleat” there is none');
     expect(page.text('glue-finding-pane')).toContain('All steps are fixed.');
     expect(page.text('glue-finding-pane ul')).toBe('Fill a slot. It survives renames.');
+  });
+
+  it('are narrowed as they were at the last visit, unless an address says otherwise', async () => {
+    await open('/p/1/findings?severity=note&folder=scripts');
+    const visit = async (url: string): Promise<string> => {
+      TestBed.resetTestingModule();
+      return (await openPageAgain(url)).url();
+    };
+    expect(await visit('/p/1/findings')).toBe('/p/1/findings?severity=note&folder=scripts');
+    expect(await visit('/p/1/findings?severity=error')).toBe('/p/1/findings?severity=error');
+    expect(await visit('/p/1/findings')).toBe('/p/1/findings?severity=error');
   });
 
   it('says what play showed of a finding, and narrows the list to it', async () => {

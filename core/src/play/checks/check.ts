@@ -113,7 +113,7 @@ export function playOn(
   const named = (text: string): readonly number[] => {
     let found = names.get(text);
     if (!found) {
-      found = piecesNamed(graph, plainSource(text));
+      found = piecesCalled(graph, text);
       // A game may call a million things by names of their own.
       if (names.size < MOST_NAMES) names.set(text, found);
     }
@@ -172,13 +172,21 @@ export function playOn(
 
 const MOST_NAMES = 200_000;
 
-/** A URI reference as the plan would write it. */
-function plainSource(source: string): string {
+/** The pieces that a log calls so: as the plan would write it, or as a URI reference. */
+export function piecesCalled(graph: Graph, name: string): number[] {
+  const found = piecesNamed(graph, name);
+  if (found.length > 0 || !name.includes('%')) return found;
   try {
-    return decodeURIComponent(source);
+    return piecesNamed(graph, decodeURIComponent(name));
   } catch {
-    return source;
+    return [];
   }
+}
+
+/** `scripts/gate.ts:12`, with a column or without, as a file and a line; undefined where it is no such place. */
+export function placeIn(place: string): { file: string; line: number } | undefined {
+  const [, file = '', line = ''] = /^(.+?):(\d+)(?::\d+)?$/.exec(place) ?? [];
+  return file && Number(line) > 0 ? { file, line: Number(line) } : undefined;
 }
 
 /** The value that a plan gives for an event: by its name, else by the first glob that it matches. */

@@ -1,7 +1,7 @@
 import { sentence } from '../../model/finding.js';
 import type { Evidence } from '../../model/evidence.js';
 import type { PlayEvent } from '../event.js';
-import { meet, timesOf, type Met, type PlayCheck } from './check.js';
+import { meet, placeIn, timesOf, type Met, type PlayCheck } from './check.js';
 
 /** The game says that something failed. */
 export const failed: PlayCheck = {
@@ -33,7 +33,7 @@ export const failed: PlayCheck = {
               ...(by.size > 1 ? [` and ${by.size - 1} more`] : []),
             ],
             sure: 'The game itself says so.',
-            ...{ times, lines, pieces: piece === undefined ? [] : [piece], evidence: placeIn(place) },
+            ...{ times, lines, pieces: piece === undefined ? [] : [piece], evidence: evidenceAt(place) },
           };
         }),
     };
@@ -46,11 +46,15 @@ export function messageOf({ data, type }: PlayEvent): string {
   return typeof text === 'string' && text !== '' ? text.slice(0, 300) : type;
 }
 
-/** `scripts/gate.ts:12` as evidence. */
-function placeIn(place: string): Evidence[] {
-  const [, file = '', line = ''] = /^(.+?):(\d+)(?::\d+)?$/.exec(place) ?? [];
-  const at = Number(line);
-  return file && at > 0
-    ? [{ file, range: { line: at, column: 1, endLine: at + 1, endColumn: 1 }, shows: 'where it failed' }]
+function evidenceAt(place: string): Evidence[] {
+  const at = placeIn(place);
+  return at
+    ? [
+        {
+          file: at.file,
+          range: { line: at.line, column: 1, endLine: at.line + 1, endColumn: 1 },
+          shows: 'where it failed',
+        },
+      ]
     : [];
 }

@@ -33,7 +33,7 @@ export const handledTwice: PlayCheck = {
             .get(type)
             ?.listeners.filter(({ handlers }) => handlers.some((one) => functionIn(one) === functionIn(handler)));
           return {
-            sentence: sentence`${handler} handled one sending of ${run} more than once, ${timesOf(times)}`,
+            sentence: sentence`${handler} handled a sending of ${run} that it had handled already, ${timesOf(times)}`,
             sure: 'Both handlings name the same sending as their cause.',
             ...{ times, lines, pieces, evidence: endsOf(ends, 'where it listens') },
           };

@@ -1,3 +1,4 @@
+import { named } from '../../checks/check.js';
 import { sentence } from '../../model/finding.js';
 import { endsOf, eventIn, type PlayCheck } from './check.js';
 
@@ -14,12 +15,13 @@ export const neverSentInPlay: PlayCheck = {
       play.expected.events.flatMap((event) => {
         const { name, senders, listeners } = event;
         const able = senders.filter(({ key }) => play.isThere(key));
-        if (able.length === 0 || play.sent.has(name) || play.handled.has(name) || play.isEngines(name)) return [];
+        const [first] = able.flatMap(({ key }) => play.pieceOf(key) ?? []);
+        if (first === undefined || play.sent.has(name) || play.handled.has(name) || play.isEngines(name)) return [];
         const { run, pieces } = eventIn(play, name);
         return [
           {
             sentence: [
-              ...sentence`${run} never came; ${{ name: nameOfKey(able[0]?.key ?? ''), piece: play.pieceOf(able[0]?.key ?? '') }} can send it`,
+              ...sentence`${run} never came; ${named(play.graph, first)} can send it`,
               ...(able.length > 1 ? [`, and ${able.length - 1} more`] : []),
               listeners.length > 0
                 ? `, and ${listeners.length === 1 ? 'one listens' : `${listeners.length} listen`}`
@@ -32,6 +34,3 @@ export const neverSentInPlay: PlayCheck = {
       }),
   }),
 };
-
-/** The last part of a key, for people. */
-const nameOfKey = (key: string): string => key.split(/[/#:]/).at(-1) ?? key;

@@ -22,7 +22,7 @@ export const unhandled: PlayCheck = {
         if (!handled)
           return [
             {
-              sentence: sentence`${run} came ${timesOf(times)} and nothing handled it; ${there.length} listen to it on the map`,
+              sentence: sentence`${run} came ${timesOf(times)} and nothing handled it, though on the map ${there.length === 1 ? 'one listens' : `${there.length} listen`}`,
               ...{ ...told, pieces, evidence: endsOf(there, 'where it is listened to') },
             },
           ];

@@ -15,7 +15,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
-import { RouterLink } from '@angular/router';
+import { ActivatedRoute, RouterLink } from '@angular/router';
 import type { FindingView } from '@glue-trace/core';
 import type { FindingRow } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
@@ -89,6 +89,7 @@ export class Findings {
   readonly open = input<string>();
 
   private readonly store = inject(Store);
+  private readonly here = inject(ActivatedRoute);
   private readonly address = injectAddress();
   private readonly dialog = inject(MatDialog);
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
@@ -201,11 +202,10 @@ export class Findings {
 
   /** Whoever comes back without saying what to look at sees what was looked at last. */
   private restore(): void {
-    const asked = new URLSearchParams(location.search);
-    if ([...asked.keys()].length > 0) return;
-    const id = Number(/\/p\/(\d+)\//.exec(location.pathname)?.[1] ?? 0);
-    const kept = Object.entries(rememberedFilter(id)).filter(([, value]) => value !== '');
-    if (kept.length > 0) this.address.go(Object.fromEntries(kept));
+    const { queryParamMap, paramMap } = this.here.snapshot;
+    if (queryParamMap.keys.length > 0) return;
+    const kept = Object.entries(rememberedFilter(Number(paramMap.get('project')))).filter(([, value]) => value !== '');
+    if (kept.length > 0) this.address.go(Object.fromEntries(kept), true);
   }
 
   protected apply(filter: Record<string, string>): void {

@@ -34,6 +34,15 @@ export class PlayMap {
   });
   protected readonly total = computed(() => Object.values(this.map().counts).reduce((sum, count) => sum + count, 0));
   protected readonly judged = computed(() => new Set(this.map().judged.map(({ id }) => id)));
+  protected readonly parts = computed(() => {
+    const { scenes, events, wires, spawns } = this.map().seen;
+    return [
+      { ...scenes, words: 'scenes loaded' },
+      { ...events, words: 'events sent' },
+      ...(wires ? [{ ...wires, words: 'listeners handled' }] : []),
+      { ...spawns, words: 'things spawned' },
+    ].filter(({ of }) => of > 0);
+  });
   protected readonly left = computed(() => this.map().judged.reduce((sum, { left }) => sum + left, 0));
   protected readonly says = ({ seen }: Stop): StopSaid => {
     if (!seen || seen.loaded === 0) return { words: 'never loaded', look: 'plain' };

@@ -1,4 +1,4 @@
-import { must } from '@glue-trace/core/browser';
+import { foundOn, must } from '@glue-trace/core/browser';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -52,15 +52,10 @@ export class ReadinessView {
   private readonly address = injectAddress();
   protected readonly stops = this.store.selectSignal(readinessFeature.selectStops);
   protected readonly isDrawing = signal(false);
-  protected readonly says = ({ counts: { error, warning, note } }: Stop): StopSaid => {
-    const words = [
-      ...(error > 0 ? [`${error} error${error === 1 ? '' : 's'}`] : []),
-      ...(warning > 0 ? [`${warning} warning${warning === 1 ? '' : 's'}`] : []),
-      ...(note > 0 ? [`${note} note${note === 1 ? '' : 's'}`] : []),
-    ];
-    const look = error > 0 ? 'error' : warning > 0 ? 'warning' : 'good';
-    return { words: words.slice(0, 2).join(', ') || 'nothing found', look };
-  };
+  protected readonly says = (stop: Stop): StopSaid => ({
+    words: foundOn(stop),
+    look: stop.counts.error > 0 ? 'error' : stop.counts.warning > 0 ? 'warning' : 'good',
+  });
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
 
   protected readonly grips = computed(() => {

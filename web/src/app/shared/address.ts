@@ -3,8 +3,11 @@ import { inject } from '@angular/core';
 import { Router } from '@angular/router';
 
 export interface Address {
-  /** Changes these parameters and leaves the others; null takes one out. */
-  go(params: Record<string, string | number | null>): void;
+  /**
+   * Changes these parameters and leaves the others; null takes one out.
+   * @param isSameVisit the address before is no place to come back to
+   */
+  go(params: Record<string, string | number | null>, isSameVisit?: boolean): void;
   /** Goes to Trace with a piece in the middle. */
   trace(project: number, piece: string | undefined): void;
 }
@@ -13,7 +16,8 @@ export interface Address {
 export function injectAddress(): Address {
   const router = inject(Router);
   return {
-    go: (queryParams) => void router.navigate([], { queryParams, queryParamsHandling: 'merge' }),
+    go: (queryParams, isSameVisit = false) =>
+      void router.navigate([], { queryParams, queryParamsHandling: 'merge', replaceUrl: isSameVisit }),
     trace: (project, piece) => {
       if (piece) void router.navigate(['/p', project, 'trace'], { queryParams: { piece } });
     },

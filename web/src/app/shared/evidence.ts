@@ -145,8 +145,10 @@ export class Evidence {
 
   private readonly settings = inject(SettingsStore);
   private readonly folder = inject(Store).selectSignal(projectsFeature.selectProject);
-  protected readonly isCopied = signal(false);
+  /** The place that was copied last. */
+  private readonly copied = signal('');
   protected readonly place = computed(() => `${this.excerpt().file}:${this.excerpt().from}`);
+  protected readonly isCopied = computed(() => this.copied() === this.place());
   protected readonly lineWords = computed(() => `:${this.excerpt().from}`);
   protected readonly inEditor = computed(() => {
     const folder = this.folder()?.folder;
@@ -167,7 +169,8 @@ export class Evidence {
   }
 
   protected copy(): void {
-    void navigator.clipboard.writeText(this.place()).then(() => this.isCopied.set(true));
+    const place = this.place();
+    void navigator.clipboard.writeText(place).then(() => this.copied.set(place));
   }
 
   protected readonly lines = computed(() => {

@@ -8,6 +8,7 @@ import { projectsFeature } from '../projects/projects.state';
 @Injectable({ providedIn: 'root' })
 export class PageTitle extends TitleStrategy {
   private readonly view = signal('');
+  private readonly address = signal('');
   /** What the view is about: a piece, a finding, a page of the guide. */
   private readonly subject = signal('');
 
@@ -20,8 +21,6 @@ export class PageTitle extends TitleStrategy {
       title.setTitle([this.subject(), this.view(), name, 'Glue Trace'].filter(Boolean).join(' · '));
     });
   }
-
-  private readonly address = signal('');
 
   override updateTitle(snapshot: RouterStateSnapshot): void {
     const view = this.buildTitle(snapshot) ?? '';

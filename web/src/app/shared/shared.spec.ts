@@ -145,6 +145,25 @@ describe('Evidence', () => {
   });
 });
 
+describe('a place of evidence', () => {
+  it('is said to be copied as long as it is the one that was copied', async () => {
+    TestBed.configureTestingModule({ providers: provideState() });
+    const copied: string[] = [];
+    spyOn(navigator.clipboard, 'writeText').and.callFake((text) => Promise.resolve(void copied.push(text)));
+    const fixture = TestBed.createComponent(Evidence);
+    const show = (file: string): string => {
+      fixture.componentRef.setInput('excerpt', { file, firstLine: 1, lines: ['x'], from: 1, to: 1, isChanged: false });
+      fixture.detectChanges();
+      return words((fixture.nativeElement as HTMLElement).querySelector('.ways')!);
+    };
+    expect(show('a.ts')).toBe('copy :1');
+    (fixture.nativeElement as HTMLElement).querySelector<HTMLElement>('.ways button')!.click();
+    await Promise.resolve();
+    expect([show('a.ts'), copied]).toEqual(['copied', ['a.ts:1']]);
+    expect(show('b.ts')).toBe('copy :1');
+  });
+});
+
 describe('SentenceText', () => {
   it('picks out names and keeps the spaces around them', () => {
     const element = render(SentenceText, { runs: [{ name: 'Rope' }, ' on ', { name: 'Tender 2' }, ' is lost'] });
