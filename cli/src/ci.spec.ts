@@ -1,9 +1,10 @@
 /** What docs/ci.md tells people to run does what it says there: its shell steps are run as they are written. */
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { gitIn } from '@glue-trace/core/git-in';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
@@ -35,11 +36,7 @@ describe('docs/ci.md', () => {
     writeFileSync(join(base, 'bin/glue'), `#!/bin/sh\nexec "${process.execPath}" "${MAIN}" "$@"\n`);
     chmodSync(join(base, 'bin/glue'), 0o755);
     cpSync(join(ROOT, 'samples/sluicekeeper'), project, { recursive: true });
-    const git = (...args: string[]): void =>
-      void execFileSync('git', ['-c', 'user.name=Ada', '-c', 'user.email=a@b', ...args], {
-        cwd: project,
-        stdio: 'ignore',
-      });
+    const git = gitIn(project);
     git('init', '-q', '-b', 'main');
     git('add', '-A');
     git('commit', '-q', '-m', 'first');

@@ -1,5 +1,5 @@
 import { basename, join } from 'node:path';
-import { GlueError, plain, type Finding, type Tried, itemAt } from '@glue-trace/core';
+import { GlueError, itemAt, plain, repairsChosen, type Finding, type Tried } from '@glue-trace/core';
 import {
   openStore,
   patchOf,
@@ -83,22 +83,12 @@ function askedOf(
   return { asked, unsure };
 }
 
-/**
- * The repair of a finding that was chosen by its number, counting those that can be written. The first sure one brings
- * those along that are sure at the finding's other places.
- */
 function chosen(finding: Finding, number: number, takesUnsure: boolean): Asked[] {
   const sentence = plain(finding.sentence);
-  const written = finding.repairs.filter(({ changes, sure }) => changes && (sure || takesUnsure));
-  const isForSome = number === 1 && written[0]?.sure && written[0].mends !== undefined;
-  const taken = isForSome ? written.filter(({ sure, mends }) => sure && mends) : written.slice(number - 1, number);
-  return taken.map(({ title, changes = [], oneOf, mends }) => ({
-    name: `${title}: ${sentence}`,
-    finding,
-    changes,
-    oneOf,
-    mends,
-  }));
+  return repairsChosen(finding.repairs, number, takesUnsure).map((at) => {
+    const { title, changes = [], oneOf, mends } = itemAt(finding.repairs, at);
+    return { name: `${title}: ${sentence}`, finding, changes, oneOf, mends };
+  });
 }
 
 function write(folder: string, { data, plan }: RepairFlags, { plan: read }: ScanResult, planned: PlannedRepair): void {

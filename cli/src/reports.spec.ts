@@ -4,6 +4,7 @@ import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync, wri
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { gitIn } from '@glue-trace/core/git-in';
 
 const MAIN = fileURLToPath(new URL('./main.js', import.meta.url));
 const SAMPLE = fileURLToPath(new URL('../../samples/sluicekeeper', import.meta.url));
@@ -55,11 +56,7 @@ describe('reports and the gate', () => {
 
   it('let pass what was known before, by a baseline and by a revision, and stop what is new', () => {
     nasty();
-    const git = (...args: string[]): void =>
-      void execFileSync('git', ['-c', 'user.name=Ada', '-c', 'user.email=a@b', ...args], {
-        cwd: folder,
-        stdio: 'ignore',
-      });
+    const git = gitIn(folder);
     git('init', '-q', '-b', 'main');
     git('add', '-A');
     git('commit', '-q', '-m', 'first');

@@ -62,7 +62,7 @@ export {
   type Routes,
   type SavedRoute,
 } from './route/route.js';
-export { stopsOf, type SeenOf, type Stop, type Stops } from './route/stops.js';
+export { findingsIn, stopsOf, type SeenOf, type Stop, type Stops } from './route/stops.js';
 export {
   LONGEST_LINE,
   playEventSchema,
@@ -142,6 +142,7 @@ export type { Evidence } from './learning/rules.js';
 export * from './trace/finding-view.js';
 export { applyEdits, byFile, type Change, type TextEdit } from './repairs/change.js';
 export { isCode } from './repairs/encode.js';
+export { repairsChosen } from './repairs/sure.js';
 export { repairedText, writingOf } from './repairs/repaired.js';
 export { editsOfRepair, tryRepairs, type Tried, type Verdict } from './repairs/trial.js';
 export { toPatch, type ChangedFile } from './repairs/patch.js';

@@ -1,6 +1,6 @@
-import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { gitIn } from '@glue-trace/core/git-in';
 import { openStage, type Stage } from './stage.js';
 
 describe('a lead who looks for copies', () => {
@@ -13,8 +13,7 @@ describe('a lead who looks for copies', () => {
 
   it('goes from a finding to Twins, mends one copy, and is told that the other was left', async () => {
     const { page, address, sample } = stage;
-    const git = (...args: string[]): void =>
-      void execFileSync('git', ['-C', sample, '-c', 'user.name=Lock', '-c', 'user.email=lock@flight', ...args]);
+    const git = gitIn(sample);
     git('init', '-q');
     git('add', '.');
     git('commit', '-qm', 'The flight as it was');

@@ -1,7 +1,7 @@
-import { execFileSync } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { gitIn } from '@glue-trace/core/git-in';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
 import { openStage, type Stage } from './stage.js';
 
@@ -113,11 +113,7 @@ describe('deciding, comparing and handing over', () => {
 
   it('the last scan is compared with a commit, and a report of what is new opens from its file', async () => {
     const { page, sample, base } = stage;
-    const git = (...args: string[]): void =>
-      void execFileSync('git', ['-c', 'user.name=Ada', '-c', 'user.email=a@b', ...args], {
-        cwd: sample,
-        stdio: 'ignore',
-      });
+    const git = gitIn(sample);
     git('init', '-q', '-b', 'main');
     git('add', '-A');
     git('commit', '-q', '-m', 'before');

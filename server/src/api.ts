@@ -119,12 +119,31 @@ export interface FindingRow {
   places: number;
   /** 1 when it is accepted on purpose. */
   waived: number;
+  /** What somebody noted on it; null for nothing. */
+  note: string | null;
   /** What play said of it; left out where no session is kept. */
   play?: SeenInPlay;
 }
 
 /** A finding with all that is known of it. */
-export type FindingDetail = FindingView & { play?: SeenInPlay };
+export type FindingDetail = FindingView & { play?: SeenInPlay; note: string; beside: BesideView[] };
+
+/** Another finding about the same piece. */
+export interface BesideView {
+  fingerprint: string;
+  severity: string;
+  text: string;
+}
+
+/** Sure repairs of findings that hold when they are tried together. */
+export interface SureRepairs extends RepairRequest {
+  /** Those that were tried and do not hold. */
+  left: { name: string; reason: string }[];
+  /** Findings whose repairs somebody has to look at. */
+  unsure: number;
+  /** Findings that no repair can be written for. */
+  without: number;
+}
 
 export interface FindingPage {
   scanId: number;

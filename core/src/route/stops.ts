@@ -61,7 +61,7 @@ export function stopsOf(
 ): Stops {
   const sceneOf = scenesAbove(graph);
   const open = findings.filter(({ waived }) => !waived);
-  const about = open.map(({ pieces }) => pieces.flatMap(({ key }) => pieceByKey(graph, key) ?? []));
+  const about = open.map((finding) => piecesOf(graph, finding));
   const walked = new Map<number, Pick<Stop, 'counts' | 'seen'> & { loaded: Set<number> }>();
   const walk = (stop: number) => {
     let known = walked.get(stop);
@@ -111,6 +111,21 @@ export function stopsOf(
     more: new Set([...known, ...scenes]).size - stops.length,
   };
 }
+
+/** Positions of the findings about a scene and what comes along with it; undefined where no piece has this key. */
+export function findingsIn(
+  graph: Graph,
+  scene: string,
+  findings: readonly Pick<FindingView, 'pieces'>[],
+): number[] | undefined {
+  const stop = pieceByKey(graph, scene);
+  if (stop === undefined) return undefined;
+  const { along } = comesAlong(graph, scenesAbove(graph), stop);
+  return findings.flatMap((finding, at) => (piecesOf(graph, finding).some((piece) => along[piece]) ? [at] : []));
+}
+
+const piecesOf = (graph: Graph, { pieces }: Pick<FindingView, 'pieces'>): number[] =>
+  pieces.flatMap(({ key }) => pieceByKey(graph, key) ?? []);
 
 /** What is there once a scene is, and the other scenes that it leads to. */
 function comesAlong(graph: Graph, sceneOf: Int32Array, stop: number): { along: Uint8Array; loaded: Set<number> } {

@@ -1,7 +1,7 @@
 /** Waivers, routes, scans beside each other and reports, over the API and as files of the project. */
-import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { gitIn } from '@glue-trace/core/git-in';
 import { itemAt } from '@glue-trace/core';
 import type { ComparisonView, FindingPage, ReadinessPage, RouteView, ScanView, WaiverView } from '../api.js';
 import { OWN, SampleServer } from '../testing/sample-server.js';
@@ -181,11 +181,7 @@ describe('what a team decides', () => {
   });
 
   it('compares with a commit, without checking it out', async () => {
-    const git = (...args: string[]): void =>
-      void execFileSync('git', ['-c', 'user.name=Ada', '-c', 'user.email=a@b', ...args], {
-        cwd: server.folder,
-        stdio: 'ignore',
-      });
+    const git = gitIn(server.folder);
     git('init', '-q', '-b', 'main');
     git('add', '-A');
     git('commit', '-q', '-m', 'before');

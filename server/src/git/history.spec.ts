@@ -2,16 +2,14 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gitIn } from '@glue-trace/core/git-in';
 import { plain, type FileFacts, type History } from '@glue-trace/core';
 import { scanFolder } from '../scan/scan-folder.js';
 import { historyIn } from './history.js';
 
 describe('the version history', () => {
   let folder: string;
-  const git = (...args: string[]): void =>
-    void execFileSync('git', ['-C', folder, '-c', 'user.name=Lock', '-c', 'user.email=lock@flight', ...args], {
-      stdio: 'ignore',
-    });
+  const git = (...args: string[]): void => gitIn(folder, 'Lock')(...args);
   const content = Array.from({ length: 30 }, (_, n) => `line ${n}`).join('\n');
 
   beforeEach(() => {

@@ -10,7 +10,7 @@ export interface Place {
 }
 
 /** Files whose lines are asked for at most: git takes its time for each. */
-const MOST_FILES = 60;
+const MOST_FILES = 150;
 
 /** Said of a line that is otherwise than in the last commit. */
 const NOT_COMMITTED = 'not committed yet';

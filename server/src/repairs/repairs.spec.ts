@@ -3,6 +3,7 @@ import { cpSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync, m
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { gitIn } from '@glue-trace/core/git-in';
 import type { FindingView } from '@glue-trace/core';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
 import type { FindingPage, Problem, RepairPreview, RepairTrial, RepairView } from '../api.js';
@@ -198,10 +199,7 @@ describe('candidates from the time before', () => {
     cpSync(SAMPLE, folder, { recursive: true });
   });
   afterEach(() => rmSync(folder, { recursive: true, force: true }));
-  const git = (...args: string[]): void =>
-    void execFileSync('git', ['-C', folder, '-c', 'user.name=Lock', '-c', 'user.email=lock@flight', ...args], {
-      stdio: 'ignore',
-    });
+  const git = (...args: string[]): void => gitIn(folder)(...args);
   const reasons = async (): Promise<string[]> => {
     const { analysis } = await scanFolder({ folder });
     return analysis.findings

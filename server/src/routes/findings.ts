@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
-import { CHECK_IDS, CHECKS, excerptOf, GlueError, SEVERITIES, type SeenInPlay } from '@glue-trace/core';
+import { CHECK_IDS, CHECKS, excerptOf, findingsIn, GlueError, SEVERITIES, type FindingView, type SeenInPlay } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { CheckView, ExcerptView, FindingDetail, FindingPage, RepairTrial } from '../api.js';
+import type { CheckView, ExcerptView, FindingDetail, FindingPage, RepairTrial, TouchedBy } from '../api.js';
 import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
-import { doneScanOf, projectOf, type Context } from './context.js';
+import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
+import { countedOwners, type Owners } from './owners.js';
 import type { Sight } from './play-routes.js';
 import type { Seen } from './seen-in-play.js';
 import { projectFile } from './project-file.js';
@@ -23,6 +24,10 @@ export interface FindingQuery extends Omit<FindingFilter, 'notIn' | 'among' | 'o
   route?: string;
   /** Only what failed in play, what came up there, or what never did. */
   played?: 'failed' | 'came' | 'never';
+  /** Key of a scene: only what is about it and what comes along with it. */
+  scene?: string;
+  /** Only what this person touched last, as the version history knows. */
+  owner?: string;
 }
 
 /** Turns what is asked for into what the store knows. */
@@ -38,6 +43,10 @@ export const filterKeys = {
   since: Joi.number().integer().positive(),
   route: Joi.string().max(4096),
   played: Joi.string().valid('failed', 'came', 'never'),
+  scene: Joi.string().max(4096),
+  owner: Joi.string().max(1000),
+  rests: Joi.string().valid('written', 'learned'),
+  noted: Joi.boolean(),
 };
 
 const listQuery = Joi.object<FindingQuery & Pick<FindingFilter, 'offset' | 'limit'>>({
@@ -45,6 +54,8 @@ const listQuery = Joi.object<FindingQuery & Pick<FindingFilter, 'offset' | 'limi
   offset: Joi.number().integer().min(0).default(0),
   limit: Joi.number().integer().min(1).max(200).default(100),
 });
+
+const noteBody = Joi.object<{ note: string }>({ note: Joi.string().trim().max(2000).allow('').required() });
 
 const excerptQuery = Joi.object<{
   file: string;
@@ -62,7 +73,11 @@ const excerptQuery = Joi.object<{
   around: Joi.number().integer().min(0).max(20).default(2),
 });
 
-export function findingRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed, seen: Seen): void {
+export function findingRoutes(
+  app: FastifyInstance,
+  context: Context,
+  { narrowed, seen, owners }: { narrowed: Narrowed; seen: Seen; owners: Owners },
+): void {
   const { store } = context;
 
   app.get('/api/checks', (): CheckView[] =>
@@ -87,10 +102,29 @@ export function findingRoutes(app: FastifyInstance, context: Context, narrowed: 
     const project = projectOf(context, request.params);
     const { fingerprint } = request.params as { fingerprint: string };
     const scan = doneScanOf(context, project);
-    const finding = store.finding(scan.id, fingerprint);
-    if (!finding)
-      throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
-    return { ...finding, play: seen(project, scan)?.get(fingerprint) };
+    const finding = knownFinding(context, scan, fingerprint);
+    const [piece] = finding.pieces;
+    return {
+      ...finding,
+      play: seen(project, scan)?.get(fingerprint),
+      note: store.noteOn(project.id, fingerprint),
+      beside: piece ? store.findingsBeside(scan.id, fingerprint, piece.key) : [],
+    };
+  });
+
+  app.put('/api/projects/:project/findings/:fingerprint/note', (request, reply) => {
+    const project = projectOf(context, request.params);
+    const { fingerprint } = request.params as { fingerprint: string };
+    const { note } = valid(noteBody, request.body);
+    knownFinding(context, doneScanOf(context, project), fingerprint);
+    store.noteFinding(project.id, fingerprint, note);
+    return reply.status(204).send();
+  });
+
+  /** Who last touched what was found, and how much of it, most first. */
+  app.get('/api/projects/:project/owners', async (request): Promise<TouchedBy[]> => {
+    const project = projectOf(context, request.params);
+    return countedOwners(await owners(project, doneScanOf(context, project)));
   });
 
   app.get('/api/projects/:project/findings/:fingerprint/trial', async (request): Promise<{ trials: RepairTrial[] }> => {
@@ -114,20 +148,45 @@ const PLAYED: Record<NonNullable<FindingQuery['played']>, (seen: SeenInPlay) => 
   never: ({ failed, came }) => failed === 0 && came === 0,
 };
 
-/** Narrows findings by what the store alone does not know: the route, and what play said of them. */
-export function createNarrowed({ store }: Context, sight: Sight, seen: Seen): Narrowed {
-  return async (project, scan, { since, route, played, ...filter }) => {
-    const onRoute = route === undefined ? undefined : (await sight(project, route)).positions;
-    const inPlay = played && (seen(project, scan) ?? new Map<string, SeenInPlay>());
-    const asPlayed =
-      inPlay &&
-      new Set(
-        store.allFindings(scan.id).flatMap(({ fingerprint }, position) => {
-          const said = inPlay.get(fingerprint);
-          return said && PLAYED[played](said) ? [position] : [];
-        }),
-      );
-    const among = asPlayed ? (onRoute ?? [...asPlayed]).filter((one) => asPlayed.has(one)) : onRoute;
+/** @throws GlueError `finding/unknown` */
+export function knownFinding({ store }: Context, scan: ScanRow, fingerprint: string): FindingView {
+  const finding = store.finding(scan.id, fingerprint);
+  if (!finding) throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
+  return finding;
+}
+
+/** Narrows findings by what the store alone does not know: the route, the scene, who touched them, what play said of them. */
+export function createNarrowed(
+  context: Context,
+  { sight, seen, owners }: { sight: Sight; seen: Seen; owners: Owners },
+): Narrowed {
+  const { store } = context;
+  const asPlayed = (project: ProjectRow, scan: ScanRow, played: NonNullable<FindingQuery['played']>): number[] => {
+    const inPlay = seen(project, scan);
+    if (!inPlay) return [];
+    return store.allFindings(scan.id).flatMap(({ fingerprint }, position) => {
+      const said = inPlay.get(fingerprint);
+      return said && PLAYED[played](said) ? [position] : [];
+    });
+  };
+  const inScene = async (project: ProjectRow, scan: ScanRow, scene: string): Promise<number[]> => {
+    const { graph } = await mapOf(context, project);
+    const found = findingsIn(graph, scene, store.allFindings(scan.id));
+    if (!found) throw new GlueError('piece/unknown', 'This scene is not on the map any more. Choose another one.');
+    return found;
+  };
+  const touchedBy = async (project: ProjectRow, scan: ScanRow, owner: string): Promise<number[]> =>
+    (await owners(project, scan)).flatMap((by, position) => (by === owner ? [position] : []));
+
+  return async (project, scan, { since, route, played, scene, owner, ...filter }) => {
+    const chosen: (readonly number[])[] = [];
+    if (route !== undefined) chosen.push((await sight(project, route)).positions);
+    if (played !== undefined) chosen.push(asPlayed(project, scan, played));
+    if (scene !== undefined) chosen.push(await inScene(project, scan, scene));
+    if (owner !== undefined) chosen.push(await touchedBy(project, scan, owner));
+    const [first, ...others] = chosen;
+    const sets = others.map((positions) => new Set(positions));
+    const among = first?.filter((position) => sets.every((set) => set.has(position)));
     return { ...filter, offset: 0, limit: 0, ...(since !== undefined && { notIn: since }), ...(among && { among }) };
   };
 }

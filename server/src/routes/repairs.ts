@@ -1,12 +1,13 @@
 import { GlueError, type FindingView, itemAt, must } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { RepairPreview, RepairRequest, RepairView } from '../api.js';
+import type { RepairPreview, RepairRequest, RepairView, SureRepairs } from '../api.js';
 import { valid } from '../problems.js';
 import { patchOf, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
 import { withOtherNames } from '../writing/write.js';
 import type { ProjectRow, RepairRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
+import { filterKeys, knownFinding, type FindingQuery, type Narrowed } from './findings.js';
 
 const body = Joi.object<RepairRequest>({
   findings: Joi.array()
@@ -20,10 +21,11 @@ const body = Joi.object<RepairRequest>({
     .max(5000)
     .required(),
 });
+const shownBody = Joi.object<{ shown: FindingQuery }>({ shown: Joi.object(filterKeys).required() });
 const undoParams = Joi.object<{ repair: number }>({ repair: Joi.number().integer().positive().required() });
 
 /** Repairs: what they come to, writing them, and taking them back. */
-export function repairRoutes(app: FastifyInstance, context: Context): void {
+export function repairRoutes(app: FastifyInstance, context: Context, narrowed: Narrowed): void {
   const { store, scans, aside } = context;
 
   app.post('/api/projects/:project/repairs/preview', async (request): Promise<RepairPreview> => {
@@ -37,6 +39,15 @@ export function repairRoutes(app: FastifyInstance, context: Context): void {
       left: planned.left,
       notes: notesOn(project.folder, planned),
     };
+  });
+
+  /** The sure repairs of all findings that are shown, to be looked at together. */
+  app.post('/api/projects/:project/repairs/sure', async (request): Promise<SureRepairs> => {
+    const project = projectOf(context, request.params);
+    const { shown } = valid(shownBody, request.body);
+    const scan = doneScanOf(context, project);
+    const chosen = store.chosenFindings(scan.id, await narrowed(project, scan, shown));
+    return scans.ask(project, { ask: 'sure repairs', findings: chosen.map(({ fingerprint }) => fingerprint) });
   });
 
   app.post('/api/projects/:project/repairs', async (request, reply) => {
@@ -81,10 +92,7 @@ async function plan(
   const { store, aside } = context;
   const scan = doneScanOf(context, project);
   const wanted = findings.map(({ fingerprint, repair }) => {
-    const finding = store.finding(scan.id, fingerprint);
-    if (!finding)
-      throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
-    return wantedOf(finding, repair);
+    return wantedOf(knownFinding(context, scan, fingerprint), repair);
   });
   const touched = new Set(wanted.flatMap(({ changes }) => changes.map(({ file }) => file)));
   const hashes = new Map([...touched].map((file) => [file, store.file(scan.id, file)?.hash]));

@@ -7,6 +7,7 @@ import { valid } from '../problems.js';
 import { THOROUGH } from '../scan/scans.js';
 import type { ProjectRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
+import { countedOwners } from './owners.js';
 import type { Sight } from './play-routes.js';
 
 const readinessQuery = Joi.object<{ route?: string }>({ route: Joi.string().max(4096) });
@@ -141,10 +142,7 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
   const touchedBy = async (project: ProjectRow, found: readonly Remembered[]): Promise<ComparisonView['touched']> => {
     if (found.length === 0) return [];
     const places = found.slice(0, MOST_TOUCHED).map(({ file, line }) => ({ file, line }));
-    const counts = new Map<string, number>();
-    for (const by of await scans.ask(project, { ask: 'touched', places }))
-      if (by !== undefined) counts.set(by, (counts.get(by) ?? 0) + 1);
-    return [...counts].map(([by, count]) => ({ by, count })).sort((a, b) => b.count - a.count);
+    return countedOwners(await scans.ask(project, { ask: 'touched', places }));
   };
 
   app.get('/api/projects/:project/readiness', async (request): Promise<ReadinessPage> => {

@@ -6,7 +6,7 @@ import { changeWaivers, today, waiversOf } from '../decisions/waivers-file.js';
 import { valid } from '../problems.js';
 import type { ProjectRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
-import { filterKeys, type Narrowed } from './findings.js';
+import { filterKeys, knownFinding, type Narrowed } from './findings.js';
 
 const fingerprints = Joi.array().items(Joi.string().hex().max(64)).max(20_000);
 const { waived: _waived, ...shownKeys } = filterKeys;
@@ -63,9 +63,7 @@ export function waiverRoutes(app: FastifyInstance, context: Context, narrowed: N
     const more: Waiver[] =
       chosen.length > 0
         ? chosen.map((fingerprint) => {
-            const finding = store.finding(scan.id, fingerprint);
-            if (!finding)
-              throw new GlueError('finding/unknown', 'The last scan has no such finding; it may have been repaired.');
+            const finding = knownFinding(context, scan, fingerprint);
             return { finding: fingerprint, check: finding.check, says: finding.text.slice(0, 2000), ...said };
           })
         : wanted.check === undefined

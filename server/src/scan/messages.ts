@@ -15,6 +15,7 @@ import type {
   FamilyName,
   Progress,
   StoryView,
+  SureRepairs,
   TwinsPage,
   RepairTrial,
   ValuesView,
@@ -57,6 +58,8 @@ export type MapQuestion =
   | { ask: 'twin tasks'; name: string }
   /** What comes of the sure repairs of a finding when they are made in memory. */
   | { ask: 'trial'; finding: string }
+  /** The sure repairs of these findings that hold when they are made together in memory. */
+  | { ask: 'sure repairs'; findings: string[] }
   /** What the project would be with another plan, and what a rule of it would find. */
   | { ask: 'plan trial'; text: string; rule?: string }
   /** What is learned beside the plan that stands. */
@@ -84,6 +87,7 @@ export interface MapAnswers {
   play: PlayExpected;
   'twin tasks': string;
   trial: RepairTrial[];
+  'sure repairs': SureRepairs;
   'plan trial': PlanTrial;
   'learn again': LearnedAgain;
   learned: LearnedFolder | undefined;

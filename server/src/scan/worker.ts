@@ -4,8 +4,11 @@ import { parentPort, workerData } from 'node:worker_threads';
 import {
   compareTrial,
   GlueError,
+  itemAt,
   mapChange,
   must,
+  plain,
+  repairsChosen,
   viewFinding,
   type Graph,
   type MapChange,
@@ -13,7 +16,7 @@ import {
   type PlanTrial,
 } from '@glue-trace/core';
 import { openStore } from '../store/store.js';
-import type { RepairTrial } from '../api.js';
+import type { RepairTrial, SureRepairs } from '../api.js';
 import { findingsAt } from '../git/revision.js';
 import { lastTouched } from '../git/touched.js';
 import { learnAgain } from '../plans/learn-again.js';
@@ -174,6 +177,8 @@ function told(result: ScanResult, question: MapQuestion): Answer | Promise<Answe
   switch (question.ask) {
     case 'trial':
       return trialOf(question.finding);
+    case 'sure repairs':
+      return sureRepairs(question.findings);
     case 'plan trial':
       return planTrial(question.text, question.rule);
     case 'decisions':
@@ -236,6 +241,31 @@ async function trialOf(fingerprint: string): Promise<RepairTrial[]> {
   // What a newer scan linked while languages were made ready is linked again.
   if (last && last !== result) last.analysis = last.again(last.facts);
   return trials;
+}
+
+async function sureRepairs(fingerprints: readonly string[]): Promise<SureRepairs> {
+  await handedOver;
+  const result = last;
+  const wanted = new Set(fingerprints);
+  const found: SureRepairs = { findings: [], left: [], unsure: 0, without: 0 };
+  if (!result) return found;
+  const asked = result.analysis.findings.flatMap((finding) => {
+    if (!wanted.has(finding.fingerprint)) return [];
+    const { repairs, sentence } = finding;
+    const taken = repairsChosen(repairs, 1, false);
+    if (taken.length === 0) found[repairs.some(({ changes }) => changes) ? 'unsure' : 'without']++;
+    return taken.map((at) => {
+      const { title, changes = [], oneOf, mends } = itemAt(repairs, at);
+      return { finding, at, name: `${title}: ${plain(sentence)}`, changes, oneOf, mends };
+    });
+  });
+  for (const { repair, reason } of await triedRepairs(folder, result, asked)) {
+    const { finding, at, name } = repair;
+    if (reason === undefined) found.findings.push({ fingerprint: finding.fingerprint, repair: at });
+    else found.left.push({ name, reason: `tried in memory: ${reason}` });
+  }
+  if (last && last !== result) last.analysis = last.again(last.facts);
+  return found;
 }
 
 function inFull(error: unknown): string {

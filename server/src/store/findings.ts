@@ -1,7 +1,7 @@
 /** Findings of scans. */
 import { wordsIn, type FindingView } from '@glue-trace/core';
-import type { FindingPage, FindingRow, ScanChange } from '../api.js';
-import { fromJson, type Sql } from './sql.js';
+import type { BesideView, FindingPage, FindingRow, ScanChange } from '../api.js';
+import { fromJson, now, type Sql } from './sql.js';
 
 export interface FindingFilter {
   severity?: string[];
@@ -16,13 +16,22 @@ export interface FindingFilter {
   among?: readonly number[];
   /** Words that the sentence or file must hold. */
   text?: string;
+  /** What it rests on: what somebody wrote alone, or rules that were learned as well. */
+  rests?: 'written' | 'learned';
+  /** Only those that somebody noted something on. */
+  noted?: boolean;
   offset: number;
   limit: number;
 }
 
+/** What somebody noted on a finding; null for nothing. */
+const NOTE = `(SELECT n.text FROM finding_notes AS n JOIN scans ON scans.project_id = n.project_id
+                WHERE scans.id = scan_id AND n.fingerprint = findings.fingerprint)`;
 const ROW = `SELECT position, fingerprint, check_id AS "check", severity, file, line, text, body ->> '$.places' AS places,
-                    waived,
-                    body -> '$.sentence' AS sentence FROM findings WHERE scan_id = ? AND position = ?`;
+                    waived, body -> '$.sentence' AS sentence, ${NOTE} AS note FROM findings WHERE scan_id = ? AND position = ?`;
+
+/** More stand in no pane: they are looked for by words. */
+const MOST_BESIDE = 20;
 
 export function findingsTable(sql: Sql) {
   /** How many fingerprints of a scan another one does not have. */
@@ -70,6 +79,33 @@ export function findingsTable(sql: Sql) {
           `SELECT severity, count(*) AS count FROM findings WHERE ${withoutSeverity.where} GROUP BY severity ORDER BY min(position)`,
         ).all(...withoutSeverity.values),
       };
+    },
+    /** Where the first findings of a scan stand, in order. */
+    findingPlaces: (scanId: number, most: number): { file: string; line: number }[] =>
+      sql('SELECT file, line FROM findings WHERE scan_id = ? ORDER BY position LIMIT ?').all(scanId, most),
+    /** Other findings about a piece, worst first. */
+    findingsBeside(scanId: number, fingerprint: string, piece: string): BesideView[] {
+      return sql(
+        `SELECT fingerprint, severity, text FROM findings WHERE scan_id = ? AND fingerprint <> ? AND waived = 0
+           AND instr(body, json_quote(?)) > 0
+           AND EXISTS (SELECT 1 FROM json_each(body, '$.pieces') WHERE value ->> '$.key' = ?)
+           ORDER BY position LIMIT ${MOST_BESIDE}`,
+      ).all(scanId, fingerprint, piece, piece);
+    },
+    noteOn: (projectId: number, fingerprint: string): string =>
+      sql('SELECT text FROM finding_notes WHERE project_id = ? AND fingerprint = ?').get<{ text: string }>(
+        projectId,
+        fingerprint,
+      )?.text ?? '',
+    /** @param text empty takes the note out */
+    noteFinding(projectId: number, fingerprint: string, text: string): void {
+      if (text === '')
+        sql('DELETE FROM finding_notes WHERE project_id = ? AND fingerprint = ?').run(projectId, fingerprint);
+      else
+        sql(
+          `INSERT INTO finding_notes VALUES (?, ?, ?, ?)
+             ON CONFLICT DO UPDATE SET text = excluded.text, noted_at = excluded.noted_at`,
+        ).run(projectId, fingerprint, text, now());
     },
     finding(scanId: number, fingerprint: string): FindingView | undefined {
       const row = sql('SELECT body FROM findings WHERE scan_id = ? AND fingerprint = ?').get<{ body: string }>(
@@ -126,6 +162,9 @@ function conditions(scanId: number, filter: Partial<FindingFilter>): { where: st
     parts.push('position IN (SELECT value FROM json_each(?))');
     values.push(JSON.stringify(among));
   }
+  if (filter.rests)
+    parts.push(`body ->> '$.isLearned' IS ${filter.rests === 'learned' ? 'NOT NULL' : 'NULL'}`);
+  if (filter.noted) parts.push(`${NOTE} IS NOT NULL`);
   if (filter.folder) {
     parts.push(`(instr(files, ?) > 0 OR instr(files, ?) > 0)`);
     values.push(`\n${filter.folder}\n`, `\n${filter.folder}/`);

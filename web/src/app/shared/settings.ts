@@ -1,5 +1,5 @@
 /** What somebody wants of the interface, kept by this browser and the same in all its windows. */
-import { effect, Injectable, signal } from '@angular/core';
+import { Injectable, signal } from '@angular/core';
 
 export interface Settings {
   theme: 'system' | 'light' | 'dark';
@@ -21,14 +21,19 @@ export class SettingsStore {
   readonly now = signal<Settings>(read());
 
   constructor() {
-    effect(() => apply(this.now()));
     // Another window on this machine has changed them.
-    addEventListener('storage', ({ key }) => key === KEY && this.now.set(read()));
+    addEventListener('storage', ({ key }) => key === KEY && this.put(read()));
   }
 
   change(part: Partial<Settings>): void {
-    this.now.update((before) => ({ ...before, ...part }));
+    this.put({ ...this.now(), ...part });
     localStorage.setItem(KEY, JSON.stringify(this.now()));
+  }
+
+  /** In force at once, so that what is looked at next is already drawn with it. */
+  private put(settings: Settings): void {
+    this.now.set(settings);
+    apply(settings);
   }
 }
 
