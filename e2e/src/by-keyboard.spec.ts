@@ -66,6 +66,15 @@ describe('working through findings by keyboard alone', () => {
     const [last] = [page.url()];
     await page.keyboard.press('k');
     expect(await opened(page)).not.toBe(last);
+    await page.keyboard.press('n');
+    await page.keyboard.type('Ask the lock crew');
+    await page.keyboard.press('Escape');
+    await page.getByText('Saved.').waitFor();
+    await page.locator('.row.on .noted').waitFor();
+    await page.keyboard.press('j');
+    expect(await opened(page)).toBe(last);
+    await page.keyboard.press('k');
+    await opened(page);
     // What it is about, and back to the same place of the list.
     const before = page.url();
     await page.keyboard.press('t');

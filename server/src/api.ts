@@ -125,6 +125,29 @@ export interface FindingRow {
   play?: SeenInPlay;
 }
 
+/** How the list of findings is narrowed, for requests that mean all that it shows. */
+export interface Shown {
+  severity?: string[];
+  check?: string[];
+  folder?: string;
+  text?: string;
+  waived?: 'without' | 'with' | 'only';
+  /** Only what this scan does not have. */
+  since?: number;
+  /** Only what lies on this route. */
+  route?: string;
+  /** Only what failed in play, what came up there, or what never did. */
+  played?: 'failed' | 'came' | 'never';
+  /** Key of a scene: only what is about it and what comes along with it. */
+  scene?: string;
+  /** Only what this person touched last, as the version history knows. */
+  owner?: string;
+  /** Only what rests on what somebody wrote or took, or on learned rules that nobody looked at. */
+  rests?: 'written' | 'learned';
+  /** Only those that somebody noted something on. */
+  noted?: boolean;
+}
+
 /** A finding with all that is known of it. */
 export type FindingDetail = FindingView & { play?: SeenInPlay; note: string; beside: BesideView[] };
 
@@ -152,6 +175,8 @@ export interface FindingPage {
   rows: FindingRow[];
   /** Findings by check within the other filters. */
   byCheck: { check: string; count: number }[];
+  /** Findings by first folder within the other filters, most first; empty for files at the top. */
+  byFolder: { folder: string; count: number }[];
   /** Findings by severity within the other filters. */
   bySeverity: { severity: string; count: number }[];
   /** Findings that are accepted on purpose, within the other filters. */
@@ -409,15 +434,7 @@ export interface WaiverRequest {
   /** Fingerprints of findings of the last scan. */
   findings: string[];
   /** Instead of findings: all that the list shows when it is narrowed so. */
-  shown?: {
-    severity?: string[];
-    check?: string[];
-    folder?: string;
-    text?: string;
-    since?: number;
-    route?: string;
-    played?: 'failed' | 'came' | 'never';
-  };
+  shown?: Shown;
   /** Without findings: a check, or a family as `fragile/*`, and a glob of files. */
   check?: string;
   in?: string;

@@ -58,7 +58,11 @@ describe('the list of findings', () => {
     const first = itemAt((await page()).rows, 0);
     const put = (note: string, fingerprint = first.fingerprint) =>
       server.call<Problem>('PUT', `${API}/findings/${fingerprint}/note`, { note });
-    expect([first.note, (await detail(first.fingerprint)).note, (await page('noted=true')).total]).toEqual([null, '', 0]);
+    expect([first.note, (await detail(first.fingerprint)).note, (await page('noted=true')).total]).toEqual([
+      null,
+      '',
+      0,
+    ]);
     expect((await put('  Ask Ada first. ')).status).toBe(204);
     await server.scanAgain();
     expect((await detail(first.fingerprint)).note).toBe('Ask Ada first.');
@@ -77,8 +81,12 @@ describe('the list of findings', () => {
     expect(all.some(({ beside }) => beside.length > 0)).toBeTrue();
     for (const { fingerprint, pieces, beside } of all) {
       const key = pieces[0]?.key;
-      const others = all.filter((one) => one.fingerprint !== fingerprint && one.pieces.some((piece) => piece.key === key));
-      expect(beside.map((one) => one.text)).toEqual(key === undefined ? [] : others.map(({ text }) => text).slice(0, 20));
+      const others = all.filter(
+        (one) => one.fingerprint !== fingerprint && one.pieces.some((piece) => piece.key === key),
+      );
+      expect(beside.map((one) => one.text)).toEqual(
+        key === undefined ? [] : others.map(({ text }) => text).slice(0, 20),
+      );
     }
   });
 

@@ -1,8 +1,17 @@
 import { createHash } from 'node:crypto';
-import { CHECK_IDS, CHECKS, excerptOf, findingsIn, GlueError, SEVERITIES, type FindingView, type SeenInPlay } from '@glue-trace/core';
+import {
+  CHECK_IDS,
+  CHECKS,
+  excerptOf,
+  findingsIn,
+  GlueError,
+  SEVERITIES,
+  type FindingView,
+  type SeenInPlay,
+} from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { CheckView, ExcerptView, FindingDetail, FindingPage, RepairTrial, TouchedBy } from '../api.js';
+import type { CheckView, ExcerptView, FindingDetail, FindingPage, RepairTrial, Shown, TouchedBy } from '../api.js';
 import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
 import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
@@ -16,22 +25,8 @@ const listOf = (...words: readonly string[]): Joi.ArraySchema =>
     .items(Joi.string().valid(...words))
     .single();
 
-/** How findings are narrowed. */
-export interface FindingQuery extends Omit<FindingFilter, 'notIn' | 'among' | 'offset' | 'limit'> {
-  /** Only what this scan does not have. */
-  since?: number;
-  /** Only what lies on this route. */
-  route?: string;
-  /** Only what failed in play, what came up there, or what never did. */
-  played?: 'failed' | 'came' | 'never';
-  /** Key of a scene: only what is about it and what comes along with it. */
-  scene?: string;
-  /** Only what this person touched last, as the version history knows. */
-  owner?: string;
-}
-
 /** Turns what is asked for into what the store knows. */
-export type Narrowed = (project: ProjectRow, scan: ScanRow, query: FindingQuery) => Promise<FindingFilter>;
+export type Narrowed = (project: ProjectRow, scan: ScanRow, query: Shown) => Promise<FindingFilter>;
 
 /** Keys by which findings are narrowed wherever they are asked for. */
 export const filterKeys = {
@@ -49,7 +44,7 @@ export const filterKeys = {
   noted: Joi.boolean(),
 };
 
-const listQuery = Joi.object<FindingQuery & Pick<FindingFilter, 'offset' | 'limit'>>({
+const listQuery = Joi.object<Shown & Pick<FindingFilter, 'offset' | 'limit'>>({
   ...filterKeys,
   offset: Joi.number().integer().min(0).default(0),
   limit: Joi.number().integer().min(1).max(200).default(100),
@@ -142,7 +137,7 @@ export function findingRoutes(
   });
 }
 
-const PLAYED: Record<NonNullable<FindingQuery['played']>, (seen: SeenInPlay) => boolean> = {
+const PLAYED: Record<NonNullable<Shown['played']>, (seen: SeenInPlay) => boolean> = {
   failed: ({ failed }) => failed > 0,
   came: ({ failed, came }) => failed === 0 && came > 0,
   never: ({ failed, came }) => failed === 0 && came === 0,
@@ -161,7 +156,7 @@ export function createNarrowed(
   { sight, seen, owners }: { sight: Sight; seen: Seen; owners: Owners },
 ): Narrowed {
   const { store } = context;
-  const asPlayed = (project: ProjectRow, scan: ScanRow, played: NonNullable<FindingQuery['played']>): number[] => {
+  const asPlayed = (project: ProjectRow, scan: ScanRow, played: NonNullable<Shown['played']>): number[] => {
     const inPlay = seen(project, scan);
     if (!inPlay) return [];
     return store.allFindings(scan.id).flatMap(({ fingerprint }, position) => {

@@ -1,13 +1,13 @@
 import { GlueError, type FindingView, itemAt, must } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { RepairPreview, RepairRequest, RepairView, SureRepairs } from '../api.js';
+import type { RepairPreview, RepairRequest, RepairView, Shown, SureRepairs } from '../api.js';
 import { valid } from '../problems.js';
 import { patchOf, type PlannedRepair, type Wanted } from '../repairs/plan-repair.js';
 import { withOtherNames } from '../writing/write.js';
 import type { ProjectRow, RepairRow } from '../store/store.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
-import { filterKeys, knownFinding, type FindingQuery, type Narrowed } from './findings.js';
+import { filterKeys, knownFinding, type Narrowed } from './findings.js';
 
 const body = Joi.object<RepairRequest>({
   findings: Joi.array()
@@ -21,7 +21,7 @@ const body = Joi.object<RepairRequest>({
     .max(5000)
     .required(),
 });
-const shownBody = Joi.object<{ shown: FindingQuery }>({ shown: Joi.object(filterKeys).required() });
+const shownBody = Joi.object<{ shown: Shown }>({ shown: Joi.object(filterKeys).required() });
 const undoParams = Joi.object<{ repair: number }>({ repair: Joi.number().integer().positive().required() });
 
 /** Repairs: what they come to, writing them, and taking them back. */

@@ -17,12 +17,13 @@ import {
 } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
+import type { Shown } from '../api.js';
 import { rememberedIn } from '../decisions/before.js';
 import { excerptsIn } from '../files/read-text.js';
 import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
 import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
-import { filterKeys, type FindingQuery, type Narrowed } from './findings.js';
+import { filterKeys, type Narrowed } from './findings.js';
 import type { Sight } from './play-routes.js';
 
 const FORMS: Record<ReportFormat, { type: string; ending: string }> = {
@@ -40,7 +41,7 @@ const MAP_FORMS = {
   dot: { type: 'text/vnd.graphviz', ending: 'dot' },
 } as const;
 
-const query = Joi.object<FindingQuery & { format: ReportFormat }>({
+const query = Joi.object<Shown & { format: ReportFormat }>({
   ...filterKeys,
   format: Joi.string()
     .valid(...Object.keys(FORMS))
@@ -113,7 +114,7 @@ function reportOf(
   project: ProjectRow,
   scan: ScanRow,
   filter: FindingFilter,
-  { since, route }: FindingQuery,
+  { since, route }: Shown,
 ): Report {
   const findings = store.chosenFindings(scan.id, filter);
   const before = since === undefined ? undefined : rememberedIn(store, project.id, since);

@@ -19,7 +19,15 @@ import type { MapAnswers, MapQuestion, QuestionOf } from './messages.js';
 /** Those that the map itself answers. */
 type OfMap = Exclude<
   MapQuestion['ask'],
-  'trial' | 'sure repairs' | 'plan trial' | 'learn again' | 'learned' | 'decisions' | 'revision' | 'map change' | 'touched'
+  | 'trial'
+  | 'sure repairs'
+  | 'plan trial'
+  | 'learn again'
+  | 'learned'
+  | 'decisions'
+  | 'revision'
+  | 'map change'
+  | 'touched'
 >;
 
 const ANSWERS: { [Kind in OfMap]: (linked: Linked, question: QuestionOf<Kind>) => MapAnswers[Kind] } = {

@@ -1,25 +1,14 @@
 /** Findings of scans. */
 import { wordsIn, type FindingView } from '@glue-trace/core';
-import type { BesideView, FindingPage, FindingRow, ScanChange } from '../api.js';
+import type { BesideView, FindingPage, FindingRow, ScanChange, Shown } from '../api.js';
 import { fromJson, now, type Sql } from './sql.js';
 
-export interface FindingFilter {
-  severity?: string[];
-  check?: string[];
-  /** Folder or file that one of the finding's places stands in. */
-  folder?: string;
-  /** Those that are accepted on purpose are left out unless it says so. */
-  waived?: 'without' | 'with' | 'only';
+/** How a list is narrowed, as the store knows it. */
+export interface FindingFilter extends Omit<Shown, 'since' | 'route' | 'played' | 'scene' | 'owner'> {
   /** Only those that this scan does not have. */
   notIn?: number;
   /** Only these positions. */
   among?: readonly number[];
-  /** Words that the sentence or file must hold. */
-  text?: string;
-  /** What it rests on: what somebody wrote alone, or rules that were learned as well. */
-  rests?: 'written' | 'learned';
-  /** Only those that somebody noted something on. */
-  noted?: boolean;
   offset: number;
   limit: number;
 }
@@ -48,6 +37,12 @@ export function findingsTable(sql: Sql) {
          WHERE project_id = ? AND state = 'done' AND id < ?`,
     ).one<{ before: number | null }>(projectId, scanId).before;
 
+  const byFolder = ({ where, values }: ReturnType<typeof conditions>): { folder: string; count: number }[] =>
+    sql(
+      `SELECT substr(file, 1, max(instr(file, '/') - 1, 0)) AS folder, count(*) AS count FROM findings
+         WHERE ${where} GROUP BY 1 ORDER BY 2 DESC, 1`,
+    ).all(...values);
+
   const rowsOf = (scanId: number, filter: FindingFilter): FindingRow[] => {
     const { where, values } = conditions(scanId, filter);
     const places = sql(`SELECT position FROM findings WHERE ${where} ORDER BY position LIMIT ? OFFSET ?`).all<{
@@ -65,6 +60,7 @@ export function findingsTable(sql: Sql) {
       const { total } = sql(`SELECT count(*) AS total FROM findings WHERE ${where}`).one<{ total: number }>(...values);
       const withoutCheck = conditions(scanId, { ...filter, check: undefined });
       const withoutSeverity = conditions(scanId, { ...filter, severity: undefined });
+      const withoutFolder = conditions(scanId, { ...filter, folder: undefined });
       const onlyWaived = conditions(scanId, { ...filter, waived: 'only' });
       return {
         total,
@@ -75,6 +71,7 @@ export function findingsTable(sql: Sql) {
         byCheck: sql(
           `SELECT check_id AS "check", count(*) AS count FROM findings WHERE ${withoutCheck.where} GROUP BY check_id ORDER BY min(position)`,
         ).all(...withoutCheck.values),
+        byFolder: byFolder(withoutFolder),
         bySeverity: sql(
           `SELECT severity, count(*) AS count FROM findings WHERE ${withoutSeverity.where} GROUP BY severity ORDER BY min(position)`,
         ).all(...withoutSeverity.values),
@@ -115,11 +112,7 @@ export function findingsTable(sql: Sql) {
       return row && fromJson(row.body);
     },
     /** How many findings that count stand in each first folder; empty for files at the top. */
-    byFolder: (scanId: number): { folder: string; count: number }[] =>
-      sql(
-        `SELECT substr(file, 1, max(instr(file, '/') - 1, 0)) AS folder, count(*) AS count FROM findings
-           WHERE scan_id = ? AND waived = 0 GROUP BY 1 ORDER BY 2 DESC, 1`,
-      ).all(scanId),
+    byFolder: (scanId: number): { folder: string; count: number }[] => byFolder(conditions(scanId, {})),
     /** The findings of a scan that a filter chooses, in order. */
     chosenFindings(scanId: number, filter: Partial<FindingFilter>): FindingView[] {
       const { where, values } = conditions(scanId, filter);
@@ -162,8 +155,7 @@ function conditions(scanId: number, filter: Partial<FindingFilter>): { where: st
     parts.push('position IN (SELECT value FROM json_each(?))');
     values.push(JSON.stringify(among));
   }
-  if (filter.rests)
-    parts.push(`body ->> '$.isLearned' IS ${filter.rests === 'learned' ? 'NOT NULL' : 'NULL'}`);
+  if (filter.rests) parts.push(`body ->> '$.isLearned' IS ${filter.rests === 'learned' ? 'NOT NULL' : 'NULL'}`);
   if (filter.noted) parts.push(`${NOTE} IS NOT NULL`);
   if (filter.folder) {
     parts.push(`(instr(files, ?) > 0 OR instr(files, ?) > 0)`);

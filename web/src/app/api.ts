@@ -57,8 +57,11 @@ import type {
   PlayPage,
   PlaySessionPage,
   PlayTaken,
+  Shown,
   StoryPage,
+  SureRepairs,
   TextPage,
+  TouchedBy,
   ValuesPage,
   WalkPage,
 } from '@glue-trace/server/api';
@@ -86,6 +89,25 @@ export interface FindingFilter {
   route: string;
   /** Only what `failed` in play, what `came` up there, or what `never` did. */
   played: string;
+  /** Key of a scene: only what is about it and what comes along with it. */
+  scene: string;
+  /** Only what this person touched last. */
+  owner: string;
+  /** Only what rests on what is `written`, or on `learned` rules. */
+  rests: string;
+  /** `true` for those with a note. */
+  noted: string;
+}
+
+/** What is shown, for requests that mean all of it: without what narrows nothing. */
+export function shownBy({ severity, check, since, noted, ...words }: FindingFilter): Shown {
+  return {
+    ...given(words),
+    ...(severity && { severity: [severity] }),
+    ...(check && { check: [check] }),
+    ...(since && { since: Number(since) }),
+    ...(noted && { noted: true }),
+  };
 }
 
 /** Which events of a play session are asked for. Empty means everything. */
@@ -245,6 +267,18 @@ export class Api {
     return this.http.get<{ trials: RepairTrial[] }>(
       `/api/projects/${id}/findings/${encodeURIComponent(fingerprint)}/trial`,
     );
+  }
+  /** The sure repairs of all that are shown, tried together in memory. */
+  sureRepairs(id: number, filter: FindingFilter): Observable<SureRepairs> {
+    return this.http.post<SureRepairs>(`/api/projects/${id}/repairs/sure`, { shown: shownBy(filter) });
+  }
+  /** @param note empty takes it out */
+  noteFinding(id: number, fingerprint: string, note: string): Observable<void> {
+    return this.http.put<void>(`/api/projects/${id}/findings/${encodeURIComponent(fingerprint)}/note`, { note });
+  }
+  /** Who last touched what was found. */
+  owners(id: number): Observable<TouchedBy[]> {
+    return this.http.get<TouchedBy[]>(`/api/projects/${id}/owners`);
   }
   previewRepair(id: number, request: RepairRequest): Observable<RepairPreview> {
     return this.http.post<RepairPreview>(`/api/projects/${id}/repairs/preview`, request);
@@ -435,8 +469,12 @@ export class Api {
 }
 
 /** Parameters of an address, empty ones left out. */
-function paramsOf(given: Record<string, string>): HttpParams {
-  return new HttpParams({ fromObject: Object.fromEntries(Object.entries(given).filter(([, value]) => value !== '')) });
+function paramsOf(values: Record<string, string>): HttpParams {
+  return new HttpParams({ fromObject: given(values) });
+}
+
+function given(values: Record<string, string>): Record<string, string> {
+  return Object.fromEntries(Object.entries(values).filter(([, value]) => value !== ''));
 }
 
 /** What to tell the user of a failed request. */

@@ -1,5 +1,4 @@
-import type { FindingView } from '@glue-trace/core';
-import type { RepairPreview, RepairView } from '@glue-trace/server/api';
+import type { FindingDetail, RepairPreview, RepairView, SureRepairs } from '@glue-trace/server/api';
 import { findingPage, openPage, piece, row, type Page } from './testing/page';
 
 const PATCH = `diff --git a/scripts/rope.ts b/scripts/rope.ts
@@ -25,7 +24,7 @@ const WRITTEN: RepairView = {
   isUndone: false,
 };
 
-function finding(): FindingView {
+function finding(): FindingDetail {
   return {
     check: 'broken/missing-object',
     severity: 'error',
@@ -42,6 +41,8 @@ function finding(): FindingView {
     ],
     fingerprint: 'f1',
     files: ['scripts/rope.ts'],
+    note: '',
+    beside: [],
   };
 }
 
@@ -115,7 +116,7 @@ describe('Repairs', () => {
   });
 
   it('that are sure are tried in memory when the finding has been open a moment, and say what came of it', async () => {
-    const sure: FindingView = {
+    const sure: FindingDetail = {
       ...finding(),
       repairs: ['one', 'other'].map((title) => ({ title, words: 'It is there.', changes: [], sure: true as const })),
     };
@@ -203,5 +204,36 @@ describe('Structure', () => {
       409,
     );
     expect(page.text('[role=alert] b')).toBe('Not scanned');
+  });
+
+  it('that are sure are written for all that is shown, after one preview', async () => {
+    const page = await openPage('/p/1/findings?severity=error');
+    await page.answer(
+      '/api/projects/1/findings',
+      findingPage([row('f1', 'lost'), row('f2', 'gone'), row('f3', 'bent')]),
+    );
+    const ask = async (sure: SureRepairs): Promise<HTMLElement> => {
+      await page.click('.past');
+      [...document.querySelectorAll<HTMLElement>('[role=menuitem]')]
+        .find((one) => one.textContent.includes('Repair what is sure of all 3'))!
+        .click();
+      await page.settle();
+      expect(await page.answer('/api/projects/1/repairs/sure', sure)).toEqual({ shown: { severity: ['error'] } });
+      return document.querySelector<HTMLElement>('glue-repair-all')!;
+    };
+    const none = await ask({ findings: [], left: [], unsure: 2, without: 1 });
+    expect(none.textContent).toContain('0 can be repaired surely');
+    expect(none.querySelector('glue-repair-preview')).toBeNull();
+    none.querySelector<HTMLElement>('button')!.click();
+    await page.settle();
+    const findings = [{ fingerprint: 'f1', repair: 1 }];
+    const dialog = await ask({ findings, left: [{ name: 'Write “gone”', reason: 'no' }], unsure: 1, without: 0 });
+    expect(dialog.textContent).toContain('1 has a repair that somebody has to look at');
+    expect(dialog.textContent).toContain('Left out: Write “gone” – no');
+    expect(await page.answer('/api/projects/1/repairs/preview', PREVIEW)).toEqual({ findings });
+    dialog.querySelector<HTMLElement>('.actions button')!.click();
+    expect(await page.answer('/api/projects/1/repairs', WRITTEN)).toEqual({ findings });
+    await page.settle();
+    expect(page.text('glue-written')).toContain('Written: Write “cleat”');
   });
 });

@@ -64,6 +64,7 @@ function findingPage(offset: number, ...names: string[]): FindingPage {
     before: null,
     rows: names.map((fingerprint) => ({ fingerprint })) as FindingPage['rows'],
     byCheck: [],
+    byFolder: [],
     bySeverity: [],
   };
 }

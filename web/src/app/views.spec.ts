@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
-import type { FindingView, Remembered } from '@glue-trace/core';
-import type { ExcerptView, ReadingPage, ReadinessPage, ScanView } from '@glue-trace/server/api';
+import type { FindingView, Remembered, Stops } from '@glue-trace/core';
+import type { ExcerptView, FindingDetail, ReadingPage, ReadinessPage, ScanView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { routeActions } from './route/route.state';
 import { findingPage, line, openPage, openPageAgain, piece, project, row, tracePage, type Page } from './testing/page';
@@ -12,6 +12,11 @@ const EXCERPT: ExcerptView = {
   from: 4,
   to: 4,
   isChanged: false,
+};
+const STOPS: Stops = {
+  stops: [{ key: 'scene:u', title: 'Upper Flight', steps: 0, counts: { error: 1, warning: 2, note: 0 } }],
+  ways: [],
+  more: 0,
 };
 const PROBLEM = {
   code: 'scan/none',
@@ -99,7 +104,7 @@ describe('Findings', () => {
     ]);
     return page;
   };
-  const finding: FindingView = {
+  const finding: FindingDetail = {
     ...row('f1', 'Rope looks for Cleat'),
     sure: 'All steps are fixed.',
     pieces: [piece('part', 'A / Rope'), piece('object', 'A / Tender')],
@@ -108,12 +113,14 @@ describe('Findings', () => {
     ],
     walk: [{ asks: 'child “Cleat”', finds: 'there is none', grip: 'lost' }],
     repairs: [{ title: 'Fill a slot', words: 'It survives renames.' }],
-  } as unknown as FindingView;
+    note: '',
+    beside: [],
+  } as unknown as FindingDetail;
 
   it('lists what is wrong and how many there are', async () => {
     const page = await open('/p/1/findings', row('f1', 'Rope looks for Cleat'), row('f2', 'Gauge is empty'));
     expect(page.text('h1')).toBe('Findings 2');
-    expect(page.element.querySelectorAll('select option').length).toBe(9);
+    expect(page.element.querySelectorAll('select option').length).toBe(10);
   });
 
   it('leads to the view in which a finding appears beside others', async () => {
@@ -144,6 +151,80 @@ describe('Findings', () => {
     expect(page.text('glue-finding-pane table')).toContain('child “Cleat” there is none');
     expect(page.text('glue-finding-pane')).toContain('All steps are fixed.');
     expect(page.text('glue-finding-pane ul')).toBe('Fill a slot. It survives renames.');
+  });
+
+  it('shows what else is wrong with the same piece, and leads there', async () => {
+    const page = await open('/p/1/findings?open=f1', row('f1', 'Rope looks for Cleat'));
+    const beside = [{ fingerprint: 'f2', severity: 'warning', text: 'Rope is copied' }];
+    await page.answer('/api/projects/1/findings/f1', { ...finding, beside });
+    await page.answer('/api/projects/1/excerpt', EXCERPT);
+    expect(page.text('.beside')).toBe('warningRope is copied');
+    await page.click('.beside button');
+    expect(page.url()).toContain('open=f2');
+  });
+
+  it('takes a note on a finding, keeps what is not saved yet, and shows in the list that there is one', async () => {
+    sessionStorage.clear();
+    const shown = async (note = ''): Promise<Page> => {
+      TestBed.resetTestingModule();
+      const page = await open('/p/1/findings?open=f1', row('f1', 'Rope looks for Cleat'));
+      await page.answer('/api/projects/1/findings/f1', { ...finding, note });
+      await page.answer('/api/projects/1/excerpt', EXCERPT);
+      return page;
+    };
+    const type = async (page: Page, event: string, text: string): Promise<void> => {
+      const box = page.element.querySelector('textarea')!;
+      box.value = text;
+      box.dispatchEvent(new Event(event));
+      await page.settle();
+    };
+    await type(await shown(), 'input', 'Ask Ada');
+    const page = await shown();
+    expect([page.element.querySelector('textarea')!.value, page.text('glue-finding-note [role=status]')]).toEqual([
+      'Ask Ada',
+      'It is saved when you leave the box.',
+    ]);
+    await type(page, 'change', 'Ask Ada');
+    const problem = { code: 'store/busy', title: 'x', detail: 'Try again.', mistakes: [] };
+    await page.answer('/api/projects/1/findings/f1/note', problem, 503);
+    expect(page.text('glue-finding-note [role=status]')).toBe('Not saved: Try again. Save it');
+    await page.click('glue-finding-note button');
+    expect(await page.answer('/api/projects/1/findings/f1/note', null)).toEqual({ note: 'Ask Ada' });
+    expect([page.text('glue-finding-note [role=status]'), page.text('.row .noted')]).toEqual(['Saved.', 'noted']);
+    expect(sessionStorage.length).toBe(0);
+    const again = await shown('Ask Bob');
+    expect(again.element.querySelector('textarea')!.value).toBe('Ask Bob');
+  });
+
+  it('is narrowed by scene, folder and person, each told and taken away by a click', async () => {
+    const page = await open('/p/1/findings?severity=error', row('f1', 'Rope looks for Cleat'));
+    const pick = async (...words: string[]): Promise<void> => {
+      await page.click('glue-narrow-by button');
+      for (const word of words) {
+        [...document.querySelectorAll<HTMLElement>('[role=menuitem]')]
+          .find((one) => one.textContent.includes(word))!
+          .click();
+        await page.settle();
+        page.answerIfAsked('/api/projects/1/stops', STOPS);
+        page.answerIfAsked('/api/projects/1/owners', [{ by: 'Ada', count: 3 }]);
+        await page.settle();
+      }
+    };
+    const again = (): Promise<unknown> => page.answer('/api/projects/1/findings', findingPage([row('f1', 'a')]));
+    await pick('Scene', 'Upper Flight');
+    await again();
+    await pick('Who touched', 'Ada');
+    await again();
+    await pick('Folder', 'scripts');
+    await again();
+    await pick('rests', 'Learned');
+    await again();
+    expect(page.url()).toBe('/p/1/findings?severity=error&scene=scene:u&owner=Ada&folder=scripts&rests=learned');
+    expect(page.texts('.chip')).toEqual([
+      ...['with Upper Flight ✕', 'in scripts ✕', 'touched by Ada ✕', 'by learned rules ✕'],
+    ]);
+    await page.click('.chip');
+    expect(page.url()).toBe('/p/1/findings?severity=error&owner=Ada&folder=scripts&rests=learned');
   });
 
   it('are narrowed as they were at the last visit, unless an address says otherwise', async () => {
@@ -214,7 +295,7 @@ describe('Findings', () => {
     expect(page.text('.list .card b')).toBe('No finding is like that.');
     await page.click('.chip');
     expect(page.url()).toBe('/p/1/findings?severity=note');
-    await page.click('.filters button');
+    await page.click('.filters > button');
     expect(page.url()).toBe('/p/1/findings');
   });
 
@@ -626,7 +707,7 @@ describe('Findings that are waived', () => {
         pieces: [],
         evidence: [],
       },
-      ...{ walk: [], repairs: [], places: 1, files: [], fingerprint: 'f1', waived },
+      ...{ walk: [], repairs: [], places: 1, files: [], fingerprint: 'f1', waived, note: '', beside: [] },
     });
     expect(page.text('.decided')).toBe('Waived by Ada until 2999-12-31: The quay is rebuilt.');
     await page.press('w');

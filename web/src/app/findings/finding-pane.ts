@@ -4,6 +4,7 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { ExcerptView, FindingDetail } from '@glue-trace/server/api';
+import { FindingNote } from './finding-note';
 import { RepairList } from '../repairs/repair-list';
 import { sectionId } from '../docs/section-id';
 import { Evidence } from '../shared/evidence';
@@ -20,7 +21,7 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
 /** One finding: its sentence, evidence, why it is sure, and what to do. */
 @Component({
   selector: 'glue-finding-pane',
-  imports: [Evidence, GripMark, MatButtonModule, NgTemplateOutlet, RepairList, RouterLink, SentenceText],
+  imports: [Evidence, FindingNote, GripMark, MatButtonModule, NgTemplateOutlet, RepairList, RouterLink, SentenceText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div>
@@ -109,6 +110,19 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
       <h2>What to do</h2>
       <glue-repairs [project]="project()" [finding]="finding()" />
     }
+    @if (finding().beside.length > 0) {
+      <h2>Also about {{ finding().pieces[0]?.name }}</h2>
+      <ul class="beside">
+        @for (one of finding().beside; track one.fingerprint) {
+          <li>
+            <span class="tag {{ one.severity }}">{{ one.severity }}</span>
+            <button class="plain" (click)="opens.emit(one.fingerprint)">{{ one.text }}</button>
+          </li>
+        }
+      </ul>
+    }
+    <h2>Note <kbd>n</kbd></h2>
+    <glue-finding-note [project]="project()" [fingerprint]="finding().fingerprint" [note]="finding().note" />
     @if (checkTitle()) {
       <p class="dim">
         <a routerLink="/docs/checks" [fragment]="sectionId(finding().check)">{{ checkTitle() }}</a> · fingerprint
@@ -161,6 +175,17 @@ const IN_FAMILIES = new Set(['fragile/silent-override', 'fragile/unset-inherited
     .over {
       background: var(--ochre-bg);
     }
+    .beside {
+      margin: 4px 0;
+      padding: 0;
+      list-style: none;
+    }
+    .beside li {
+      display: flex;
+      gap: 8px;
+      align-items: baseline;
+      margin: 4px 0;
+    }
     summary {
       margin: 8px 0;
       cursor: pointer;
@@ -188,6 +213,8 @@ export class FindingPane {
   readonly checkTitle = input('');
   /** Accept it, or take that back. */
   readonly decide = output();
+  /** Another finding is wanted. */
+  readonly opens = output<string>();
   protected readonly sectionId = sectionId;
 
   /** More than these are folded away, so that what to do about them stays in sight. */

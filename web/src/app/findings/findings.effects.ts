@@ -3,7 +3,7 @@ import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { catchError, map, of, switchMap, take } from 'rxjs';
 import { Api } from '../api';
 import { excerptsOf } from '../shared/excerpts';
-import { latest, single } from '../shared/request';
+import { each, latest, single } from '../shared/request';
 import { findingsActions } from './findings.state';
 
 export const findingsEffects = {
@@ -47,5 +47,25 @@ export const findingsEffects = {
     done: (opened) => findingsActions.opened(opened),
     failed: (trouble) => findingsActions.openFailed({ trouble }),
     until: [findingsActions.close],
+  }),
+
+  note: each({
+    on: findingsActions.note,
+    ask: (api, { project, fingerprint, note }) => api.noteFinding(project, fingerprint, note),
+    done: (_nothing, { fingerprint, note }) => findingsActions.noted({ fingerprint, note }),
+    failed: (trouble) => findingsActions.noteFailed({ trouble }),
+  }),
+
+  scenes: latest({
+    on: findingsActions.loadScenes,
+    ask: (api, { project }) => api.stops(project, ''),
+    done: (scenes) => findingsActions.scenesLoaded({ scenes }),
+    failed: (trouble) => findingsActions.narrowFailed({ trouble }),
+  }),
+  owners: latest({
+    on: findingsActions.loadOwners,
+    ask: (api, { project }) => api.owners(project),
+    done: (owners) => findingsActions.ownersLoaded({ owners }),
+    failed: (trouble) => findingsActions.narrowFailed({ trouble }),
   }),
 };

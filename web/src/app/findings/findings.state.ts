@@ -1,4 +1,5 @@
-import type { CheckView, ExcerptView, FindingPage, FindingRow, FindingDetail } from '@glue-trace/server/api';
+import type { Stops } from '@glue-trace/core';
+import type { CheckView, ExcerptView, FindingDetail, FindingPage, FindingRow, TouchedBy } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 import type { FindingFilter, Trouble } from '../api';
 
@@ -6,7 +7,7 @@ export interface FindingsState {
   filter: FindingFilter;
   rows: FindingRow[];
   total: number;
-  counts: Pick<FindingPage, 'byCheck' | 'bySeverity' | 'waived' | 'before'>;
+  counts: Pick<FindingPage, 'byCheck' | 'bySeverity' | 'byFolder' | 'waived' | 'before'>;
   checks: CheckView[];
   isLoading: boolean;
   isLoaded: boolean;
@@ -14,6 +15,11 @@ export interface FindingsState {
   /** The finding in the reading pane. */
   open: { finding: FindingDetail; excerpts: (ExcerptView | null)[] } | null;
   openTrouble: Trouble | null;
+  noteTrouble: Trouble | null;
+  /** What the list can be narrowed by; null until it is asked for. */
+  scenes: Stops | null;
+  owners: TouchedBy[] | null;
+  narrowTrouble: Trouble | null;
 }
 
 export const NO_FILTER: FindingFilter = {
@@ -25,6 +31,10 @@ export const NO_FILTER: FindingFilter = {
   since: '',
   route: '',
   played: '',
+  scene: '',
+  owner: '',
+  rests: '',
+  noted: '',
 };
 
 export const findingsActions = createActionGroup({
@@ -39,6 +49,14 @@ export const findingsActions = createActionGroup({
     opened: props<{ finding: FindingDetail; excerpts: (ExcerptView | null)[] }>(),
     openFailed: props<{ trouble: Trouble }>(),
     close: emptyProps(),
+    note: props<{ project: number; fingerprint: string; note: string }>(),
+    noted: props<{ fingerprint: string; note: string }>(),
+    noteFailed: props<{ trouble: Trouble }>(),
+    loadScenes: props<{ project: number }>(),
+    scenesLoaded: props<{ scenes: Stops }>(),
+    loadOwners: props<{ project: number }>(),
+    ownersLoaded: props<{ owners: TouchedBy[] }>(),
+    narrowFailed: props<{ trouble: Trouble }>(),
   },
 });
 
@@ -46,13 +64,17 @@ const initial: FindingsState = {
   filter: NO_FILTER,
   rows: [],
   total: 0,
-  counts: { byCheck: [], bySeverity: [], waived: 0, before: null },
+  counts: { byCheck: [], bySeverity: [], byFolder: [], waived: 0, before: null },
   checks: [],
   isLoading: false,
   isLoaded: false,
   trouble: null,
   open: null,
   openTrouble: null,
+  noteTrouble: null,
+  scenes: null,
+  owners: null,
+  narrowTrouble: null,
 };
 
 export const findingsFeature = createFeature({
@@ -65,7 +87,13 @@ export const findingsFeature = createFeature({
       ...state,
       rows: page.offset === 0 ? page.rows : [...state.rows.slice(0, page.offset), ...page.rows],
       total: page.total,
-      counts: { byCheck: page.byCheck, bySeverity: page.bySeverity, waived: page.waived, before: page.before },
+      counts: {
+        byCheck: page.byCheck,
+        bySeverity: page.bySeverity,
+        byFolder: page.byFolder,
+        waived: page.waived,
+        before: page.before,
+      },
       isLoading: false,
       isLoaded: true,
       trouble: null,
@@ -83,8 +111,23 @@ export const findingsFeature = createFeature({
       ...state,
       open: { finding, excerpts },
       openTrouble: null,
+      noteTrouble: null,
     })),
     on(findingsActions.openFailed, (state, { trouble }) => ({ ...state, open: null, openTrouble: trouble })),
     on(findingsActions.close, (state) => ({ ...state, open: null, openTrouble: null })),
+    on(findingsActions.note, (state) => ({ ...state, noteTrouble: null })),
+    on(findingsActions.noted, (state, { fingerprint, note }) => ({
+      ...state,
+      rows: state.rows.map((row) => (row.fingerprint === fingerprint ? { ...row, note: note || null } : row)),
+      open:
+        state.open?.finding.fingerprint === fingerprint
+          ? { ...state.open, finding: { ...state.open.finding, note } }
+          : state.open,
+    })),
+    on(findingsActions.noteFailed, (state, { trouble }) => ({ ...state, noteTrouble: trouble })),
+    on(findingsActions.scenesLoaded, (state, { scenes }) => ({ ...state, scenes })),
+    on(findingsActions.loadOwners, (state) => ({ ...state, narrowTrouble: null })),
+    on(findingsActions.ownersLoaded, (state, { owners }) => ({ ...state, owners })),
+    on(findingsActions.narrowFailed, (state, { trouble }) => ({ ...state, narrowTrouble: trouble })),
   ),
 });

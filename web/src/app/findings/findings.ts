@@ -30,6 +30,7 @@ import { SentenceText } from '../shared/sentence';
 import { SettingsStore } from '../shared/settings';
 import { rememberedFilter, rememberFilter, Saved } from './saved';
 import { TroubleBox } from '../shared/trouble';
+import { RepairAll, type RepairAllData } from '../repairs/repair-all';
 import { RepairsWritten } from '../repairs/repairs-written';
 import { repairsFeature } from '../repairs/repairs.state';
 import { WrittenNote } from '../repairs/written-note';
@@ -37,7 +38,8 @@ import { WaiveDialog, type WaiveData } from '../waivers/waive-dialog';
 import { WaiversDialog } from '../waivers/waivers-dialog';
 import { waiversActions, waiversFeature } from '../waivers/waivers.state';
 import { FindingPane } from './finding-pane';
-import { findingsActions, findingsFeature } from './findings.state';
+import { findingsActions, findingsFeature, NO_FILTER } from './findings.state';
+import { NarrowBy } from './narrow-by';
 
 /** Heights of a row; must match the style sheet. */
 const ROW_HEIGHTS = { roomy: 46, close: 28 };
@@ -50,6 +52,10 @@ const REPORT_FORMATS = [
   { format: 'junit', words: 'JUnit' },
   { format: 'json', words: 'JSON' },
 ];
+/** All that the list can be narrowed by, taken away. */
+const NOTHING_NARROWED = Object.fromEntries(
+  Object.keys(NO_FILTER).flatMap((key) => (key === 'route' ? [] : [[key, null]])),
+);
 /** Rows left below before the next page is asked for. */
 const AHEAD = 30;
 
@@ -63,6 +69,7 @@ const AHEAD = 30;
     FindingPane,
     MatButtonModule,
     MatMenuModule,
+    NarrowBy,
     RouterLink,
     Saved,
     SentenceText,
@@ -85,6 +92,14 @@ export class Findings {
   readonly since = input<string>();
   /** `failed` in play, `came` up there, or `never` did. */
   readonly played = input<string>();
+  /** Key of a scene. */
+  readonly scene = input<string>();
+  /** Who touched it last. */
+  readonly owner = input<string>();
+  /** `written` or `learned`. */
+  readonly rests = input<string>();
+  /** `true` for those with a note. */
+  readonly noted = input<string>();
   /** Fingerprint of the finding in the reading pane. */
   readonly open = input<string>();
 
@@ -103,7 +118,7 @@ export class Findings {
   private readonly settings = inject(SettingsStore);
   protected readonly rowHeight = computed(() => ROW_HEIGHTS[this.settings.now().rows]);
 
-  private readonly filter = computed(() => ({
+  protected readonly filter = computed(() => ({
     severity: this.severity() ?? '',
     check: this.check() ?? '',
     folder: this.folder() ?? '',
@@ -112,6 +127,10 @@ export class Findings {
     since: this.since() ?? '',
     route: this.route(),
     played: this.played() ?? '',
+    scene: this.scene() ?? '',
+    owner: this.owner() ?? '',
+    rests: this.rests() ?? '',
+    noted: this.noted() ?? '',
   }));
   /** The route narrows what all views speak of; it is no filter of this list. */
   protected readonly ownFilter = computed(() => {
@@ -193,6 +212,7 @@ export class Findings {
       Enter: () => this.move(0),
       w: () => this.decide(),
       t: () => this.trace(),
+      n: () => document.querySelector<HTMLElement>('glue-finding-note textarea')?.focus(),
       e: () => document.querySelector<HTMLElement>('glue-finding-pane pre')?.focus(),
     });
   }
@@ -210,7 +230,8 @@ export class Findings {
 
   protected apply(filter: Record<string, string>): void {
     this.address.go({
-      ...{ severity: null, check: null, folder: null, text: null, waived: null, since: null, played: null, open: null },
+      ...NOTHING_NARROWED,
+      open: null,
       ...Object.fromEntries(Object.entries(filter).filter(([, value]) => value !== '')),
     });
   }
@@ -219,8 +240,17 @@ export class Findings {
     this.address.go({ open: row.fingerprint });
   }
 
+  protected openOther(fingerprint: string): void {
+    this.address.go({ open: fingerprint });
+  }
+
   protected showWritten(): void {
     this.dialog.open(RepairsWritten, { width: '720px', data: { project: this.project() } });
+  }
+
+  protected repairAll(): void {
+    const data: RepairAllData = { project: this.project(), filter: this.filter(), shown: this.state().total };
+    this.dialog.open(RepairAll, { width: '820px', maxWidth: '95vw', data });
   }
 
   protected narrow(params: Record<string, string | null>): void {
@@ -229,11 +259,12 @@ export class Findings {
 
   protected narrowWhich(which: string): void {
     const since = which === 'new' ? String(this.seen() ?? '') : null;
-    this.narrow({ since, waived: which === 'only' || which === 'with' ? which : null });
+    const noted = which === 'noted' ? 'true' : null;
+    this.narrow({ since, noted, waived: which === 'only' || which === 'with' ? which : null });
   }
 
   protected clear(): void {
-    this.address.go({ severity: null, check: null, folder: null, text: null, waived: null, since: null, played: null });
+    this.address.go(NOTHING_NARROWED);
   }
 
   protected report(format: string): string {

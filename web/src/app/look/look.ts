@@ -19,6 +19,7 @@ const COLOURS = [
   ['--ochre-bg', 'the ground of warnings'],
   ['--moss', 'what holds'],
   ['--moss-bg', 'the ground of what holds'],
+  ['--code-word', 'words of a language in code'],
 ] as const;
 const TYPE = ['--text-small', '--text-code', '--text', '--text-title', '--text-head'];
 const SPACE = ['--space-1', '--space-2', '--space-3', '--space-4'];

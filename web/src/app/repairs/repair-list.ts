@@ -4,13 +4,13 @@ import type { FindingView } from '@glue-trace/core';
 import type { RepairRequest } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { Keys } from '../shared/keys';
-import { PatchView } from '../shared/patch-view';
+import { RepairPreviewBox } from './repair-preview';
 import { repairsActions, repairsFeature } from './repairs.state';
 
 /** What to do about a finding: words, and changes that can be looked at, written or taken along as a patch. */
 @Component({
   selector: 'glue-repairs',
-  imports: [MatButtonModule, PatchView],
+  imports: [MatButtonModule, RepairPreviewBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <ul>
@@ -34,41 +34,11 @@ import { repairsActions, repairsFeature } from './repairs.state';
       }
     </ul>
     @if (asked(); as asked) {
-      <div class="preview" role="group" aria-label="What would be written">
-        @if (state().preview; as preview) {
-          @if (preview.count > 1) {
-            <p>
-              {{ preview.count }} repairs in {{ preview.files.length }}
-              {{ preview.files.length === 1 ? 'file' : 'files' }}.
-            </p>
-          }
-          @for (note of preview.notes; track note) {
-            <p class="note">{{ note }}</p>
-          }
-          @for (one of preview.left; track one.name) {
-            <p class="dim">Left out: {{ one.name }} – {{ one.reason }}</p>
-          }
-          @if (preview.patch) {
-            <glue-patch [patch]="preview.patch" />
-          } @else {
-            <p>The file says that already. Scan again.</p>
-          }
-        } @else if (!state().trouble) {
-          <p class="dim" role="status">Working out the change …</p>
-        }
-        @if (state().trouble; as trouble) {
-          <p class="trouble" role="alert">
-            <b>{{ trouble.title }}.</b> {{ trouble.detail }}
-          </p>
-        }
-        <p class="actions">
-          @if (state().preview?.patch) {
-            <button matButton="filled" (click)="write(asked.request)" [disabled]="state().isWriting">Write it</button>
-            <button matButton="outlined" (click)="download()">Download .patch</button>
-          }
-          <button matButton (click)="close()">Leave it</button>
-        </p>
-      </div>
+      <glue-repair-preview
+        [name]="finding().check.replace('/', '-')"
+        (write)="write(asked.request)"
+        (leave)="close()"
+      />
     }
   `,
   styles: `
@@ -81,23 +51,6 @@ import { repairsActions, repairsFeature } from './repairs.state';
     }
     kbd {
       margin-left: 4px;
-    }
-    .preview {
-      margin: 8px 0;
-      padding: 8px 10px;
-      border: 1px solid var(--amber);
-      border-radius: 8px;
-    }
-    .preview p {
-      margin: 4px 0;
-    }
-    .actions {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 6px;
-    }
-    .trouble {
-      color: var(--brick);
     }
   `,
 })
@@ -158,16 +111,6 @@ export class RepairList {
 
   protected write(request: RepairRequest): void {
     this.store.dispatch(repairsActions.write({ project: this.project(), request }));
-  }
-
-  protected download(): void {
-    const { preview } = this.state();
-    if (!preview) return;
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([preview.patch], { type: 'text/x-patch' }));
-    link.download = `${this.finding().check.replace('/', '-')}.patch`;
-    link.click();
-    URL.revokeObjectURL(link.href);
   }
 
   private preview(request: RepairRequest): void {

@@ -1,6 +1,8 @@
-import { switchMap, timer } from 'rxjs';
+import { inject } from '@angular/core';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { filter, map, switchMap, take, timer } from 'rxjs';
 import { change, latest } from '../shared/request';
-import { repairsActions } from './repairs.state';
+import { OF_ALL, repairsActions } from './repairs.state';
 
 /** Milliseconds that a finding is open before its repairs are tried. */
 const BEFORE_TRIAL = 400;
@@ -13,6 +15,29 @@ export const repairsEffects = {
     failed: (trouble) => repairsActions.failed({ trouble }),
     until: [repairsActions.close, repairsActions.write],
   }),
+  gather: latest({
+    on: repairsActions.gather,
+    ask: (api, { project, filter }) => api.sureRepairs(project, filter),
+    done: (sure) => repairsActions.gathered({ sure }),
+    failed: (trouble) => repairsActions.failed({ trouble }),
+    until: [repairsActions.close],
+  }),
+  /** What can be repaired surely is shown at once. */
+  previewAll: createEffect(
+    (actions = inject(Actions)) =>
+      actions.pipe(
+        ofType(repairsActions.gather),
+        switchMap(({ project }) =>
+          actions.pipe(
+            ofType(repairsActions.gathered),
+            take(1),
+            filter(({ sure }) => sure.findings.length > 0),
+            map(({ sure: { findings } }) => repairsActions.preview({ project, request: { findings }, of: OF_ALL })),
+          ),
+        ),
+      ),
+    { functional: true },
+  ),
   try: latest({
     on: repairsActions.try,
     ask: (api, { project, of }) => timer(BEFORE_TRIAL).pipe(switchMap(() => api.tryRepairs(project, of))),

@@ -1,11 +1,13 @@
-import type { RepairPreview, RepairRequest, RepairTrial, RepairView } from '@glue-trace/server/api';
+import type { RepairPreview, RepairRequest, RepairTrial, RepairView, SureRepairs } from '@glue-trace/server/api';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
-import type { Trouble } from '../api';
+import type { FindingFilter, Trouble } from '../api';
 
 export interface RepairsState {
   /** What is being looked at, and for which finding. */
   asked: { request: RepairRequest; of: string } | null;
   preview: RepairPreview | null;
+  /** The sure repairs of all that are shown; null until they are tried. */
+  sure: SureRepairs | null;
   /** What came of the sure repairs of a finding when they were tried; null until that is known. */
   trials: { of: string; list: RepairTrial[] | null };
   isWriting: boolean;
@@ -17,11 +19,17 @@ export interface RepairsState {
   all: RepairView[] | null;
 }
 
+/** What is previewed for all that are shown, and not for one finding. */
+export const OF_ALL = 'all that are shown';
+
 export const repairsActions = createActionGroup({
   source: 'Repairs',
   events: {
     /** Shows what repairs come to. `of` is the finding they are shown with. */
     preview: props<{ project: number; request: RepairRequest; of: string }>(),
+    /** Tries the sure repairs of all that are shown. */
+    gather: props<{ project: number; filter: FindingFilter }>(),
+    gathered: props<{ sure: SureRepairs }>(),
     previewed: props<{ preview: RepairPreview }>(),
     failed: props<{ trouble: Trouble }>(),
     close: emptyProps(),
@@ -42,6 +50,7 @@ export const repairsActions = createActionGroup({
 const initial: RepairsState = {
   asked: null,
   preview: null,
+  sure: null,
   trials: { of: '', list: null },
   isWriting: false,
   trouble: null,
@@ -60,6 +69,8 @@ export const repairsFeature = createFeature({
       preview: null,
       trouble: null,
     })),
+    on(repairsActions.gather, (state) => ({ ...state, asked: null, preview: null, sure: null, trouble: null })),
+    on(repairsActions.gathered, (state, { sure }) => ({ ...state, sure })),
     on(repairsActions.previewed, (state, { preview }) => (state.asked ? { ...state, preview } : state)),
     on(repairsActions.try, (state, { of }) => ({ ...state, trials: { of, list: null } })),
     on(repairsActions.tried, (state, trials) => ({
@@ -67,7 +78,7 @@ export const repairsFeature = createFeature({
       trials: trials.of === state.trials.of ? { of: trials.of, list: trials.list } : state.trials,
     })),
     on(repairsActions.failed, (state, { trouble }) => ({ ...state, isWriting: false, trouble })),
-    on(repairsActions.close, (state) => ({ ...state, asked: null, preview: null, trouble: null })),
+    on(repairsActions.close, (state) => ({ ...state, asked: null, preview: null, sure: null, trouble: null })),
     on(repairsActions.write, (state) => ({ ...state, isWriting: true, trouble: null })),
     on(repairsActions.written, (_state, { repair }) => ({ ...initial, written: repair })),
     on(repairsActions.undone, (state, { repair }) => ({

@@ -12,15 +12,16 @@ import {
 import type { ExcerptView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
+import { colouredLines, cutAt, type Run } from './code-colours';
 import { editorAddress, SettingsStore } from './settings';
 
 interface ShownLine {
   /** 0 for a row that is left empty. */
   number: number;
   isHit: boolean;
-  before: string;
-  marked: string;
-  after: string;
+  before: Run[];
+  marked: Run[];
+  after: Run[];
 }
 
 /** Room in pixels to the right of a place that was scrolled into view. */
@@ -52,7 +53,7 @@ const ROOM = 40;
       #box
       tabindex="0"
       [attr.aria-label]="'Lines of ' + excerpt().file"
-    >@for (line of lines(); track $index) {<span class="line" [class.hit]="line.isHit" [class.gap]="!line.number"><span class="number">{{ line.number || '' }}</span>{{ line.before }}<mark>{{ line.marked }}</mark>{{ line.after }}
+    >@for (line of lines(); track $index) {<span class="line" [class.hit]="line.isHit" [class.gap]="!line.number"><span class="number">{{ line.number || '' }}</span>@for (run of line.before; track $index) {<span [class]="run.hue">{{ run.text }}</span>}@if (line.marked.length > 0) {<mark>@for (run of line.marked; track $index) {<span [class]="run.hue">{{ run.text }}</span>}</mark>}@for (run of line.after; track $index) {<span [class]="run.hue">{{ run.text }}</span>}
 </span>}</pre>
   `,
   styles: `
@@ -105,6 +106,7 @@ const ROOM = 40;
       width: max-content;
       min-width: 100%;
       padding: 0 10px 0 0;
+      background: var(--well);
     }
     .hit {
       background: var(--amber-bg);
@@ -117,6 +119,9 @@ const ROOM = 40;
       min-width: 4ch;
       padding: 0 10px 0 0;
       text-align: right;
+      position: sticky;
+      left: 0;
+      background: inherit;
       color: var(--ink2);
       user-select: none;
     }
@@ -126,8 +131,18 @@ const ROOM = 40;
       font-weight: 700;
       border-bottom: 2px solid var(--amber);
     }
-    mark:empty {
-      border: 0;
+    .word {
+      color: var(--code-word);
+    }
+    .text {
+      color: var(--moss);
+    }
+    .figure {
+      color: var(--ochre);
+    }
+    .remark {
+      color: var(--ink2);
+      font-style: italic;
     }
   `,
 })
@@ -162,9 +177,8 @@ export class Evidence {
     afterRenderEffect(() => {
       this.lines();
       const box = this.box()?.nativeElement;
-      const mark = box?.querySelector<HTMLElement>('mark:not(:empty)');
-      if (box && mark)
-        box.scrollLeft = Math.max(0, mark.offsetLeft + mark.offsetWidth - box.offsetLeft - box.clientWidth + ROOM);
+      const mark = box?.querySelector<HTMLElement>('mark');
+      if (box && mark) box.scrollLeft = Math.max(0, mark.offsetLeft + mark.offsetWidth - box.clientWidth + ROOM);
     });
   }
 
@@ -177,19 +191,13 @@ export class Evidence {
     const { firstLine, lines, from, to } = this.excerpt();
     const columns = from === to ? this.columns() : null;
     const [picked, gaps] = [this.picked(), this.gaps()];
-    const gap: ShownLine = { number: 0, isHit: false, before: '', marked: '', after: '' };
-    const shown = lines.map((text, at): ShownLine => {
+    const gap: ShownLine = { number: 0, isHit: false, before: [], marked: [], after: [] };
+    const shown = colouredLines(this.excerpt().file, lines).map((runs, at): ShownLine => {
       const number = firstLine + at;
       const isHit = picked ? picked.includes(number) : number >= from && number <= to;
       if (!isHit || !columns || columns.endColumn <= columns.column)
-        return { number, isHit, before: text, marked: '', after: '' };
-      return {
-        number,
-        isHit,
-        before: text.slice(0, columns.column - 1),
-        marked: text.slice(columns.column - 1, columns.endColumn - 1),
-        after: text.slice(columns.endColumn - 1),
-      };
+        return { number, isHit, before: runs, marked: [], after: [] };
+      return { number, isHit, ...cutAt(runs, columns.column - 1, columns.endColumn - 1) };
     });
     return gaps ? shown.flatMap((line) => [...Array<ShownLine>(gaps.get(line.number) ?? 0).fill(gap), line]) : shown;
   });

@@ -110,6 +110,7 @@ export const HELP = help({
       w: 'waive the finding, or take that back',
       t: 'trace what the finding is about',
       e: 'go to the evidence',
+      n: 'note something on the finding',
       x: 'show the change of the likeliest repair',
     },
   },

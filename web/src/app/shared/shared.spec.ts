@@ -145,6 +145,50 @@ describe('Evidence', () => {
   });
 });
 
+describe('code', () => {
+  beforeEach(() => TestBed.configureTestingModule({ providers: provideState() }));
+  const shown = (file: string, text: string, columns = { column: 1, endColumn: 1 }): HTMLElement => {
+    const lines = text.split('\n');
+    const excerpt = { file, firstLine: 1, lines, from: 1, to: 1, isChanged: false };
+    return render(Evidence, { excerpt, columns });
+  };
+  const inHue = (element: HTMLElement, hue: string): string[] =>
+    [...element.querySelectorAll(`pre .${hue}`)].map((one) => one.textContent);
+
+  it('is coloured by its language, and left as it is where nobody knows that', () => {
+    const lua = shown('a/rope.lua', 'local n = 4 -- knots\nreturn "cleat"');
+    expect([inHue(lua, 'word'), inHue(lua, 'figure'), inHue(lua, 'remark'), inHue(lua, 'text')]).toEqual([
+      ...[['local', 'return'], ['4'], ['-- knots'], ['"cleat"']],
+    ]);
+    expect(inHue(shown('a/b.json', '{ "a": "b" }'), 'text')).toEqual(['"b"']);
+    const own = shown('a/pilots.orders', 'order 4 "x"');
+    expect([own.querySelector('.line')!.textContent.trim(), inHue(own, 'text')]).toEqual(['1order 4 "x"', []]);
+  });
+
+  it('keeps its lines where a remark goes over several of them', () => {
+    const lines = [...shown('a.ts', '/* one\n two */ let x').querySelectorAll('.line')];
+    expect(lines.map((line) => line.textContent)).toEqual(['1/* one', '2 two */ let x']);
+  });
+
+  it('is scrolled to the place that is meant, wherever its frame stands', async () => {
+    const before = 'x'.repeat(300);
+    const fixture = TestBed.createComponent(Evidence);
+    const element = fixture.nativeElement as HTMLElement;
+    element.style.cssText = 'display: block; margin-left: 700px; width: 300px';
+    const lines = [`{"${before}": "cleat"}`];
+    fixture.componentRef.setInput('excerpt', { file: 'a.json', firstLine: 1, lines, from: 1, to: 1, isChanged: false });
+    fixture.componentRef.setInput('columns', { column: 306, endColumn: 313 });
+    fixture.detectChanges();
+    await new Promise((resolve) => requestAnimationFrame(resolve));
+    const [box, mark] = [element.querySelector('pre')!, element.querySelector('mark')!].map((one) =>
+      one.getBoundingClientRect(),
+    );
+    expect(element.querySelector('mark')!.textContent).toBe('"cleat"');
+    expect(mark!.left).toBeGreaterThan(box!.left);
+    expect(mark!.right).toBeLessThan(box!.right);
+  });
+});
+
 describe('a place of evidence', () => {
   it('is said to be copied as long as it is the one that was copied', async () => {
     TestBed.configureTestingModule({ providers: provideState() });

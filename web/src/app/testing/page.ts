@@ -118,6 +118,7 @@ export const row = (fingerprint: string, words: string): FindingRow => ({
   sentence: [words],
   places: 1,
   waived: 0,
+  note: null,
 });
 
 export const findingPage = (rows: FindingRow[], total = rows.length, offset = 0): FindingPage => ({
@@ -126,6 +127,7 @@ export const findingPage = (rows: FindingRow[], total = rows.length, offset = 0)
   total,
   rows,
   byCheck: [{ check: 'broken/missing-object', count: total }],
+  byFolder: [{ folder: 'scripts', count: total }],
   bySeverity: [{ severity: 'error', count: total }],
   waived: 0,
   before: null,

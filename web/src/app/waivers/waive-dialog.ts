@@ -5,7 +5,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { FindingView } from '@glue-trace/core';
 import type { WaiverRequest } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
-import type { FindingFilter } from '../api';
+import { shownBy, type FindingFilter } from '../api';
 import { draftSignal } from '../shared/draft';
 import { waiversActions, waiversFeature } from './waivers.state';
 
@@ -197,24 +197,15 @@ export class WaiveDialog {
 
   private meant(): Partial<WaiverRequest> {
     const { finding, filter } = this.data;
-    if (this.scope() === 'shown' || !finding) return { shown: shownBy(filter) };
+    if (this.scope() === 'shown' || !finding) {
+      const { waived: _waived, ...shown } = shownBy(filter);
+      return { shown };
+    }
     const { check, fingerprint } = finding;
     if (this.scope() === 'check') return { check };
     if (this.scope() === 'folder') return { check, in: `${folderOf(finding)}/**` };
     return { findings: [fingerprint] };
   }
-}
-
-function shownBy({ severity, check, folder, text, since, route, played }: FindingFilter): WaiverRequest['shown'] {
-  return {
-    ...(severity && { severity: [severity] }),
-    ...(check && { check: [check] }),
-    ...(folder && { folder }),
-    ...(text && { text }),
-    ...(since && { since: Number(since) }),
-    ...(route && { route }),
-    ...(played && { played: played as 'failed' | 'came' | 'never' }),
-  };
 }
 
 function choicesFor({ finding, shown }: WaiveData): Choice[] {
