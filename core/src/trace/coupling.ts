@@ -4,6 +4,7 @@ import { once } from '../helpers/once.js';
 import { kindOf, nameOf, type Graph } from '../model/graph.js';
 import { GRIPS, type Grip } from '../model/link.js';
 import { circles } from '../model/circles.js';
+import { layersOf } from './layers.js';
 import { linesOf, type Losses, type TraceLine } from './trace.js';
 
 export interface CouplingOptions {
@@ -24,10 +25,13 @@ export interface CouplingCell {
   weakest: Grip;
   /** Both are part of a circle: each relies on the other, if need be by way of others. */
   inCircle: boolean;
+  /** It runs against the way that most reliance takes. */
+  runsBack: boolean;
 }
 
 export interface Coupling {
-  groups: { name: string; pieces: number; inner: number; lost: number; inCircle: boolean }[];
+  /** Ordered so that most reliance runs from earlier ones to later ones, in layers; the first layer is 1. */
+  groups: { name: string; pieces: number; inner: number; lost: number; inCircle: boolean; layer: number }[];
   cells: CouplingCell[];
   /** Groups that rely on each other in a circle, each as positions. */
   circles: number[][];
@@ -96,22 +100,31 @@ function counted(graph: Graph, options: CouplingOptions): Coupling {
           links: cellAt(links, cell),
           weakest: itemAt(GRIPS, itemAt(weakest, cell)),
           inCircle: false,
+          runsBack: false,
         });
     }
   }
   const found = circles(cells).map((circle) => circle.map(({ from }) => from));
   markCircles(cells, count);
   const inCircle = new Set(cells.flatMap((cell) => (cell.inCircle ? [cell.from] : [])));
+  const { order, layer } = layersOf(count, cells);
+  const place = names.map((_, at) => order.indexOf(at));
   return {
-    groups: names.map((name, at) => ({
-      name,
+    groups: order.map((at) => ({
+      name: itemAt(names, at),
       pieces: cellAt(pieces, at),
       inner: cellAt(links, at * count + at),
       lost: cellAt(lost, at),
       inCircle: inCircle.has(at),
+      layer: itemAt(layer, at) + 1,
     })),
-    cells,
-    circles: found,
+    cells: cells
+      .map((cell) => {
+        const [from, to] = [itemAt(place, cell.from), itemAt(place, cell.to)];
+        return { ...cell, from, to, runsBack: from > to };
+      })
+      .sort((a, b) => a.from - b.from || a.to - b.to),
+    circles: found.map((circle) => circle.map((at) => itemAt(place, at))),
     together,
   };
 }
@@ -127,7 +140,6 @@ function markCircles(cells: CouplingCell[], count: number): void {
   for (const cell of cells) cell.inCircle = reaches[cell.to]?.[cell.from] === 1;
 }
 
-/** The links of one cell, as lines; lost ones of a group when `to` is empty. */
 /** Which groups of a grid have something on a route, in their order. */
 export function groupsOnRoute(graph: Graph, options: CouplingOptions, route: Uint8Array): boolean[] {
   const { names, groupOfPiece } = groupsOf(graph, options);
@@ -136,9 +148,10 @@ export function groupsOnRoute(graph: Graph, options: CouplingOptions, route: Uin
     const group = cellAt(groupOfPiece, piece);
     if (mark === 1 && group >= 0) isOn[group] = true;
   }
-  return isOn;
+  return coupling(graph, options).groups.map(({ name }) => isOn[names.indexOf(name)] === true);
 }
 
+/** The links of one cell, as lines; lost ones of a group when `to` is empty. */
 export function couplingLinks(
   graph: Graph,
   losses: Losses,

@@ -142,6 +142,8 @@ describe('coupling', () => {
     expect(
       grid.cells.map(({ from, to, links, weakest }) => `${names[from]} → ${names[to]} ${links} ${weakest}`),
     ).toEqual(['scenes → scripts 3 path', 'scripts → scenes 1 path']);
+    expect(grid.cells.map(({ runsBack }) => runsBack)).toEqual([false, true]);
+    expect(grid.groups.map(({ layer }) => layer)).toEqual([1, 2]);
     // Scenes run scripts, and scripts look into scenes.
     expect([grid.circles.length, grid.cells.every(({ inCircle }) => inCircle)]).toEqual([1, true]);
     const cell = couplingLinks(graph, losses, BY_FOLDER, 'scripts', 'scenes', 10);
@@ -152,7 +154,9 @@ describe('coupling', () => {
   it('tells scenes and prefabs apart, and goes down into a folder', () => {
     const { graph } = flight().linked;
     const scenes = coupling(graph, { by: 'scene', below: '', depth: 1 });
-    expect(scenes.groups.map(({ name }) => name)).toEqual(['(events)', '(scripts)', 'mill (scene)', 'quay (scene)']);
+    expect(scenes.groups.map(({ name }) => name)).toEqual([
+      ...['quay (scene)', 'mill (scene)', '(scripts)', '(events)'],
+    ]);
     const below = coupling(graph, { by: 'folder', below: 'scripts', depth: 1 });
     expect(below.groups.map(({ name, pieces }) => `${name} ${pieces}`)).toEqual(['scripts (files) 6']);
   });
@@ -169,7 +173,7 @@ describe('coupling', () => {
       'scenes/s0.json': scene(carrier('A', 'a.ts')),
     }).linked;
     const grid = coupling(graph, { by: 'scene', below: '', depth: 1 });
-    expect([grid.groups.length, grid.groups.at(-1)!.name]).toEqual([40, '(others)']);
+    expect([grid.groups.length, grid.groups.some(({ name }) => name === '(others)')]).toEqual([40, true]);
     expect(grid.together).toBe(22);
     expect(grid.groups.reduce((sum, { lost }) => sum + lost, 0)).toBe(1);
   });

@@ -151,60 +151,6 @@ describe('Repairs', () => {
     expect(page.text('.preview .dim')).toContain('Left out: third – it differs');
     expect(page.text('.preview .note')).toContain('hard links');
   });
-});
-
-describe('Structure', () => {
-  const GRID = {
-    groups: [
-      { name: 'scenes', pieces: 4, inner: 2, lost: 1, inCircle: true },
-      { name: 'scripts', pieces: 3, inner: 0, lost: 0, inCircle: true },
-    ],
-    cells: [
-      { from: 0, to: 1, links: 12, weakest: 'path', inCircle: true },
-      { from: 1, to: 0, links: 1, weakest: 'name', inCircle: true },
-    ],
-    circles: [[0, 1]],
-    together: 0,
-    folders: ['scenes', 'scripts'],
-  };
-
-  it('shows who relies on whom, and opens a cell', async () => {
-    const page = await openPage('/p/1/structure');
-    expect(page.text('[role=status]')).toBe('Counting links …');
-    await page.answer('/api/projects/1/coupling', GRID);
-    expect(page.texts('tbody th')).toEqual(['scenes', 'scripts']);
-    expect(page.texts('.cell').map((text) => text.split(' ')[0])).toEqual(['12', '1', '1']);
-    expect(page.text('.circles')).toContain(
-      '2 of 2 rely on themselves by way of others, such as scenes → scripts → scenes',
-    );
-    await page.click('.cell');
-    expect(page.url()).toContain('from=scenes&to=scripts');
-    await page.answer('/api/projects/1/coupling/links', { lines: [], count: 12 });
-    expect(page.text('aside')).toContain('scenes → scripts');
-    await page.press('Escape');
-    expect(page.element.querySelector('aside')).toBeNull();
-  });
-
-  it('goes down into a folder and back, and tells scenes apart', async () => {
-    const page = await openPage('/p/1/structure');
-    await page.answer('/api/projects/1/coupling', GRID);
-    await page.click('.down');
-    expect(page.url()).toContain('below=scenes');
-    await page.answer('/api/projects/1/coupling', { ...GRID, groups: [], cells: [], circles: [] });
-    expect(page.text('.card b')).toBe('Nothing stands here.');
-    await page.click('.card button');
-    expect(page.url()).not.toContain('below');
-  });
-
-  it('says what is wrong when there is no map', async () => {
-    const page = await openPage('/p/1/structure');
-    await page.answer(
-      '/api/projects/1/coupling',
-      { code: 'scan/none', title: 'Not scanned', detail: 'Scan it.', mistakes: [] },
-      409,
-    );
-    expect(page.text('[role=alert] b')).toBe('Not scanned');
-  });
 
   it('that are sure are written for all that is shown, after one preview', async () => {
     const page = await openPage('/p/1/findings?severity=error');
@@ -235,5 +181,65 @@ describe('Structure', () => {
     expect(await page.answer('/api/projects/1/repairs', WRITTEN)).toEqual({ findings });
     await page.settle();
     expect(page.text('glue-written')).toContain('Written: Write “cleat”');
+  });
+});
+
+describe('Structure', () => {
+  const GRID = {
+    groups: [
+      { name: 'scenes', pieces: 4, inner: 2, lost: 1, inCircle: true, layer: 1 },
+      { name: 'scripts', pieces: 3, inner: 0, lost: 0, inCircle: true, layer: 2 },
+    ],
+    cells: [
+      { from: 0, to: 1, links: 12, weakest: 'path', inCircle: true, runsBack: false },
+      { from: 1, to: 0, links: 1, weakest: 'name', inCircle: true, runsBack: true },
+    ],
+    circles: [[0, 1]],
+    together: 0,
+    folders: ['scenes', 'scripts'],
+  };
+
+  it('shows who relies on whom, and opens a cell', async () => {
+    const page = await openPage('/p/1/structure');
+    expect(page.text('[role=status]')).toBe('Counting links …');
+    await page.answer('/api/projects/1/coupling', GRID);
+    expect(page.texts('tbody th')).toEqual(['1scenes', '2scripts']);
+    expect(page.texts('.cell').map((text) => text.split(' ').slice(0, 2).join(' '))).toEqual(['12 path:', '1', '↑ 1']);
+    expect(page.text('.circles')).toContain(
+      '2 of 2 rely on themselves by way of others, such as scenes → scripts → scenes',
+    );
+    expect(page.text('.runs-back summary')).toBe('1 of 13 links between these run back, against the order');
+    expect(page.element.querySelector('.cell.back')!.getAttribute('aria-label')).toContain('against the order');
+    await page.click('.runs-back li button');
+    expect(page.url()).toContain('from=scripts&to=scenes');
+    await page.answer('/api/projects/1/coupling/links', { lines: [], count: 0 });
+    expect(page.text('aside')).toContain('No link runs there any more.');
+    await page.click('.cell');
+    expect(page.url()).toContain('from=scenes&to=scripts');
+    await page.answer('/api/projects/1/coupling/links', { lines: [], count: 12 });
+    expect(page.text('aside')).toContain('scenes → scripts');
+    await page.press('Escape');
+    expect(page.element.querySelector('aside')).toBeNull();
+  });
+
+  it('goes down into a folder and back, and tells scenes apart', async () => {
+    const page = await openPage('/p/1/structure');
+    await page.answer('/api/projects/1/coupling', GRID);
+    await page.click('.down');
+    expect(page.url()).toContain('below=scenes');
+    await page.answer('/api/projects/1/coupling', { ...GRID, groups: [], cells: [], circles: [] });
+    expect(page.text('.card b')).toBe('Nothing stands here.');
+    await page.click('.card button');
+    expect(page.url()).not.toContain('below');
+  });
+
+  it('says what is wrong when there is no map', async () => {
+    const page = await openPage('/p/1/structure');
+    await page.answer(
+      '/api/projects/1/coupling',
+      { code: 'scan/none', title: 'Not scanned', detail: 'Scan it.', mistakes: [] },
+      409,
+    );
+    expect(page.text('[role=alert] b')).toBe('Not scanned');
   });
 });

@@ -180,9 +180,9 @@ export class Families {
       this.seen.update((seen) => ({ ...seen, top: 0, left: 0 }));
       if (piece) this.store.dispatch(familiesActions.open({ project, piece }));
     });
-    inject(Keys).bindFor('families', {
-      j: () => this.move(1),
-      k: () => this.move(-1),
+    const keys = inject(Keys);
+    keys.bindList('families', (by) => this.move(by));
+    keys.bindFor('families', {
       t: () => this.trace(this.family()),
       Escape: () => this.back(),
     });

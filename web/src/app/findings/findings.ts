@@ -206,9 +206,9 @@ export class Findings {
       const at = this.at();
       untracked(() => this.reveal(at));
     });
-    inject(Keys).bindFor('findings', {
-      j: () => this.move(1),
-      k: () => this.move(-1),
+    const keys = inject(Keys);
+    keys.bindList('findings', (by) => this.move(by));
+    keys.bindFor('findings', {
       Enter: () => this.move(0),
       w: () => this.decide(),
       t: () => this.trace(),

@@ -41,6 +41,10 @@ const GRIPS = [
           </dt>
           <dd>{{ key[1] }}</dd>
         }
+        @if (hasList) {
+          <dt><kbd>↓</kbd> <kbd>↑</kbd> <kbd>Home</kbd> <kbd>End</kbd></dt>
+          <dd>the same while the focus is in the list, and its ends</dd>
+        }
         <dt><kbd>/</kbd></dt>
         <dd>search</dd>
         <dt><kbd>?</kbd></dt>
@@ -94,6 +98,7 @@ export class KeyHelp {
   protected readonly visit = inject(FirstVisit);
   protected readonly own = HELP[this.view];
   protected readonly ownKeys = Object.entries(this.own.keys);
+  protected readonly hasList = 'j' in this.own.keys;
   protected readonly grips = GRIPS;
   protected readonly isOff = inject(SettingsStore).now().keys === 'off';
   protected readonly others = Object.entries(HELP)

@@ -104,9 +104,9 @@ export class Learn {
       this.open();
       untracked(() => this.element.nativeElement.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
     });
-    inject(Keys).bindFor('learn', {
-      j: () => this.move(1),
-      k: () => this.move(-1),
+    const keys = inject(Keys);
+    keys.bindList('learn', (by) => this.move(by));
+    keys.bindFor('learn', {
       y: () => this.decide('take'),
       n: () => this.decide('refuse'),
       '1': () => this.mean(0),

@@ -218,9 +218,9 @@ export class PlayView {
       this.opened();
       untracked(() => this.element.nativeElement.querySelector('.row.on')?.scrollIntoView({ block: 'nearest' }));
     });
-    inject(Keys).bindFor('play', {
-      j: () => this.move(1),
-      k: () => this.move(-1),
+    const keys = inject(Keys);
+    keys.bindList('play', (by) => this.move(by));
+    keys.bindFor('play', {
       m: () => this.onOpenKind((kind) => this.mute(kind)),
       o: () => this.onOpenKind((kind) => this.pick(kind)),
       p: () => this.pause(),

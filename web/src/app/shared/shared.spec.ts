@@ -241,6 +241,26 @@ describe('Keys', () => {
     expect(TestBed.inject(Keys).all()).toEqual([]);
     TestBed.inject(ApplicationRef);
   });
+  it('go through a list by arrows, Home and End only while the focus is in it', () => {
+    const steps: number[] = [];
+    TestBed.runInInjectionContext(() => TestBed.inject(Keys).bindList('findings', (by) => steps.push(by)));
+    const list = document.createElement('div');
+    list.tabIndex = 0;
+    list.dataset['list'] = '';
+    const row = document.createElement('button');
+    list.append(row);
+    document.body.append(list);
+    const press = (key: string, on: Element): boolean =>
+      on.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+    expect([press('ArrowDown', document.body), press('End', document.body), steps]).toEqual([true, true, []]);
+    row.focus();
+    for (const key of ['ArrowDown', 'ArrowUp', 'Home', 'End']) press(key, row);
+    expect(steps).toEqual([1, -1, -Infinity, Infinity]);
+    expect(document.activeElement).toBe(list);
+    press('j', document.body);
+    expect(steps.at(-1)).toBe(1);
+    list.remove();
+  });
   it('leaves typing, chords and the button that has the focus alone', () => {
     const fixture = TestBed.createComponent(Keyed);
     const element = fixture.nativeElement as HTMLElement;

@@ -17,7 +17,7 @@ interface Cell {
   to: string;
   links: number;
   weakest: CouplingPage['cells'][number]['weakest'];
-  inCircle: boolean;
+  runsBack: boolean;
   /** From 1 to 4: how many links, against the most of any cell. */
   strength: number;
   words: string;
@@ -27,12 +27,20 @@ interface GridRow {
   name: string;
   short: string;
   inCircle: boolean;
+  layer: number;
+  /** The first of its layer. */
+  isFirst: boolean;
   inner: number;
   lost: number;
   /** Nothing in it lies on the route that is chosen. */
   isOff: boolean;
   cells: (Cell | null)[];
 }
+
+/** Columns whose names stand as they are read. */
+const ROOMY = 10;
+/** Cells that run back which are told in words. */
+const MOST_TOLD = 12;
 
 /** Who depends on whom among folders or scenes; each cell opens its links. */
 @Component({
@@ -71,8 +79,10 @@ export class Structure {
     if (!page) return [];
     const most = Math.max(1, ...page.cells.map(({ links }) => links));
     const { below } = this.options();
-    return page.groups.map(({ name, inCircle, inner, lost }, from) => ({
+    return page.groups.map(({ name, inCircle, inner, lost, layer }, from) => ({
       name,
+      layer,
+      isFirst: from > 0 && page.groups[from - 1]?.layer !== layer,
       short: below && name.startsWith(`${below}/`) ? name.slice(below.length + 1) : name,
       inCircle,
       inner,
@@ -81,14 +91,14 @@ export class Structure {
       cells: page.groups.map((group, to) => {
         const cell = page.cells.find((one) => one.from === from && one.to === to);
         if (!cell) return null;
-        const { links, weakest, inCircle: isRound } = cell;
+        const { links, weakest, inCircle: isRound, runsBack } = cell;
         return {
           to: group.name,
           links,
           weakest,
-          inCircle: isRound,
+          runsBack,
           strength: Math.max(1, Math.ceil((4 * Math.log(links + 1)) / Math.log(most + 1))),
-          words: `${name} relies on ${group.name}: ${links} ${links === 1 ? 'link' : 'links'}, ${weakest} at the weakest${isRound ? ', in a circle' : ''}`,
+          words: `${name} relies on ${group.name}: ${links} ${links === 1 ? 'link' : 'links'}, ${weakest} at the weakest${isRound ? ', in a circle' : ''}${runsBack ? ', against the order' : ''}`,
         };
       }),
     }));
@@ -99,6 +109,20 @@ export class Structure {
       ? page.circles.map((circle) => [...circle, ...circle.slice(0, 1)].map((at) => page.groups[at]?.name).join(' → '))
       : [];
   });
+
+  /** What runs against the order, the fewest links first: they are the quickest to mend. */
+  protected readonly back = computed(() =>
+    this.rows()
+      .flatMap(({ name, cells }) => cells.flatMap((cell) => (cell?.runsBack ? [{ ...cell, from: name }] : [])))
+      .sort((a, b) => a.links - b.links),
+  );
+  protected readonly sums = computed(() => {
+    const links = (cells: readonly { links: number }[]): number => cells.reduce((sum, one) => sum + one.links, 0);
+    const all = links(this.state().page?.cells ?? []);
+    return { all, back: links(this.back()) };
+  });
+  /** Few columns have room for names as they are read. */
+  protected readonly isRoomy = computed(() => this.rows().length <= ROOMY);
 
   protected readonly inCircle = computed(() => this.rows().filter((row) => row.inCircle).length);
 
@@ -136,6 +160,8 @@ export class Structure {
   protected show(changes: Partial<Record<'by' | 'below' | 'depth', string | null>>): void {
     this.address.go({ ...changes, from: null, to: null });
   }
+
+  protected readonly mostTold = MOST_TOLD;
 
   /** Whether a group is a folder that has more below it. */
   protected goesDown({ name }: GridRow): boolean {

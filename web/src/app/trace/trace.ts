@@ -203,9 +203,9 @@ export class Trace {
       else if (selected) this.showEvidence({ file: selected.line.link.file, ...selected.line.link.range });
       else if (page?.piece.file) this.showEvidence({ file: page.piece.file, ...page.piece.range });
     });
-    inject(Keys).bindFor('trace', {
-      j: () => this.select(this.at() + 1),
-      k: () => this.select(this.at() - 1),
+    const keys = inject(Keys);
+    keys.bindList('trace', (by) => this.select(this.at() + by));
+    keys.bindFor('trace', {
       Enter: () => this.toggleSelected(),
       t: () => this.traceSelected(),
       e: () => document.querySelector<HTMLElement>('aside pre')?.focus(),

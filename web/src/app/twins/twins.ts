@@ -115,9 +115,9 @@ export class TwinsView {
         .map(({ file, line, endLine }) => ({ file, line, column: 1, endLine: endLine + 1, endColumn: 1 }));
       this.store.dispatch(twinsActions.show({ project: this.project(), places }));
     });
-    inject(Keys).bindFor('twins', {
-      j: () => this.move(1),
-      k: () => this.move(-1),
+    const keys = inject(Keys);
+    keys.bindList('twins', (by) => this.move(by));
+    keys.bindFor('twins', {
       t: () => this.trace(),
       Escape: () => this.open(null),
     });

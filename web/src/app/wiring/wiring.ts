@@ -166,9 +166,9 @@ export class WiringView {
       if (event && this.shown() === 'events') this.store.dispatch(wiringActions.tell({ project, event, direction }));
       else this.store.dispatch(wiringActions.close());
     });
-    inject(Keys).bindFor('wiring', {
-      j: () => this.move(1),
-      k: () => this.move(-1),
+    const keys = inject(Keys);
+    keys.bindList('wiring', (by) => this.move(by));
+    keys.bindFor('wiring', {
       t: () => this.trace(),
       Escape: () => this.address.go({ event: null }),
     });
