@@ -77,8 +77,10 @@ let count = 0;
     .box:focus-within {
       border-color: var(--amber);
     }
-    input {
+    // The box has the frame, for the sign in it as well.
+    .box input[type='search'] {
       flex: 1;
+      padding: 0;
       min-width: 0;
       border: 0;
       outline: 0;

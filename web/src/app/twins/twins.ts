@@ -35,6 +35,11 @@ const RISKY: readonly Risk[] = ['changed in one', 'drifted apart'];
 const MOST_BESIDE = 4;
 const MOST_DIFFERENCES = 20;
 const STEP = 200;
+/** Room for a line of code, in pixels: of a sign, and of the number before it. */
+const SIGN = 7.6;
+const BEFORE = 56;
+/** Longer lines scroll, in signs. */
+const LONGEST = 110;
 
 /** Groups of copies: side by side, with what differs between them, and where they could live. */
 @Component({
@@ -91,6 +96,12 @@ export class TwinsView {
           missing.set(itemAt(before, copy), (missing.get(itemAt(before, copy)) ?? new Set()).add(Math.max(...lines)));
       return { picked, gaps: new Map([...missing].map(([line, lines]) => [line, lines.size])) };
     });
+  });
+
+  /** What the longest line of the copies takes, in pixels. */
+  protected readonly widest = computed(() => {
+    const lines = (this.state().code ?? []).flatMap((excerpt) => excerpt?.lines ?? []);
+    return Math.ceil(Math.min(LONGEST, Math.max(0, ...lines.map(({ length }) => length))) * SIGN + BEFORE);
   });
 
   constructor() {

@@ -4,12 +4,10 @@ import { RouterLink } from '@angular/router';
 import { MOMENTS, SCOPES, SIDES, must } from '@glue-trace/core/browser';
 import type { TraceLine, WireRow, WiringFilter } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
-import type { ChartConfiguration } from 'chart.js';
 import { projectsFeature } from '../projects/projects.state';
 import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
 import { bringIntoSight, neighbour } from '../shared/neighbour';
-import { ChartView, colour } from '../shared/chart';
 import { Keys } from '../shared/keys';
 import { LinkSentence } from '../shared/link-sentence';
 import { TroubleBox } from '../shared/trouble';
@@ -31,7 +29,7 @@ const LEDGERS = {
     gives: 'Senders',
     what: 'Event',
     takes: 'Listeners',
-    chart: 'Places that send, by moment',
+    moments: 'Places that send one of them',
     none: 'Nothing that was read sends or listens. Reading says which calls and wires the plan names, and what each of them found.',
     states: [
       { value: 'joined', words: 'both ends' },
@@ -46,7 +44,7 @@ const LEDGERS = {
     gives: 'Set by',
     what: 'Flag',
     takes: 'Read by',
-    chart: 'Places that set a flag, by moment',
+    moments: 'Places that set one of them',
     none: 'No script has a field that holds a truth value, and no file declares a flag.',
     states: [
       { value: 'joined', words: 'set and read' },
@@ -69,7 +67,7 @@ interface Area {
 /** The ledger of events – senders, the event, listeners – with the story of each; and what comes and goes in play. */
 @Component({
   selector: 'glue-wiring',
-  imports: [ChartView, LinkSentence, MatButtonModule, RouterLink, TroubleBox, WireEndView],
+  imports: [LinkSentence, MatButtonModule, RouterLink, TroubleBox, WireEndView],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './wiring.html',
   styleUrl: './wiring.scss',
@@ -125,24 +123,7 @@ export class WiringView {
     const sends = this.wiring().page?.sends;
     return sends ? MOMENTS.map((moment) => ({ moment, count: sends[moment] })).filter(({ count }) => count > 0) : [];
   });
-  protected readonly chart = computed((): ChartConfiguration => ({
-    type: 'bar',
-    data: {
-      labels: this.sends().map(({ moment }) => moment),
-      datasets: [
-        { data: this.sends().map(({ count }) => count), backgroundColor: colour('--ochre'), barThickness: 14 },
-      ],
-    },
-    options: {
-      indexAxis: 'y',
-      plugins: { legend: { display: false } },
-      scales: {
-        x: { ticks: { color: colour('--ink2'), precision: 0 }, grid: { color: colour('--line') } },
-        y: { ticks: { color: colour('--ink') }, grid: { display: false } },
-      },
-    },
-  }));
-  protected readonly chartWords = computed(() =>
+  protected readonly sendWords = computed(() =>
     this.sends()
       .map(({ moment, count }) => `${count} ${moment === 'unknown' ? 'at a moment that is not known' : moment}`)
       .join(', '),
