@@ -8,6 +8,7 @@ export type { PointedCodeView } from './pointing/code-bench.js';
 export type { PlanTrial } from './pointing/plan-trial.js';
 export { say, SAYINGS, type Saying } from './pointing/sayings.js';
 export { foundOn, routeInWords, routeLayout, type RouteLayout } from './route/layout.js';
+export { storySheet, type SheetShape } from './trace/story-sheet.js';
 export { itemAt, must } from './helpers/at.js';
 export { folded } from './helpers/folded.js';
 export { GRIPS, MOMENTS, SCOPES, SIDES, VERBS } from './model/link.js';

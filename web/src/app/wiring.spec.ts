@@ -59,7 +59,7 @@ describe('Wiring', () => {
     expect(page.text('td .lost')).toBe('nobody');
     expect(page.texts('glue-wire-end')[0]).toContain('Rope with 1 value · start · on 2 objects in scenes · rope.ts:4');
     expect(page.text('td > .dim')).toBe('and 2 more');
-    expect(page.element.querySelector('canvas')!.getAttribute('aria-label')).toBe('2 start, 1 every frame');
+    expect(page.text('.scroll > p')).toBe('Places that send one of them: 2 start, 1 every frame.');
   });
 
   it('tells what happens when an event fires, and what can lead to it', async () => {
@@ -80,6 +80,17 @@ describe('Wiring', () => {
     };
     await page.answer('/api/projects/1/wiring/story', { lines: [told] });
     expect(page.text('.told')).toBe('Lock sends hold round in a circle');
+    await page.click('aside > button');
+    expect(page.url()).toContain('drawn=yes');
+    for (let n = 0; n < 100 && !page.element.querySelector('glue-piece-sheet svg'); n++) {
+      await new Promise((resolve) => setTimeout(resolve, 50));
+      await page.settle();
+    }
+    expect([...page.element.querySelectorAll('polyline title')].map((one) => one.textContent)).toEqual([
+      'Lock → hold: sends round in a circle',
+    ]);
+    await page.click('aside > button');
+    expect(page.element.querySelector('glue-piece-sheet')).toBeNull();
     await page.click('aside .choice[aria-pressed=false]');
     expect(page.url()).toContain('way=backward');
     await page.answer('/api/projects/1/wiring/story', { lines: [] });

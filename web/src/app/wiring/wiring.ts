@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, numberAttribute } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import { MOMENTS, SCOPES, SIDES, must } from '@glue-trace/core/browser';
+import { MOMENTS, must, SCOPES, SIDES, storySheet } from '@glue-trace/core/browser';
 import type { TraceLine, WireRow, WiringFilter } from '@glue-trace/core';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
@@ -10,6 +10,7 @@ import { injectAddress } from '../shared/address';
 import { bringIntoSight, neighbour } from '../shared/neighbour';
 import { Keys } from '../shared/keys';
 import { LinkSentence } from '../shared/link-sentence';
+import { PieceSheet } from '../shared/piece-sheet';
 import { TroubleBox } from '../shared/trouble';
 import { WireEndView } from './wire-end';
 import { wiringActions, wiringFeature, type Direction } from './wiring.state';
@@ -67,7 +68,7 @@ interface Area {
 /** The ledger of events – senders, the event, listeners – with the story of each; and what comes and goes in play. */
 @Component({
   selector: 'glue-wiring',
-  imports: [LinkSentence, MatButtonModule, RouterLink, TroubleBox, WireEndView],
+  imports: [LinkSentence, MatButtonModule, PieceSheet, RouterLink, TroubleBox, WireEndView],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './wiring.html',
   styleUrl: './wiring.scss',
@@ -82,6 +83,8 @@ export class WiringView {
   readonly text = input<string>();
   /** Key of the event whose story is told, and which way. */
   readonly event = input<string>();
+  /** Whether its story is drawn. */
+  readonly drawing = input<string>(undefined, { alias: 'drawn' });
   readonly way = input<string>();
 
   private readonly store = inject(Store);
@@ -128,6 +131,14 @@ export class WiringView {
       .map(({ moment, count }) => `${count} ${moment === 'unknown' ? 'at a moment that is not known' : moment}`)
       .join(', '),
   );
+  protected readonly isDrawn = computed(() => !!this.drawing());
+  protected readonly nameIn = nameIn;
+  /** The story as a drawing, where that is wanted. */
+  protected readonly drawn = computed(() => {
+    const { story } = this.wiring();
+    if (!this.isDrawn() || !story?.page?.lines.length) return null;
+    return storySheet({ key: story.of, name: nameIn(story.of) }, story.page.lines, story.direction);
+  });
   private readonly rows = computed(() => this.wiring().page?.rows ?? []);
   protected readonly opened = computed(() => this.rows().find(({ what }) => what.key === this.event()));
 
@@ -157,6 +168,14 @@ export class WiringView {
 
   protected open({ what }: WireRow): void {
     this.address.go({ event: what.key });
+  }
+
+  protected draw(): void {
+    this.address.go({ drawn: this.isDrawn() ? null : 'yes' });
+  }
+
+  protected traceTo(piece: string): void {
+    this.address.trace(this.project(), piece);
   }
 
   protected tell(way: Direction): void {
@@ -202,3 +221,6 @@ export class WiringView {
     this.address.trace(this.project(), piece);
   }
 }
+
+/** What stands in a key after its kind. */
+const nameIn = (key: string): string => key.slice(key.indexOf(':') + 1);

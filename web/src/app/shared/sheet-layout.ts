@@ -1,15 +1,14 @@
-/** Places the pieces of a neighbourhood on a sheet; the work is done by a web worker. */
-import type { DrawnPiece, Neighbourhood } from '@glue-trace/core';
+/** Places boxes and the lines between them on a sheet; the work is done by a web worker. */
+import type { SheetShape } from '@glue-trace/core/browser';
 import ELK from 'elkjs/lib/elk-api.js';
-import { distinctName } from '../shared/link-sentence';
 import type { ElkExtendedEdge, ElkNode } from 'elkjs/lib/elk-api.js';
 
 export interface Sheet {
   width: number;
   height: number;
-  /** By position among the pieces. */
+  /** By position among the boxes of the shape. */
   boxes: { x: number; y: number; width: number; height: number }[];
-  /** By position among the links: corners of the line, from its start to its end. */
+  /** By position among its lines: corners of the line, from its start to its end. */
   lines: { x: number; y: number }[][];
 }
 
@@ -26,33 +25,24 @@ export function shortened(name: string): string {
   return name.length > LONGEST_NAME ? `${name.slice(0, LONGEST_NAME - 1)}…` : name;
 }
 
-/** What stands under a piece's name: its kind, what tells it from others of that name, how much is not drawn. */
-export function underName(piece: DrawnPiece, { pieces }: Neighbourhood): string {
-  const { kind, name, title, key, leftOut, hops } = piece;
-  const others = pieces.filter((other) => other.name === name && other.key !== key).map((other) => other.title);
-  const word = others.length > 0 ? distinctName(title, others) : name;
-  return [kind, word !== name && shortened(word), leftOut > 0 && hops > 0 && `+${leftOut}`].filter(Boolean).join(' · ');
-}
-
-/** Width that a piece's words need. */
+/** Width that the words of a box need. */
 function widthOf(name: string, under: string): number {
   const words = Math.max(shortened(name).length * LETTER, under.length * SMALL_LETTER);
   return Math.round(Math.min(WIDEST, Math.max(NARROWEST, words + 22)));
 }
 
 export interface Layout {
-  place(around: Neighbourhood): Promise<Sheet>;
+  place(shape: SheetShape): Promise<Sheet>;
   /** Ends the worker. */
   end(): void;
 }
 
 export function createLayout(): Layout {
   const elk = new ELK({
-    workerFactory: () => new Worker(new URL('./layout.worker', import.meta.url), { type: 'module' }),
+    workerFactory: () => new Worker(new URL('./sheet-layout.worker', import.meta.url), { type: 'module' }),
   });
   return {
-    async place(around) {
-      const { pieces, links } = around;
+    async place({ boxes, lines }) {
       const graph: ElkNode = {
         id: 'sheet',
         layoutOptions: {
@@ -63,12 +53,12 @@ export function createLayout(): Layout {
           'elk.spacing.nodeNode': '16',
           'elk.padding': '[top=16,left=16,bottom=16,right=16]',
         },
-        children: pieces.map((piece, at) => ({
+        children: boxes.map(({ name, under }, at) => ({
           id: `p${at}`,
-          width: widthOf(piece.name, underName(piece, around)),
+          width: widthOf(name, under),
           height: HEIGHT,
         })),
-        edges: links.map(({ from, to }, at): ElkExtendedEdge => ({
+        edges: lines.map(({ from, to }, at): ElkExtendedEdge => ({
           id: `l${at}`,
           sources: [`p${from}`],
           targets: [`p${to}`],

@@ -1,0 +1,75 @@
+/** The story of an event as boxes and what runs between them, for a drawing. */
+import { itemAt } from '../helpers/at.js';
+import type { Grip } from '../model/link.js';
+
+/** Boxes and the lines between them, not laid out yet. */
+export interface SheetShape {
+  /** The first one is what it is about. */
+  boxes: { key: string; name: string; title: string; under: string }[];
+  /** `from` and `to` are positions of boxes. The weaker the grip, the more broken up the line. */
+  lines: { from: number; to: number; words: string; grip: Grip; count: number }[];
+}
+
+/** A line of a story, as it is told: see `StoryLine`. */
+export interface ToldLine {
+  depth: number;
+  who: string;
+  does: string;
+  what: string;
+  mark: string;
+  /** Key of who, and of what. */
+  key?: string;
+  whatKey?: string;
+}
+
+/** What a mark says that is no condition. */
+const NO_CONDITION = /^(?:$|round in a circle|goes on|in place of )/;
+/** What a listener does at the event that it hangs on; all else is done to something. */
+const LISTENS = /^(?:hears it|listens)$/;
+
+/**
+ * Who comes several times in a story stands there once, so that circles are circles. What hangs on a condition has the grip
+ * `name`, all else `fixed`.
+ * @param event what the story is of
+ */
+export function storySheet(
+  event: { key: string; name: string },
+  lines: readonly ToldLine[],
+  direction: 'forward' | 'backward',
+): SheetShape {
+  const sheet: SheetShape = { boxes: [], lines: [] };
+  const places = new Map<string, number>();
+  const box = (name: string, key = ''): number => {
+    const known = places.get(key || name);
+    if (known !== undefined) return known;
+    const under = key.slice(0, Math.max(0, key.indexOf(':')));
+    places.set(key || name, sheet.boxes.length);
+    return sheet.boxes.push({ key, name, title: under ? `${name} (${under})` : name, under }) - 1;
+  };
+  const line = (from: number, to: number, { does, what, whatKey, mark }: ToldLine): void => {
+    const said = [does, !whatKey && LISTENS.test(does) ? what : '', mark].filter(Boolean).join(' ');
+    const known = sheet.lines.find((one) => one.from === from && one.to === to);
+    if (known) {
+      known.words = [...new Set([...known.words.split('; '), said])].join('; ');
+      known.count++;
+    } else {
+      const grip = NO_CONDITION.test(mark) ? 'fixed' : 'name';
+      sheet.lines.push({ from, to, words: said, grip, count: 1 });
+    }
+  };
+  // What the last line of each depth came to: all that is indented below it hangs on that.
+  const led = [box(event.name, event.key)];
+  for (const told of lines) {
+    const { depth, who, does, what, key, whatKey } = told;
+    const before = itemAt(led, Math.min(depth, led.length - 1));
+    const own = box(who, key);
+    let end = own;
+    if (direction === 'backward') line(own, before, told);
+    else if (LISTENS.test(does)) line(before, own, told);
+    else line(own, (end = box(what || does, whatKey)), told);
+    led.splice(depth + 1, led.length, end);
+  }
+  const nameOf = (at: number): string => itemAt(sheet.boxes, at).name;
+  for (const one of sheet.lines) one.words = `${nameOf(one.from)} → ${nameOf(one.to)}: ${one.words}`;
+  return sheet;
+}
