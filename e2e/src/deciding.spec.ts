@@ -19,6 +19,31 @@ describe('deciding, comparing and handing over', () => {
   const count = (number: number, words = ''): Promise<void> =>
     stage.page.getByRole('heading', { level: 1, name: `Findings ${number}${words}` }).waitFor();
 
+  it('two windows on one project agree on what was decided and noted', async () => {
+    const { page } = stage;
+    const other = await page.context().browser()!.newPage();
+    await page.goto(at('findings'));
+    await other.goto(at('findings'));
+    for (const one of [page, other]) {
+      await one.getByRole('heading', { level: 1, name: `Findings ${faults.length}` }).waitFor();
+      await one.keyboard.press('j');
+      await one.locator('glue-finding-pane h1').waitFor();
+    }
+    await page.keyboard.press('n');
+    await page.keyboard.type('Ask the lock crew');
+    await page.keyboard.press('Escape');
+    await other.locator('.row.on .noted').waitFor();
+    await other.waitForFunction(
+      () => document.querySelector<HTMLTextAreaElement>('glue-finding-note textarea')?.value === 'Ask the lock crew',
+    );
+    await other.keyboard.press('w');
+    await other.getByRole('textbox', { name: 'Why' }).fill('The quay is rebuilt');
+    await other.keyboard.press('Control+Enter');
+    await count(faults.length - 1);
+    await page.getByText('Waived: The quay is rebuilt').waitFor();
+    await other.close();
+  });
+
   it('a finding is waived by keyboard, the next one opens, and it can be taken back; what ended counts again', async () => {
     const { page } = stage;
     await page.goto(at('findings'));
@@ -31,7 +56,10 @@ describe('deciding, comparing and handing over', () => {
     await page.keyboard.press('Escape');
     await page.getByRole('dialog').waitFor({ state: 'detached' });
     await page.keyboard.press('w');
-    await page.waitForFunction(() => document.querySelector('textarea')?.value === 'The quay is rebuilt');
+    await page.waitForFunction(
+      () =>
+        document.querySelector<HTMLTextAreaElement>('mat-dialog-container textarea')?.value === 'The quay is rebuilt',
+    );
     await page.getByLabel('Until').fill('2999-12-31');
     await page.getByRole('button', { name: 'Waive Ctrl Enter' }).click();
     await count(faults.length - 1);

@@ -92,6 +92,12 @@ export type ScanEvent =
   /** A scan that began by itself found every file as it was, and was dropped. */
   | { is: 'unchanged'; scanId: number };
 
+/** Somebody decided or noted something in the project. */
+export interface ProjectChange {
+  /** The window in which it was done, as that calls itself; empty when it does not say. */
+  by: string;
+}
+
 /** How changes of a project's files are seen: at once, or by looking through them every so many seconds. */
 export interface Watching {
   everySeconds: number | null;

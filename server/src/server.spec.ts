@@ -2,7 +2,16 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync, 
 import { get } from 'node:http';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import type { FindingView, Hit, PlanTrial, PointedCodeView, Preview, TracePage, WrittenRule } from '@glue-trace/core';
+import {
+  itemAt,
+  type FindingView,
+  type Hit,
+  type PlanTrial,
+  type PointedCodeView,
+  type Preview,
+  type TracePage,
+  type WrittenRule,
+} from '@glue-trace/core';
 import { plantedFaults } from '@glue-trace/core/planted-faults';
 import Database from 'better-sqlite3';
 import type {
@@ -360,34 +369,10 @@ describe('the server over a project that changes', () => {
     expect((await server.call<TracePage>('GET', '/api/projects/1/trace?piece=event:rope.tight')).status).toBe(200);
   });
 
-  it('tells progress as server-sent events', async () => {
+  /** What a window that looks at the project hears, until it has heard something. */
+  const heard = async (until: string, onText: (text: string, before: string) => void): Promise<string> => {
     const address = await listen(server.app, 0);
-    const told = await new Promise<string>((resolve, reject) => {
-      const request = get(
-        `${address}/api/projects/1/progress`,
-        { headers: { accept: 'text/event-stream' } },
-        (response) => {
-          let text = '';
-          response.on('data', (chunk: Buffer) => {
-            text += chunk.toString();
-            if (text.includes('"is":"done"')) {
-              request.destroy();
-              resolve(text);
-            }
-          });
-          void server.call('POST', '/api/projects/1/scans', {});
-        },
-      );
-      request.on('error', (error) => (error.message.includes('hang up') ? undefined : reject(error)));
-    });
-    expect(told).toContain('event: scan');
-    expect(told).toContain('"phase":"reading"');
-  });
-
-  it('scans again by itself while somebody looks, and says what is new and gone', async () => {
-    const address = await listen(server.app, 0);
-    const path = join(server.folder, 'scripts/boats/tender.ts');
-    const told = await new Promise<string>((resolve, reject) => {
+    return new Promise((resolve, reject) => {
       const request = get(
         `${address}/api/projects/1/progress`,
         { headers: { accept: 'text/event-stream' } },
@@ -396,15 +381,55 @@ describe('the server over a project that changes', () => {
           response.on('data', (chunk: Buffer) => {
             const before = text;
             text += chunk.toString();
-            if (text.includes('event: watching') && !before.includes('event: watching'))
-              writeFileSync(path, readFileSync(path, 'utf8').replace("child('hull')", "child('Hull')"));
-            if (!text.includes('"is":"done"')) return;
+            onText(text, before);
+            if (!text.includes(until)) return;
             request.destroy();
             resolve(text);
           });
         },
       );
       request.on('error', (error) => (error.message.includes('hang up') ? undefined : reject(error)));
+    });
+  };
+  const isFirst = (words: string, text: string, before: string): boolean =>
+    text.includes(words) && !before.includes(words);
+
+  it('tells progress as server-sent events', async () => {
+    const told = await heard('"is":"done"', (_text, before) => {
+      if (before === '') void server.call('POST', '/api/projects/1/scans', {});
+    });
+    expect(told).toContain('event: scan');
+    expect(told).toContain('"phase":"reading"');
+  });
+
+  it('tells other windows what was decided and noted in one, and nothing of what failed', async () => {
+    const { rows } = await server.read<FindingPage>('/api/projects/1/findings');
+    const { fingerprint } = itemAt(rows, 0);
+    const told = await heard('"by":"w2"', (text, before) => {
+      if (!isFirst('event: watching', text, before)) return;
+      const note = `/api/projects/1/findings/${fingerprint}/note`;
+      void server
+        .call('PUT', `/api/projects/1/findings/gone/note`, { note: 'x' }, { 'x-glue-window': 'w0' })
+        .then(() => server.call('PUT', note, { note: 'Ask Ada' }, { 'x-glue-window': 'w1' }))
+        .then(() =>
+          server.call(
+            'POST',
+            '/api/projects/1/waivers',
+            { findings: [fingerprint], reason: 'x' },
+            { 'x-glue-window': 'w2' },
+          ),
+        );
+    });
+    expect([...(told.match(/event: change\ndata: .*/g) ?? [])]).toEqual([
+      ...['event: change\ndata: {"by":"w1"}', 'event: change\ndata: {"by":"w2"}'],
+    ]);
+  });
+
+  it('scans again by itself while somebody looks, and says what is new and gone', async () => {
+    const path = join(server.folder, 'scripts/boats/tender.ts');
+    const told = await heard('"is":"done"', (text, before) => {
+      if (isFirst('event: watching', text, before))
+        writeFileSync(path, readFileSync(path, 'utf8').replace("child('hull')", "child('Hull')"));
     });
     expect(told).toContain('"change":{"since":1,"appeared":0,"gone":1}');
   });

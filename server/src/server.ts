@@ -10,6 +10,7 @@ import { createGate } from './folders.js';
 import { newToken, refuseForeign, serveInterface } from './own-pages.js';
 import { answerWithProblems } from './problems.js';
 import type { Context } from './routes/context.js';
+import { createChanges } from './routes/changes.js';
 import { createNarrowed, findingRoutes } from './routes/findings.js';
 import { createOwners } from './routes/owners.js';
 import { planRoutes } from './routes/plan.js';
@@ -115,11 +116,12 @@ export async function createServer(options: ServerOptions): Promise<FastifyInsta
 
   app.get('/api/about', () => ({ version: options.version, starts: context.gate.starts }));
   projectRoutes(app, context);
+  const changes = createChanges(app);
   const sight = createSight(context);
   const seen = createSeen(context);
   const owners = createOwners(context);
   const narrowed = createNarrowed(context, { sight, seen, owners });
-  scanRoutes(app, context, sight);
+  scanRoutes(app, context, sight, changes);
   readingRoutes(app, context);
   planRoutes(app, context);
   findingRoutes(app, context, { narrowed, seen, owners });

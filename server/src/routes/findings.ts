@@ -14,6 +14,7 @@ import Joi from 'joi';
 import type { CheckView, ExcerptView, FindingDetail, FindingPage, RepairTrial, Shown, TouchedBy } from '../api.js';
 import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
+import { TOLD } from './changes.js';
 import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
 import { countedOwners, type Owners } from './owners.js';
 import type { Sight } from './play-routes.js';
@@ -107,7 +108,7 @@ export function findingRoutes(
     };
   });
 
-  app.put('/api/projects/:project/findings/:fingerprint/note', (request, reply) => {
+  app.put('/api/projects/:project/findings/:fingerprint/note', TOLD, (request, reply) => {
     const project = projectOf(context, request.params);
     const { fingerprint } = request.params as { fingerprint: string };
     const { note } = valid(noteBody, request.body);

@@ -6,6 +6,7 @@ import { routeNamed, routesOf, saveRoutes, START_ROUTE } from '../decisions/rout
 import { valid } from '../problems.js';
 import { GlueError } from '@glue-trace/core';
 import type { ProjectRow } from '../store/store.js';
+import { TOLD } from './changes.js';
 import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
 
 const named = Joi.object<{ route: string }>({
@@ -42,7 +43,7 @@ export function playRoutes(app: FastifyInstance, context: Context): void {
 
   app.get('/api/projects/:project/routes', (request) => all(projectOf(context, request.params)));
 
-  app.put('/api/projects/:project/routes/:route', async (request): Promise<RouteView[]> => {
+  app.put('/api/projects/:project/routes/:route', TOLD, async (request): Promise<RouteView[]> => {
     const project = projectOf(context, request.params);
     const { route } = valid(named, request.params);
     const { from, note } = valid(body, request.body);
@@ -57,7 +58,7 @@ export function playRoutes(app: FastifyInstance, context: Context): void {
     return all(project);
   });
 
-  app.delete('/api/projects/:project/routes/:route', async (request): Promise<RouteView[]> => {
+  app.delete('/api/projects/:project/routes/:route', TOLD, async (request): Promise<RouteView[]> => {
     const project = projectOf(context, request.params);
     const { route } = valid(named, request.params);
     const routes = routesOf(project.folder);

@@ -1,11 +1,12 @@
 import { GlueError, must, readinessOf, sinceThen, type Remembered } from '@glue-trace/core';
 import type { FastifyInstance } from 'fastify';
 import Joi from 'joi';
-import type { ComparisonView, ReadinessPage, ScanEvent, ScanView, Watching } from '../api.js';
+import type { ComparisonView, ProjectChange, ReadinessPage, ScanEvent, ScanView, Watching } from '../api.js';
 import { rememberedIn } from '../decisions/before.js';
 import { valid } from '../problems.js';
 import { THOROUGH } from '../scan/scans.js';
 import type { ProjectRow } from '../store/store.js';
+import { TOLD, type Changes } from './changes.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 import { countedOwners } from './owners.js';
 import type { Sight } from './play-routes.js';
@@ -22,7 +23,11 @@ const MOST_TOUCHED = 500;
 /** Scans that the history shows. */
 const MOST_SHOWN = 100;
 
-export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight): void {
+/** What listeners of a project hear. */
+type Told =
+  { event: 'scan'; data: ScanEvent } | { event: 'watching'; data: Watching } | { event: 'change'; data: ProjectChange };
+
+export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight, changes: Changes): void {
   const { store, scans, watches } = context;
 
   const history = (project: ProjectRow): ScanView[] =>
@@ -52,8 +57,8 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
   /** Progress of scans as they go, and when changes of files begin to be seen, until the client leaves. */
   app.get('/api/projects/:project/progress', { sse: 'only' }, async (request, reply) => {
     const project = projectOf(context, request.params);
-    const waiting: ({ event: 'scan'; data: ScanEvent } | { event: 'watching'; data: Watching })[] = [];
-    const tell = (event: (typeof waiting)[number]): void => {
+    const waiting: Told[] = [];
+    const tell = (event: Told): void => {
       waiting.push(event);
       wake();
     };
@@ -64,13 +69,15 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
     const { release, ready } = watches.hold(project);
     void ready.then((data) => tell({ event: 'watching', data }));
     const off = scans.listen(project.id, (data) => tell({ event: 'scan', data }));
+    const offChanges = changes.listen(project.id, (data) => tell({ event: 'change', data }));
     request.raw.on('close', () => {
       isOpen = false;
       off();
+      offChanges();
       release();
       wake();
     });
-    async function* events(): AsyncGenerator<{ event: string; data: ScanEvent | Watching | null }> {
+    async function* events(): AsyncGenerator<Told | { event: 'hello'; data: null }> {
       // Something is said at once, so that the listener knows it is heard.
       yield { event: 'hello', data: null };
       while (isOpen) {
@@ -85,7 +92,7 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
   app.get('/api/projects/:project/scans', (request): ScanView[] => history(projectOf(context, request.params)));
 
   /** Asks the version history who last touched the lines of what the last scan found, and keeps that with the scan. */
-  app.post('/api/projects/:project/scans/touched', async (request): Promise<ScanView[]> => {
+  app.post('/api/projects/:project/scans/touched', TOLD, async (request): Promise<ScanView[]> => {
     const project = projectOf(context, request.params);
     const scan = doneScanOf(context, project);
     const open = (rememberedIn(store, project.id, scan.id) ?? []).filter(({ isWaived }) => isWaived !== true);
@@ -100,7 +107,7 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight)
     return reply.status(204).send();
   });
 
-  app.put('/api/projects/:project/scans/:scan', (request, reply) => {
+  app.put('/api/projects/:project/scans/:scan', TOLD, (request, reply) => {
     const project = projectOf(context, request.params);
     const { scan } = valid(scanParams, request.params);
     const { note } = valid(noteBody, request.body);

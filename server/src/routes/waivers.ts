@@ -5,6 +5,7 @@ import type { WaiverRequest, WaiverView } from '../api.js';
 import { changeWaivers, today, waiversOf } from '../decisions/waivers-file.js';
 import { valid } from '../problems.js';
 import type { ProjectRow } from '../store/store.js';
+import { TOLD } from './changes.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
 import { filterKeys, knownFinding, type Narrowed } from './findings.js';
 
@@ -44,7 +45,7 @@ export function waiverRoutes(app: FastifyInstance, context: Context, narrowed: N
     }));
   });
 
-  app.post('/api/projects/:project/waivers', async (request, reply): Promise<{ waived: number }> => {
+  app.post('/api/projects/:project/waivers', TOLD, async (request, reply): Promise<{ waived: number }> => {
     const project = projectOf(context, request.params);
     const wanted = valid(body, request.body);
     const scan = doneScanOf(context, project);
@@ -79,7 +80,7 @@ export function waiverRoutes(app: FastifyInstance, context: Context, narrowed: N
   });
 
   /** Takes waivers back: those of findings, in whatever way they are waived, or those that stand at positions of the file. */
-  app.delete('/api/projects/:project/waivers', async (request): Promise<{ waived: number }> => {
+  app.delete('/api/projects/:project/waivers', TOLD, async (request): Promise<{ waived: number }> => {
     const project = projectOf(context, request.params);
     const { findings, at } = valid(takenBack, request.body);
     const scan = doneScanOf(context, project);

@@ -51,8 +51,13 @@ export class SampleServer {
     rmSync(this.base, { recursive: true, force: true });
   }
 
-  async call<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', url: string, payload?: object): Promise<Answer<T>> {
-    const response = await this.app.inject({ method, url, payload, headers: OWN });
+  async call<T>(
+    method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+    url: string,
+    payload?: object,
+    more: Record<string, string> = {},
+  ): Promise<Answer<T>> {
+    const response = await this.app.inject({ method, url, payload, headers: { ...OWN, ...more } });
     return {
       status: response.statusCode,
       body: response.body ? response.json<T>() : (undefined as T),

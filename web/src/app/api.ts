@@ -35,6 +35,7 @@ import type {
   LearnedPage,
   PlanPage,
   Problem,
+  ProjectChange,
   ProjectView,
   ReadinessPage,
   ReadingPage,
@@ -155,7 +156,8 @@ export function isSamePlace(one: Place, other: Place): boolean {
 }
 
 /** What is told while somebody listens. */
-export type ToldOfProject = { of: 'scan'; told: ScanEvent } | { of: 'watching'; told: Watching };
+export type ToldOfProject =
+  { of: 'scan'; told: ScanEvent } | { of: 'watching'; told: Watching } | { of: 'change'; told: ProjectChange };
 
 /** What people say of learned rules: taken, refused, or another one put in its place. */
 export interface LearnedDecisions {
@@ -458,7 +460,7 @@ export class Api {
   progress(id: number): Observable<ToldOfProject> {
     return new Observable((subscriber) => {
       const source = this.listened(`/api/projects/${id}/progress`);
-      for (const of of ['scan', 'watching'] as const)
+      for (const of of ['scan', 'watching', 'change'] as const)
         source.addEventListener(of, (event) => {
           const told: unknown = JSON.parse((event as MessageEvent<string>).data);
           this.zone.run(() => subscriber.next({ of, told } as ToldOfProject));

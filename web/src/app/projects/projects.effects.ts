@@ -17,6 +17,7 @@ import {
   type Observable,
 } from 'rxjs';
 import { Api, troubleOf } from '../api';
+import { WINDOW } from '../token';
 import { projectsActions } from './projects.state';
 
 const failed = (error: unknown): Observable<Action> => of(projectsActions.failed({ trouble: troubleOf(error) }));
@@ -124,15 +125,15 @@ export const projectsEffects = {
         map(({ project }) => project),
         distinctUntilChanged(),
         switchMap((project) =>
-          api
-            .progress(project)
-            .pipe(
-              map((event) =>
-                event.of === 'scan'
-                  ? projectsActions.scanEvent({ project, event: event.told })
-                  : projectsActions.watching({ project, watching: event.told }),
-              ),
-            ),
+          api.progress(project).pipe(
+            // What was done in this window is known here.
+            filter((event) => event.of !== 'change' || event.told.by !== WINDOW),
+            map((event) => {
+              if (event.of === 'scan') return projectsActions.scanEvent({ project, event: event.told });
+              if (event.of === 'watching') return projectsActions.watching({ project, watching: event.told });
+              return projectsActions.changedElsewhere({ project });
+            }),
+          ),
         ),
       ),
     { functional: true },
@@ -157,6 +158,14 @@ export const projectsEffects = {
       actions.pipe(
         ofType(projectsActions.scanEvent),
         filter(({ event }) => event.is !== 'progress'),
+        map(({ project }) => projectsActions.refresh({ project })),
+      ),
+    { functional: true },
+  ),
+  changed: createEffect(
+    (actions = inject(Actions)) =>
+      actions.pipe(
+        ofType(projectsActions.changedElsewhere),
         map(({ project }) => projectsActions.refresh({ project })),
       ),
     { functional: true },

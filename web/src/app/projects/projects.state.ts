@@ -13,7 +13,7 @@ export interface ProjectsState {
   change: ScanChange | null;
   /** How changes of the project in view are seen; null until that is known. */
   watching: Watching | null;
-  /** Counts finished scans, so that views know when to load anew. */
+  /** Counts finished scans, and what was changed in other windows, so that views know when to load anew. */
   scansSeen: number;
 }
 
@@ -36,6 +36,8 @@ export const projectsActions = createActionGroup({
     open: props<{ folder: string }>(),
     opened: props<{ project: ProjectView }>(),
     choose: props<{ project: number }>(),
+    /** Somebody decided or noted something in another window. */
+    changedElsewhere: props<{ project: number }>(),
     refresh: props<{ project: number }>(),
     refreshed: props<{ project: ProjectView }>(),
     forget: props<{ project: number }>(),
@@ -73,6 +75,10 @@ export const projectsFeature = createFeature({
     on(projectsActions.watching, (state, { project, watching }) =>
       state.current === project ? { ...state, watching } : state,
     ),
+    on(projectsActions.changedElsewhere, (state, { project }) => ({
+      ...state,
+      scansSeen: state.current === project ? state.scansSeen + 1 : state.scansSeen,
+    })),
     on(projectsActions.forgotten, (state, { project }) => ({
       ...state,
       list: state.list.filter((one) => one.id !== project),
