@@ -16,12 +16,15 @@ mkdirSync(results, { recursive: true });
 const bin = (path) => join(root, 'node_modules', path);
 const jasmine = (name) => [
   process.execPath,
-  [join(root, 'tools/jasmine-suite.mjs'), `${name}/dist/**/*.spec.js`, join(results, `${name}.json`)],
+  [join(root, 'tools/jasmine-suite.mjs'), `${name}/dist/**/*.spec.js`],
   root,
 ];
 
 /** Suites that pass as a whole or not at all. */
 const WITHOUT_COUNTS = new Set(['lint', 'format', 'unused', 'licences', 'docs']);
+
+/** Suites that wait a lot, for a process or a disk: two halves of them run beside each other. */
+const IN_HALVES = new Set(['server', 'cli']);
 
 /** Name, program, arguments, folder. A suite without counts of its own counts as one. */
 const suites = [
@@ -41,25 +44,40 @@ let passed = 0;
 let failed = 0;
 
 /** Runs a suite. Beside others, what it says is kept until it has ended. */
-function run([name, program, args, cwd], isBeside) {
+async function run([name, program, args, cwd], isBeside) {
   const started = Date.now();
-  const env = { ...process.env, NG_CLI_ANALYTICS: 'false', GLUE_RESULT: join(results, `${name}.json`) };
   if (!isBeside) process.stdout.write(`\n— ${name}\n`);
-  const child = spawn(program, args, { cwd, env, stdio: isBeside ? ['ignore', 'pipe', 'pipe'] : 'inherit' });
+  const parts = IN_HALVES.has(name) ? ['1/2', '2/2'] : ['1/1'];
+  const all = await Promise.all(
+    parts.map((part, at) => {
+      const result = join(results, `${name}-${at}.json`);
+      const env = { ...process.env, NG_CLI_ANALYTICS: 'false', GLUE_RESULT: result, GLUE_PART: part };
+      return runPart(
+        { name, program, args: [...args, ...(isJasmine(args) ? [result] : [])], cwd, env, result },
+        isBeside || at > 0,
+      );
+    }),
+  );
+  const [ownPassed, ownFailed] = ['passed', 'failed'].map((what) => all.reduce((sum, counts) => sum + counts[what], 0));
+  passed += ownPassed;
+  failed += ownFailed;
+  process.stdout.write(
+    `  ${name}: ${ownPassed} passed, ${ownFailed} failed, ${((Date.now() - started) / 1000).toFixed(1)} s\n`,
+  );
+}
+
+const isJasmine = ([script]) => script.endsWith('jasmine-suite.mjs');
+
+async function runPart({ name, program, args, cwd, env, result }, isQuiet) {
+  const child = spawn(program, args, { cwd, env, stdio: isQuiet ? ['ignore', 'pipe', 'pipe'] : 'inherit' });
   const said = [];
   for (const stream of [child.stdout, child.stderr]) stream?.on('data', (bytes) => said.push(bytes));
-  return new Promise((resolve) => {
+  const status = await new Promise((resolve) => {
     child.on('error', () => resolve(1));
     child.on('close', resolve);
-  }).then((status) => {
-    if (isBeside) process.stdout.write(`\n— ${name}\n${Buffer.concat(said).toString('utf8')}`);
-    const counts = countsOf(name, status);
-    passed += counts.passed;
-    failed += counts.failed;
-    process.stdout.write(
-      `  ${name}: ${counts.passed} passed, ${counts.failed} failed, ${((Date.now() - started) / 1000).toFixed(1)} s\n`,
-    );
   });
+  if (isQuiet) process.stdout.write(`\n— ${name}\n${Buffer.concat(said).toString('utf8')}`);
+  return countsOf(name, status, result);
 }
 
 async function inTurn(some, isBeside) {
@@ -72,10 +90,10 @@ const [first, ...others] = running;
 await Promise.all([inTurn(looking, first !== undefined), inTurn(first ? [first] : [], false)]);
 await inTurn(others, false);
 
-function countsOf(name, status) {
+function countsOf(name, status, result) {
   if (WITHOUT_COUNTS.has(name)) return { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 };
   try {
-    const counts = JSON.parse(readFileSync(join(results, `${name}.json`), 'utf8'));
+    const counts = JSON.parse(readFileSync(result, 'utf8'));
     // A suite that ran nothing, or ended badly after its specs, has failed.
     if (counts.passed + counts.failed === 0 || (status !== 0 && counts.failed === 0)) return { ...counts, failed: 1 };
     return counts;

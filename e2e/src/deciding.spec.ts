@@ -21,7 +21,7 @@ describe('deciding, comparing and handing over', () => {
 
   it('two windows on one project agree on what was decided and noted', async () => {
     const { page } = stage;
-    const other = await page.context().browser()!.newPage();
+    const other = await page.context().newPage();
     await page.goto(at('findings'));
     await other.goto(at('findings'));
     for (const one of [page, other]) {

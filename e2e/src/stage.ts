@@ -48,15 +48,14 @@ export async function openStage({
     version: '0.0.1',
     logLevel: 'silent',
   } as const;
+  const opening = theBrowser();
   let app = await createServer(options);
   const address = await listen(app, 0);
   // The specs begin where the first scan has ended.
   while (withSample && (await isScanning(address))) await new Promise((resolve) => setTimeout(resolve, 50));
-  const browser: Browser = await chromium.launch({
-    executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
-  });
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+  // Nothing of one spec is there in the next one, as in another browser.
+  const visitor = await (await opening).newContext({ viewport: { width: 1280, height: 800 }, colorScheme });
+  const page = await visitor.newPage();
   page.setDefaultTimeout(15_000);
   if (!isFirstVisit)
     await page.addInitScript(() => {
@@ -85,11 +84,21 @@ export async function openStage({
       await listen(app, Number(new URL(address).port));
     },
     async close() {
-      await browser.close();
+      await visitor.close();
       await app.close();
       rmSync(base, { recursive: true, force: true });
     },
   };
+}
+
+let browser: Promise<Browser> | undefined;
+
+/** One for all specs of the process. */
+function theBrowser(): Promise<Browser> {
+  return (browser ??= chromium.launch({
+    executablePath: process.env['CHROME_BIN'] ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
+  }));
 }
 
 async function isScanning(address: string): Promise<boolean> {
