@@ -51,7 +51,9 @@ export class ReadinessView {
   private readonly dialog = inject(MatDialog);
   private readonly address = injectAddress();
   protected readonly stops = this.store.selectSignal(readinessFeature.selectStops);
-  protected readonly isDrawing = signal(false);
+  /** A high window has room for it. */
+  protected readonly hasRoom = matchMedia('(min-height: 900px)').matches;
+  protected readonly isDrawing = signal(this.hasRoom);
   protected readonly says = (stop: Stop): StopSaid => ({
     words: foundOn(stop),
     look: stop.counts.error > 0 ? 'error' : stop.counts.warning > 0 ? 'warning' : 'good',
