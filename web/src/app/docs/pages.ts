@@ -13,6 +13,11 @@ export const PAGES: readonly DocsPage[] = [
   { name: 'first-plan', title: 'A plan in ten minutes', load: () => import('../../../../docs/first-plan.md') },
   { name: 'learning', title: 'Learning a plan', load: () => import('../../../../docs/learning.md') },
   { name: 'reading-plan', title: 'The reading plan', load: () => import('../../../../docs/reading-plan.md') },
+  {
+    name: 'working',
+    title: 'From the first look to the hand-over',
+    load: () => import('../../../../docs/working.md'),
+  },
   { name: 'checks', title: 'The checks', load: () => import('../../../../docs/checks.md') },
   { name: 'repairs', title: 'Repairs', load: () => import('../../../../docs/repairs.md') },
   { name: 'ci', title: 'In the build', load: () => import('../../../../docs/ci.md') },

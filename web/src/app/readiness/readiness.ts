@@ -67,12 +67,13 @@ export class ReadinessView {
   });
   /** Rules that were learned and that nobody has looked at, and what rests on them. */
   protected readonly learned = computed(() => {
-    const { rules, unsure, findings } = this.page()?.readiness.learned ?? {};
+    const { rules, unsure, findings = 0 } = this.page()?.readiness.learned ?? {};
     if (!rules) return null;
     const resting = findings === 1 ? '1 finding rests' : `${findings} findings rest`;
     return {
       rules: `Nobody has looked at ${rules} learned ${rules === 1 ? 'rule' : 'rules'}`,
-      rest: `, ${unsure} of them unsure; ${resting} on them.`,
+      unsure: `, ${unsure} of them unsure; `,
+      rest: findings > 0 ? `${resting} on them` : '',
     };
   });
   protected readonly readShare = computed(() => {

@@ -51,7 +51,7 @@ export function colouredLines(file: string, lines: readonly string[]): Run[][] {
     const own = node.properties?.className?.map((name) => HUES[name.replace('hljs-', '')]).find(Boolean);
     for (const child of node.children ?? []) walk(child, own ?? hue);
   };
-  walk(lowlight.highlight(language, text) as Node, '');
+  walk(lowlight.highlight(language, text), '');
   return shown;
 }
 

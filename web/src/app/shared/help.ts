@@ -56,7 +56,7 @@ export const HELP = help({
     title: 'Readiness',
     words:
       'Whether people can sit down to play: the verdict, what blocks it, what changed, and which pieces would hurt most.',
-    page: 'checks',
+    page: 'working',
     keys: {},
   },
   trace: {
@@ -76,7 +76,7 @@ export const HELP = help({
     title: 'Structure',
     words:
       'Which parts of the project rely on which, as a grid: a row relies on a column. What goes round in a circle stands out.',
-    page: 'checks',
+    page: 'working',
     keys: { Escape: 'close the cell' },
   },
   wiring: {
@@ -102,7 +102,7 @@ export const HELP = help({
     title: 'Findings',
     words:
       'All that is broken, doubled or fragile, with evidence, why it is sure, and a way out. Repair it, waive it, or trace it.',
-    page: 'checks',
+    page: 'working',
     keys: {
       j: 'next finding',
       k: 'previous finding',
@@ -132,7 +132,7 @@ export const HELP = help({
   scans: {
     title: 'Scans',
     words: 'How the project changed from scan to scan, what one has that another has not, and reports to take along.',
-    page: 'ci',
+    page: 'working',
     keys: { c: 'compare the last scan with the one before' },
   },
   docs: { title: 'Guide', words: 'The whole documentation, and a search through it.', page: 'first-plan', keys: {} },

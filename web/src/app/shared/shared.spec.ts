@@ -184,8 +184,8 @@ describe('code', () => {
       one.getBoundingClientRect(),
     );
     expect(element.querySelector('mark')!.textContent).toBe('"cleat"');
-    expect(mark!.left).toBeGreaterThan(box!.left);
-    expect(mark!.right).toBeLessThan(box!.right);
+    expect(mark.left).toBeGreaterThan(box.left);
+    expect(mark.right).toBeLessThan(box.right);
   });
 });
 
