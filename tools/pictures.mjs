@@ -161,9 +161,9 @@ const VIEWS = [
   ],
   [
     'wiring',
-    `/p/1/wiring?event=${encodeURIComponent('event:lift.called')}`,
+    `/p/1/wiring?event=${encodeURIComponent('event:lift.called')}&drawn=yes`,
     async (page) => {
-      await page.locator('.told').first().waitFor();
+      await page.locator('glue-piece-sheet svg .piece').first().waitFor();
     },
   ],
   [
@@ -192,9 +192,9 @@ const VIEWS = [
   ],
   [
     'structure',
-    '/p/1/structure?depth=2',
+    '/p/1/structure',
     async (page) => {
-      await page.locator('.cell').nth(6).click();
+      await page.locator('.runs-back li button').first().click();
       await page.locator('aside glue-link').first().waitFor();
     },
   ],

@@ -58,6 +58,8 @@ describe('the drawing of a story', () => {
   });
 
   it('is the event alone where nothing is known, and says who nobody is', () => {
+    expect(storySheet({ key: 'event:e', name: 'e' }, [], 'backward').isInOrder).toBeFalse();
+    expect(storySheet({ key: 'event:e', name: 'e' }, [], 'forward').isInOrder).toBeTrue();
     expect(storySheet({ key: 'event:e', name: 'e' }, [], 'forward').boxes).toEqual([
       { key: 'event:e', name: 'e', title: 'e (event)', under: 'event' },
     ]);

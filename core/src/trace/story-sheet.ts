@@ -8,6 +8,8 @@ export interface SheetShape {
   boxes: { key: string; name: string; title: string; under: string }[];
   /** `from` and `to` are positions of boxes. The weaker the grip, the more broken up the line. */
   lines: { from: number; to: number; words: string; grip: Grip; count: number }[];
+  /** Lines run from earlier boxes to later ones, but for those that go back. */
+  isInOrder: boolean;
 }
 
 /** A line of a story, as it is told: see `StoryLine`. */
@@ -37,7 +39,7 @@ export function storySheet(
   lines: readonly ToldLine[],
   direction: 'forward' | 'backward',
 ): SheetShape {
-  const sheet: SheetShape = { boxes: [], lines: [] };
+  const sheet: SheetShape = { boxes: [], lines: [], isInOrder: direction === 'forward' };
   const places = new Map<string, number>();
   const box = (name: string, key = ''): number => {
     const known = places.get(key || name);

@@ -42,7 +42,7 @@ export function createLayout(): Layout {
     workerFactory: () => new Worker(new URL('./sheet-layout.worker', import.meta.url), { type: 'module' }),
   });
   return {
-    async place({ boxes, lines }) {
+    async place({ boxes, lines, isInOrder }) {
       const graph: ElkNode = {
         id: 'sheet',
         layoutOptions: {
@@ -51,6 +51,8 @@ export function createLayout(): Layout {
           'elk.edgeRouting': 'POLYLINE',
           'elk.layered.spacing.nodeNodeBetweenLayers': '56',
           'elk.spacing.nodeNode': '16',
+          // A circle is opened where the telling of it came back to its beginning.
+          ...(isInOrder && { 'elk.layered.cycleBreaking.strategy': 'MODEL_ORDER' }),
           'elk.padding': '[top=16,left=16,bottom=16,right=16]',
         },
         children: boxes.map(({ name, under }, at) => ({

@@ -63,6 +63,7 @@ export class Drawing {
   protected readonly shape = computed((): SheetShape => {
     const around = this.around() ?? { pieces: [], links: [], leftOut: 0 };
     return {
+      isInOrder: false,
       boxes: around.pieces.map((piece) => ({
         key: piece.key,
         name: piece.name,
