@@ -449,7 +449,7 @@ describe('Readiness', () => {
     expect(page.text('h1')).toBe('Not ready to play: 1 thing will fail');
     expect(page.text('a.row glue-sentence')).toBe('Rope looks for Cleat');
     expect(page.element.querySelector('a.row')!.getAttribute('href')).toBe('/p/1/findings?open=f1');
-    expect(page.text('.dim')).toContain('90% of 10 files accounted for');
+    expect(page.text('.dim')).toContain('90 % of 10 files accounted for');
   });
 
   it('names what was not fully read and what would hurt most', async () => {

@@ -126,7 +126,7 @@ export const findingsFeature = createFeature({
     })),
     on(findingsActions.noteFailed, (state, { trouble }) => ({ ...state, noteTrouble: trouble })),
     on(findingsActions.scenesLoaded, (state, { scenes }) => ({ ...state, scenes })),
-    on(findingsActions.loadOwners, (state) => ({ ...state, narrowTrouble: null })),
+    on(findingsActions.loadOwners, findingsActions.loadScenes, (state) => ({ ...state, narrowTrouble: null })),
     on(findingsActions.ownersLoaded, (state, { owners }) => ({ ...state, owners })),
     on(findingsActions.narrowFailed, (state, { trouble }) => ({ ...state, narrowTrouble: trouble })),
   ),

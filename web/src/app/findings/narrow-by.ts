@@ -26,9 +26,13 @@ import { findingsActions, findingsFeature } from './findings.state';
           {{ scene.title }} <span class="dim">{{ countIn(scene) }}</span>
         </button>
       } @empty {
-        <p class="dim" role="status">
-          {{ state().scenes ? 'The plan knows no scenes here.' : 'Looking for scenes …' }}
-        </p>
+        @if (state().narrowTrouble; as trouble) {
+          <glue-trouble [trouble]="trouble" />
+        } @else {
+          <p class="dim" role="status">
+            {{ state().scenes ? 'The plan knows no scenes here.' : 'Looking for scenes …' }}
+          </p>
+        }
       }
       @if (state().scenes?.more; as more) {
         <p class="dim">and {{ more }} more</p>

@@ -90,7 +90,7 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
         </svg>
       </div>
     } @else if (failed()) {
-      <p>The drawing could not be laid out. Ask for fewer pieces.</p>
+      <p>The drawing could not be laid out: there is too much on it. The list says the same.</p>
     } @else {
       <p class="dim" role="status">Laying out …</p>
     }
