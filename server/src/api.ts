@@ -152,6 +152,8 @@ export interface Shown {
   rests?: 'written' | 'learned';
   /** Only those that somebody noted something on. */
   noted?: boolean;
+  /** In which order: the worst first unless given. */
+  order?: 'worst' | 'file' | 'places';
 }
 
 /** A finding with all that is known of it. */

@@ -54,6 +54,22 @@ describe('the list of findings', () => {
     expect((await page('owner=Ada&severity=error')).total).toBe((await page('severity=error')).total - 1);
   });
 
+  it('is ordered by severity, by file and line, or by how many places a fault has', async () => {
+    const worst = (await page()).rows;
+    const severities = ['error', 'warning', 'note'];
+    expect(worst.map(({ severity }) => severities.indexOf(severity))).toEqual(
+      worst.map(({ severity }) => severities.indexOf(severity)).sort((a, b) => a - b),
+    );
+    const places = (await page('order=places')).rows.map((row) => row.places);
+    expect(places).toEqual([...places].sort((a, b) => b - a));
+    const byFile = (await page('order=file')).rows.map(({ file, line }) => `${file} ${String(line).padStart(5)}`);
+    expect(byFile).toEqual([...byFile].sort());
+    expect(byFile.length).toBe(worst.length);
+    const { type, body } = await server.call<string>('GET', `${API}/report?format=json&order=file`);
+    expect([type.includes('json'), JSON.stringify(body).length > 1000]).toEqual([true, true]);
+    expect((await server.read<Problem>(`${API}/findings?order=luck`)).code).toBe('request/invalid');
+  });
+
   it('keeps notes on findings over scans, and shows which have one', async () => {
     const first = itemAt((await page()).rows, 0);
     const put = (note: string, fingerprint = first.fingerprint) =>

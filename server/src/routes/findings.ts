@@ -43,6 +43,7 @@ export const filterKeys = {
   owner: Joi.string().max(1000),
   rests: Joi.string().valid('written', 'learned'),
   noted: Joi.boolean(),
+  order: Joi.string().valid('worst', 'file', 'places'),
 };
 
 const listQuery = Joi.object<Shown & Pick<FindingFilter, 'offset' | 'limit'>>({

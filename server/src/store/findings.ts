@@ -19,6 +19,12 @@ const NOTE = `(SELECT n.text FROM finding_notes AS n JOIN scans ON scans.project
 const ROW = `SELECT position, fingerprint, check_id AS "check", severity, file, line, text, body ->> '$.places' AS places,
                     waived, body -> '$.sentence' AS sentence, ${NOTE} AS note FROM findings WHERE scan_id = ? AND position = ?`;
 
+/** Findings are saved with the worst first. */
+const ORDERS: Record<NonNullable<Shown['order']>, string> = {
+  worst: 'position',
+  file: 'file, line, position',
+  places: "CAST(body ->> '$.places' AS INTEGER) DESC, position",
+};
 /** More stand in no pane: they are looked for by words. */
 const MOST_BESIDE = 20;
 
@@ -45,7 +51,9 @@ export function findingsTable(sql: Sql) {
 
   const rowsOf = (scanId: number, filter: FindingFilter): FindingRow[] => {
     const { where, values } = conditions(scanId, filter);
-    const places = sql(`SELECT position FROM findings WHERE ${where} ORDER BY position LIMIT ? OFFSET ?`).all<{
+    const places = sql(
+      `SELECT position FROM findings WHERE ${where} ORDER BY ${ORDERS[filter.order ?? 'worst']} LIMIT ? OFFSET ?`,
+    ).all<{
       position: number;
     }>(...values, filter.limit, filter.offset);
     return places.map(({ position }): FindingRow => {
@@ -116,7 +124,7 @@ export function findingsTable(sql: Sql) {
     /** The findings of a scan that a filter chooses, in order. */
     chosenFindings(scanId: number, filter: Partial<FindingFilter>): FindingView[] {
       const { where, values } = conditions(scanId, filter);
-      return sql(`SELECT body FROM findings WHERE ${where} ORDER BY position`)
+      return sql(`SELECT body FROM findings WHERE ${where} ORDER BY ${ORDERS[filter.order ?? 'worst']}`)
         .all<{ body: string }>(...values)
         .map(({ body }) => fromJson<FindingView>(body));
     },

@@ -98,6 +98,8 @@ export interface FindingFilter {
   rests: string;
   /** `true` for those with a note. */
   noted: string;
+  /** The worst first when empty; else by `file`, or by most `places`. */
+  order: string;
 }
 
 /** What is shown, for requests that mean all of it: without what narrows nothing. */

@@ -120,7 +120,7 @@ describe('Findings', () => {
   it('lists what is wrong and how many there are', async () => {
     const page = await open('/p/1/findings', row('f1', 'Rope looks for Cleat'), row('f2', 'Gauge is empty'));
     expect(page.text('h1')).toBe('Findings 2');
-    expect(page.element.querySelectorAll('select option').length).toBe(10);
+    expect(page.element.querySelectorAll('select option').length).toBe(13);
   });
 
   it('leads to the view in which a finding appears beside others', async () => {
@@ -194,6 +194,21 @@ describe('Findings', () => {
     expect(sessionStorage.length).toBe(0);
     const again = await shown('Ask Bob');
     expect(again.element.querySelector('textarea')!.value).toBe('Ask Bob');
+  });
+
+  it('stands in the order that is chosen, and keeps it when all is shown again', async () => {
+    const page = await open('/p/1/findings?severity=note', row('f1', 'a'));
+    const [, , , order] = [...page.element.querySelectorAll<HTMLSelectElement>('.filters select')];
+    order.value = 'places';
+    order.dispatchEvent(new Event('change'));
+    await page.settle();
+    expect(page.url()).toBe('/p/1/findings?severity=note&order=places');
+    await page.answer('/api/projects/1/findings', findingPage([row('f1', 'a')]));
+    await page.click('.filters > button');
+    expect(page.url()).toBe('/p/1/findings?order=places');
+    await page.answer('/api/projects/1/findings', findingPage([row('f1', 'a')]));
+    // An order narrows nothing.
+    expect(page.element.querySelector('.filters > button:not(.past)')).toBeNull();
   });
 
   it('is narrowed by scene, folder and person, each told and taken away by a click', async () => {

@@ -35,6 +35,7 @@ export const NO_FILTER: FindingFilter = {
   owner: '',
   rests: '',
   noted: '',
+  order: '',
 };
 
 export const findingsActions = createActionGroup({

@@ -100,6 +100,8 @@ export class Findings {
   readonly rests = input<string>();
   /** `true` for those with a note. */
   readonly noted = input<string>();
+  /** `file` or `places`; the worst first otherwise. */
+  readonly order = input<string>();
   /** Fingerprint of the finding in the reading pane. */
   readonly open = input<string>();
 
@@ -131,13 +133,17 @@ export class Findings {
     owner: this.owner() ?? '',
     rests: this.rests() ?? '',
     noted: this.noted() ?? '',
+    order: this.order() ?? '',
   }));
   /** The route narrows what all views speak of; it is no filter of this list. */
   protected readonly ownFilter = computed(() => {
     const { route: _route, ...own } = this.filter();
     return own;
   });
-  protected readonly isFiltered = computed(() => Object.values(this.ownFilter()).some(Boolean));
+  protected readonly isFiltered = computed(() => {
+    const { order: _order, ...narrowed } = this.ownFilter();
+    return Object.values(narrowed).some(Boolean);
+  });
   protected readonly reportFormats = REPORT_FORMATS;
   /** The last scan that somebody looked at before this one. */
   protected readonly seen = computed(() => this.state().counts.before);
@@ -264,7 +270,7 @@ export class Findings {
   }
 
   protected clear(): void {
-    this.address.go(NOTHING_NARROWED);
+    this.address.go({ ...NOTHING_NARROWED, order: this.order() ?? null });
   }
 
   protected report(format: string): string {
