@@ -55,6 +55,7 @@ export default tseslint.config(
       'samples/sluicekeeper/**',
       'samples/standards/**',
       'web/.angular/**',
+      '.glue/**',
     ],
   },
   ...tseslint.configs.recommended,

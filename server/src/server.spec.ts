@@ -250,10 +250,10 @@ describe('the server over a project that changes', () => {
     await server.app.close();
     const path = server.storePath;
     const db = new Database(path);
-    db.exec(`ALTER TABLE scans DROP COLUMN rules; ALTER TABLE files DROP COLUMN modified; DROP INDEX findings_counted;
+    db.exec(`DROP INDEX findings_by_file; ALTER TABLE scans DROP COLUMN rules; ALTER TABLE files DROP COLUMN modified; DROP INDEX findings_counted;
        ALTER TABLE findings DROP COLUMN files; ALTER TABLE findings DROP COLUMN waived; DROP TABLE repairs; DROP TABLE server;
        ALTER TABLE scans DROP COLUMN idle_waivers; ALTER TABLE scans DROP COLUMN note; ALTER TABLE scans DROP COLUMN seen_at; ALTER TABLE scans DROP COLUMN touched;
-       ALTER TABLE scans DROP COLUMN plan; DROP TABLE plans; DROP TABLE finding_notes`);
+       ALTER TABLE scans DROP COLUMN plan; DROP TABLE plans; DROP TABLE finding_notes; ALTER TABLE findings DROP COLUMN learned`);
     db.pragma('user_version = 1');
     db.close();
     await server.start([]);

@@ -3,6 +3,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { itemAt, must, type Stops } from '@glue-trace/core';
 import { gitIn } from '@glue-trace/core/git-in';
+import Database from 'better-sqlite3';
 import type { FindingDetail, FindingPage, Problem, RepairPreview, SureRepairs, TouchedBy } from '../api.js';
 import { SampleServer } from '../testing/sample-server.js';
 
@@ -89,6 +90,29 @@ describe('the list of findings', () => {
     expect((await page('noted=true')).total).toBe(0);
     expect((await put('x', 'abc')).body.code).toBe('finding/unknown');
     expect((await put('x'.repeat(2001))).body.code).toBe('request/invalid');
+  });
+
+  it('keeps what is noted and seen while a scan is being saved: it waits for that', async () => {
+    const { fingerprint } = itemAt((await page()).rows, 0);
+    const saving = new Database(server.storePath);
+    const whileSaving = async (change: () => Promise<{ status: number }>): Promise<number> => {
+      saving.exec('BEGIN IMMEDIATE');
+      const done = change();
+      await new Promise((resolve) => setTimeout(resolve, 150));
+      saving.exec('COMMIT');
+      return (await done).status;
+    };
+    const ways = [
+      () => server.call('PUT', `${API}/findings/${fingerprint}/note`, { note: 'Ask Ada' }),
+      () => server.call('PUT', `${API}/scans/1`, { note: 'before the fair' }),
+      () => server.call('POST', `${API}/scans/seen`, {}),
+      () => server.call('POST', `${API}/scans/touched`, {}),
+    ];
+    const statuses: number[] = [];
+    for (const way of ways) statuses.push(await whileSaving(way));
+    saving.close();
+    expect(statuses).toEqual([204, 204, 204, 200]);
+    expect((await detail(fingerprint)).note).toBe('Ask Ada');
   });
 
   it('shows the other findings about the same piece beside one', async () => {

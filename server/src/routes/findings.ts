@@ -16,6 +16,7 @@ import { valid } from '../problems.js';
 import type { FindingFilter, ProjectRow, ScanRow } from '../store/store.js';
 import { TOLD } from './changes.js';
 import { doneScanOf, mapOf, projectOf, type Context } from './context.js';
+import { whenFree } from '../store/when-free.js';
 import { countedOwners, type Owners } from './owners.js';
 import type { Sight } from './play-routes.js';
 import type { Seen } from './seen-in-play.js';
@@ -109,12 +110,12 @@ export function findingRoutes(
     };
   });
 
-  app.put('/api/projects/:project/findings/:fingerprint/note', TOLD, (request, reply) => {
+  app.put('/api/projects/:project/findings/:fingerprint/note', TOLD, async (request, reply) => {
     const project = projectOf(context, request.params);
     const { fingerprint } = request.params as { fingerprint: string };
     const { note } = valid(noteBody, request.body);
     knownFinding(context, doneScanOf(context, project), fingerprint);
-    store.noteFinding(project.id, fingerprint, note);
+    await whenFree(() => store.noteFinding(project.id, fingerprint, note));
     return reply.status(204).send();
   });
 

@@ -8,6 +8,7 @@ import { THOROUGH } from '../scan/scans.js';
 import type { ProjectRow } from '../store/store.js';
 import { TOLD, type Changes } from './changes.js';
 import { doneScanOf, projectOf, type Context } from './context.js';
+import { whenFree } from '../store/when-free.js';
 import { countedOwners } from './owners.js';
 import type { Sight } from './play-routes.js';
 
@@ -96,23 +97,24 @@ export function scanRoutes(app: FastifyInstance, context: Context, sight: Sight,
     const project = projectOf(context, request.params);
     const scan = doneScanOf(context, project);
     const open = (rememberedIn(store, project.id, scan.id) ?? []).filter(({ isWaived }) => isWaived !== true);
-    store.keepTouched(scan.id, await touchedBy(project, open));
+    const touched = await touchedBy(project, open);
+    await whenFree(() => store.keepTouched(scan.id, touched));
     return history(project);
   });
 
   /** Somebody looks at the last scan: what comes later is measured against it. */
   app.post('/api/projects/:project/scans/seen', async (request, reply) => {
     const scan = doneScanOf(context, projectOf(context, request.params));
-    store.seeScan(scan.id);
+    await whenFree(() => store.seeScan(scan.id));
     return reply.status(204).send();
   });
 
-  app.put('/api/projects/:project/scans/:scan', TOLD, (request, reply) => {
+  app.put('/api/projects/:project/scans/:scan', TOLD, async (request, reply) => {
     const project = projectOf(context, request.params);
     const { scan } = valid(scanParams, request.params);
     const { note } = valid(noteBody, request.body);
     if (!store.doneScan(project.id, scan)) throw unknownScan(String(scan));
-    store.noteScan(scan, note);
+    await whenFree(() => store.noteScan(scan, note));
     return reply.status(204).send();
   });
 

@@ -163,8 +163,11 @@ function conditions(scanId: number, filter: Partial<FindingFilter>): { where: st
     parts.push('position IN (SELECT value FROM json_each(?))');
     values.push(JSON.stringify(among));
   }
-  if (filter.rests) parts.push(`body ->> '$.isLearned' IS ${filter.rests === 'learned' ? 'NOT NULL' : 'NULL'}`);
-  if (filter.noted) parts.push(`${NOTE} IS NOT NULL`);
+  if (filter.rests) parts.push(`learned = ${filter.rests === 'learned' ? 1 : 0}`);
+  if (filter.noted)
+    parts.push(
+      `fingerprint IN (SELECT n.fingerprint FROM finding_notes AS n JOIN scans ON scans.project_id = n.project_id WHERE scans.id = scan_id)`,
+    );
   if (filter.folder) {
     parts.push(`(instr(files, ?) > 0 OR instr(files, ?) > 0)`);
     values.push(`\n${filter.folder}\n`, `\n${filter.folder}/`);

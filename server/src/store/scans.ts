@@ -89,7 +89,7 @@ export function scansTable(sql: Sql) {
         // A scan that was stopped meanwhile stays stopped.
         const { state } = sql('SELECT state FROM scans WHERE id = ?').one<{ state: string }>(scanId);
         if (state !== 'running') throw new GlueError('scan/stopped', 'The scan was stopped before it was saved.');
-        const addFinding = sql('INSERT INTO findings VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)');
+        const addFinding = sql('INSERT INTO findings VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)');
         result.findings.forEach((finding, position) => {
           const { file, range } = itemAt(finding.evidence, 0);
           addFinding.run(
@@ -105,6 +105,7 @@ export function scansTable(sql: Sql) {
             // Every one between line ends, so that a whole one can be looked for.
             ['', ...finding.files, ''].join('\n'),
             finding.waived ? 1 : 0,
+            finding.isLearned ? 1 : 0,
           );
         });
         const addFile = sql(
