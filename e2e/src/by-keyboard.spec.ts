@@ -64,7 +64,13 @@ describe('working through findings by keyboard alone', () => {
     }
     expect([seen.size, waived]).toEqual([100, 4]);
     const [last] = [page.url()];
+    const heading = await page.locator('glue-finding-pane h1').innerText();
     await page.keyboard.press('k');
+    // The address changes before the pane does.
+    await page.waitForFunction(
+      (before) => document.querySelector<HTMLElement>('glue-finding-pane h1')?.innerText !== before,
+      heading,
+    );
     expect(await opened(page)).not.toBe(last);
     await page.keyboard.press('n');
     await page.keyboard.type('Ask the lock crew');

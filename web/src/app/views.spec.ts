@@ -184,7 +184,8 @@ describe('Findings', () => {
       'Ask Ada',
       'It is saved when you leave the box.',
     ]);
-    await type(page, 'change', 'Ask Ada');
+    await type(page, 'input', ' Ask Ada ');
+    await type(page, 'change', ' Ask Ada ');
     const problem = { code: 'store/busy', title: 'x', detail: 'Try again.', mistakes: [] };
     await page.answer('/api/projects/1/findings/f1/note', problem, 503);
     expect(page.text('glue-finding-note [role=status]')).toBe('Not saved: Try again. Save it');

@@ -66,6 +66,8 @@ export class FindingNote {
 
   protected save(): void {
     const note = this.text().trim();
+    // Spaces around it are not kept, and are not what is missing then.
+    this.put(note);
     this.store.dispatch(findingsActions.note({ project: this.project(), fingerprint: this.fingerprint(), note }));
   }
 }
