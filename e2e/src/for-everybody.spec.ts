@@ -82,6 +82,14 @@ describe('the interface for everybody', () => {
     await isFaultless('the repairs of all that is shown');
     await page.keyboard.press('Escape');
     await page.getByRole('dialog').waitFor({ state: 'detached' });
+    for (const item of ['Waivers …', 'Repairs written …']) {
+      await page.getByRole('button', { name: 'More' }).click();
+      await page.getByRole('menuitem', { name: item }).click();
+      await page.getByRole('dialog').waitFor();
+      await isFaultless(item);
+      await page.keyboard.press('Escape');
+      await page.getByRole('dialog').waitFor({ state: 'detached' });
+    }
     await page.getByRole('button', { name: 'Settings' }).click();
     await page.getByRole('dialog').waitFor();
     await isFaultless('settings');

@@ -19,6 +19,7 @@ import { injectAddress } from '../shared/address';
 import { neighbour } from '../shared/neighbour';
 import { Evidence } from '../shared/evidence';
 import { Keys } from '../shared/keys';
+import { GridKeys } from '../shared/grid-keys';
 import { TroubleBox } from '../shared/trouble';
 import { familiesActions, familiesFeature } from './families.state';
 
@@ -57,7 +58,7 @@ const [NARROWEST, WIDEST] = [7, 24];
 /** A parent with all that descends from it: what each has of its parent's, and what of its own. */
 @Component({
   selector: 'glue-families',
-  imports: [Evidence, MatButtonModule, RouterLink, TroubleBox],
+  imports: [Evidence, GridKeys, MatButtonModule, RouterLink, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './families.html',
   styleUrl: './families.scss',

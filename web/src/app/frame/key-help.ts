@@ -45,6 +45,10 @@ const GRIPS = [
           <dt><kbd>↓</kbd> <kbd>↑</kbd> <kbd>Home</kbd> <kbd>End</kbd></dt>
           <dd>the same while the focus is in the list, and its ends</dd>
         }
+        @if (hasGrid) {
+          <dt><kbd>↓</kbd> <kbd>↑</kbd> <kbd>←</kbd> <kbd>→</kbd></dt>
+          <dd>from cell to cell of the grid</dd>
+        }
         <dt><kbd>/</kbd></dt>
         <dd>search</dd>
         <dt><kbd>?</kbd></dt>
@@ -98,6 +102,7 @@ export class KeyHelp {
   protected readonly visit = inject(FirstVisit);
   protected readonly own = HELP[this.view];
   protected readonly ownKeys = Object.entries(this.own.keys);
+  protected readonly hasGrid = this.view === 'structure' || this.view === 'families';
   protected readonly hasList = 'j' in this.own.keys;
   protected readonly grips = GRIPS;
   protected readonly isOff = inject(SettingsStore).now().keys === 'off';

@@ -6,6 +6,7 @@ import type { ExcerptView } from '@glue-trace/server/api';
 import { provideState } from '../app.store';
 import { draftSignal } from './draft';
 import { Evidence } from './evidence';
+import { GridKeys } from './grid-keys';
 import { GripMark } from './grip-mark';
 import { Keys } from './keys';
 import { distinctName, LinkSentence } from './link-sentence';
@@ -272,6 +273,57 @@ describe('Keys', () => {
     press('Enter');
     expect(pressed).toEqual(['Enter']);
     element.remove();
+  });
+});
+
+describe('a grid', () => {
+  @Component({
+    selector: 'glue-gridded',
+    imports: [GridKeys],
+    template: `<table glueGridKeys>
+      <tr>
+        <th>a</th>
+        <td><button>a1</button></td>
+        <td></td>
+        <td><button>a3</button></td>
+      </tr>
+      <tr>
+        <th>b</th>
+        <td></td>
+        <td><button>b2</button></td>
+        <td></td>
+      </tr>
+      <tr>
+        <th>c</th>
+        <td><button>c1</button></td>
+        <td><button>c2</button></td>
+        <td><input /></td>
+      </tr>
+    </table>`,
+  })
+  class Gridded {}
+
+  it('is gone through by arrows, Home and End, past cells with nothing to press', () => {
+    const table = render(Gridded, {});
+    document.body.append(table);
+    const press = (...keys: string[]): string => {
+      for (const key of keys)
+        document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+      return document.activeElement!.textContent;
+    };
+    table.querySelector('button')!.focus();
+    expect(press('ArrowRight')).toBe('a3');
+    expect(press('ArrowRight')).toBe('a3');
+    expect(press('Home')).toBe('a1');
+    expect(press('ArrowDown')).toBe('c1');
+    expect(press('End', 'ArrowUp')).toBe('b2');
+    expect(press('ArrowUp')).toBe('b2');
+    expect(press('ArrowDown', 'ArrowLeft')).toBe('c1');
+    // What is typed into is left alone.
+    table.querySelector('input')!.focus();
+    press('ArrowLeft');
+    expect(document.activeElement!.tagName).toBe('INPUT');
+    table.remove();
   });
 });
 

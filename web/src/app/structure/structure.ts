@@ -7,6 +7,7 @@ import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
 import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
+import { GridKeys } from '../shared/grid-keys';
 import { GripMark } from '../shared/grip-mark';
 import { Keys } from '../shared/keys';
 import { LinkSentence } from '../shared/link-sentence';
@@ -45,7 +46,7 @@ const MOST_TOLD = 12;
 /** Who depends on whom among folders or scenes; each cell opens its links. */
 @Component({
   selector: 'glue-structure',
-  imports: [GripMark, LinkSentence, MatButtonModule, RouterLink, TroubleBox],
+  imports: [GridKeys, GripMark, LinkSentence, MatButtonModule, RouterLink, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './structure.html',
   styleUrl: './structure.scss',
