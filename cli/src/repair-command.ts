@@ -1,5 +1,5 @@
 import { basename, join } from 'node:path';
-import { GlueError, itemAt, plain, repairsChosen, type Finding, type Tried } from '@glue-trace/core';
+import { GlueError, itemAt, repairsChosen, type ChosenRepair } from '@glue-trace/core';
 import {
   openStore,
   patchOf,
@@ -14,7 +14,6 @@ import {
   writeRepair,
   type PlannedRepair,
   type ScanResult,
-  type Wanted,
 } from '@glue-trace/server';
 import { give, remark, tell } from './terminal.js';
 
@@ -57,14 +56,11 @@ export async function repairCommand(dir: string, flags: RepairFlags): Promise<vo
   remark(`glue: ${told(planned)}; nothing was written. Add --write to write it.`);
 }
 
-/** A repair that is asked for, and what is called so. */
-type Asked = Tried & Wanted;
-
 /** The repairs that are asked for, and how many findings have only such as somebody has to look at. */
 function askedOf(
   { analysis }: ScanResult,
   { check, finding, choose, unsure: takesUnsure = false }: RepairFlags,
-): { asked: Asked[]; unsure: number } {
+): { asked: ChosenRepair[]; unsure: number } {
   const { findings } = analysis;
   for (const fingerprint of finding ?? []) {
     if (!findings.some((one) => one.fingerprint === fingerprint))
@@ -76,19 +72,11 @@ function askedOf(
   const some = findings.filter(
     (one) => (!check || check.includes(one.check)) && (!finding || finding.includes(one.fingerprint)),
   );
-  const asked = some.flatMap((one) => chosen(one, choose, takesUnsure));
+  const asked = some.flatMap((one) => repairsChosen(one, choose, takesUnsure));
   const unsure = takesUnsure
     ? 0
     : some.filter(({ repairs }) => repairs.some(({ changes }) => changes) && !repairs.some(({ sure }) => sure)).length;
   return { asked, unsure };
-}
-
-function chosen(finding: Finding, number: number, takesUnsure: boolean): Asked[] {
-  const sentence = plain(finding.sentence);
-  return repairsChosen(finding.repairs, number, takesUnsure).map((at) => {
-    const { title, changes = [], oneOf, mends } = itemAt(finding.repairs, at);
-    return { name: `${title}: ${sentence}`, finding, changes, oneOf, mends };
-  });
 }
 
 function write(folder: string, { data, plan }: RepairFlags, { plan: read }: ScanResult, planned: PlannedRepair): void {

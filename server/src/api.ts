@@ -183,7 +183,7 @@ export interface FindingPage {
   rows: FindingRow[];
   /** Findings by check within the other filters. */
   byCheck: { check: string; count: number }[];
-  /** Findings by first folder within the other filters, most first; empty for files at the top. */
+  /** Findings by the folder of their first place within the other filters, most first; empty for files at the top. */
   byFolder: { folder: string; count: number }[];
   /** Findings by severity within the other filters. */
   bySeverity: { severity: string; count: number }[];

@@ -4,7 +4,6 @@
  * (`wheel_2`, `door-l`) are no slips.
  */
 import { distance, nearest, type Words } from '../helpers/nearest.js';
-import type { Repair } from '../model/finding.js';
 
 /** Shorter names are alike by chance. */
 const LEAST_LETTERS = 4;
@@ -29,16 +28,4 @@ function plain(name: string): string {
     .replace(/\d+/g, '')
     .replace(/(?<![\p{L}])\p{L}(?![\p{L}])/gu, '')
     .replace(/(?<=\p{Ll})\p{Lu}(?!\p{L})/gu, '');
-}
-
-/**
- * Positions of the repairs of a finding that are written when the one of a number is asked for, counting those that can
- * be written from 1. The first sure one brings those along that are sure at the finding's other places.
- */
-export function repairsChosen(repairs: readonly Repair[], number: number, takesUnsure: boolean): number[] {
-  const written = [...repairs.entries()].filter(([, { changes, sure }]) => changes && (sure || takesUnsure));
-  const [first] = written;
-  const isForSome = number === 1 && first?.[1].sure && first[1].mends !== undefined;
-  const taken = isForSome ? written.filter(([, { sure, mends }]) => sure && mends) : written.slice(number - 1, number);
-  return taken.map(([at]) => at);
 }

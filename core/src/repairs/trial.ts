@@ -34,6 +34,30 @@ export interface Tried {
   mends?: number;
 }
 
+/** A repair of a finding that is asked for. */
+export interface ChosenRepair extends Tried {
+  /** Its place in the list of the finding. */
+  at: number;
+  /** How it is called when it is left out. */
+  name: string;
+  oneOf?: string;
+}
+
+/**
+ * The repair of a finding that is chosen by its number, counting those that can be written from 1. The first sure one
+ * brings those along that are sure at the finding's other places.
+ */
+export function repairsChosen(finding: Finding, number: number, takesUnsure: boolean): ChosenRepair[] {
+  const sentence = plain(finding.sentence);
+  const written = finding.repairs.flatMap(({ title, changes, sure, oneOf, mends }, at) =>
+    changes && (sure || takesUnsure)
+      ? [{ finding, at, name: `${title}: ${sentence}`, changes, sure, oneOf, mends }]
+      : [],
+  );
+  const isForSome = number === 1 && written[0]?.sure && written[0].mends !== undefined;
+  return isForSome ? written.filter(({ sure, mends }) => sure && mends) : written.slice(number - 1, number);
+}
+
 /** Why a repair does not count; undefined when it holds. */
 export type Verdict = string | undefined;
 

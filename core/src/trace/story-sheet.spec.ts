@@ -57,6 +57,13 @@ describe('the drawing of a story', () => {
     ]);
   });
 
+  it('has unbroken lines where a mark says something else than a condition', () => {
+    const grips = ['only if wet', 'unless wet', 'it has no such function', 'in place of Boat', 'goes on', ''].map(
+      (mark) => drawn('forward', `0|type:A|hears it|x()|${mark}`)[0].replace(/.*\((\w+)\)$/, '$1'),
+    );
+    expect(grips).toEqual(['name', 'name', 'fixed', 'fixed', 'fixed', 'fixed']);
+  });
+
   it('is the event alone where nothing is known, and says who nobody is', () => {
     expect(storySheet({ key: 'event:e', name: 'e' }, [], 'backward').isInOrder).toBeFalse();
     expect(storySheet({ key: 'event:e', name: 'e' }, [], 'forward').isInOrder).toBeTrue();

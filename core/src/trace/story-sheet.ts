@@ -24,8 +24,8 @@ export interface ToldLine {
   whatKey?: string;
 }
 
-/** What a mark says that is no condition. */
-const NO_CONDITION = /^(?:$|round in a circle|goes on|in place of )/;
+/** Marks that say on what something hangs; others say that it goes round, goes on, or has no such function. */
+const CONDITION = /^(?:only if|unless) /;
 /** What a listener does at the event that it hangs on; all else is done to something. */
 const LISTENS = /^(?:hears it|listens)$/;
 
@@ -55,7 +55,7 @@ export function storySheet(
       known.words = [...new Set([...known.words.split('; '), said])].join('; ');
       known.count++;
     } else {
-      const grip = NO_CONDITION.test(mark) ? 'fixed' : 'name';
+      const grip = CONDITION.test(mark) ? 'name' : 'fixed';
       sheet.lines.push({ from, to, words: said, grip, count: 1 });
     }
   };

@@ -122,7 +122,11 @@ export function findingRoutes(
   /** Who last touched what was found, and how much of it, most first. */
   app.get('/api/projects/:project/owners', async (request): Promise<TouchedBy[]> => {
     const project = projectOf(context, request.params);
-    return countedOwners(await owners(project, doneScanOf(context, project)));
+    const scan = doneScanOf(context, project);
+    const all = await owners(project, scan, true);
+    // Those that are accepted do not stand in the list.
+    const open = new Set(store.openPositions(scan.id));
+    return countedOwners(all.filter((_, position) => open.has(position)));
   });
 
   app.get('/api/projects/:project/findings/:fingerprint/trial', async (request): Promise<{ trials: RepairTrial[] }> => {

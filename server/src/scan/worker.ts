@@ -4,10 +4,8 @@ import { parentPort, workerData } from 'node:worker_threads';
 import {
   compareTrial,
   GlueError,
-  itemAt,
   mapChange,
   must,
-  plain,
   repairsChosen,
   viewFinding,
   type Graph,
@@ -251,13 +249,9 @@ async function sureRepairs(fingerprints: readonly string[]): Promise<SureRepairs
   if (!result) return found;
   const asked = result.analysis.findings.flatMap((finding) => {
     if (!wanted.has(finding.fingerprint)) return [];
-    const { repairs, sentence } = finding;
-    const taken = repairsChosen(repairs, 1, false);
-    if (taken.length === 0) found[repairs.some(({ changes }) => changes) ? 'unsure' : 'without']++;
-    return taken.map((at) => {
-      const { title, changes = [], oneOf, mends } = itemAt(repairs, at);
-      return { finding, at, name: `${title}: ${plain(sentence)}`, changes, oneOf, mends };
-    });
+    const taken = repairsChosen(finding, 1, false);
+    if (taken.length === 0) found[finding.repairs.some(({ changes }) => changes) ? 'unsure' : 'without']++;
+    return taken;
   });
   for (const { repair, reason } of await triedRepairs(folder, result, asked)) {
     const { finding, at, name } = repair;

@@ -88,6 +88,11 @@ export function findingsTable(sql: Sql) {
     /** Where the first findings of a scan stand, in order. */
     findingPlaces: (scanId: number, most: number): { file: string; line: number }[] =>
       sql('SELECT file, line FROM findings WHERE scan_id = ? ORDER BY position LIMIT ?').all(scanId, most),
+    /** Positions of findings that are not accepted. */
+    openPositions: (scanId: number): number[] =>
+      sql('SELECT position FROM findings WHERE scan_id = ? AND waived = 0')
+        .all<{ position: number }>(scanId)
+        .map(({ position }) => position),
     /** Other findings about a piece, worst first. */
     findingsBeside(scanId: number, fingerprint: string, piece: string): BesideView[] {
       return sql(

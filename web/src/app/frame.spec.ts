@@ -10,6 +10,7 @@ import { routes } from './app.routes';
 import { provideState } from './app.store';
 import { Saved } from './findings/saved';
 import { FirstVisit } from './frame/first-visit';
+import { Frame } from './frame/frame';
 import { KeyHelp } from './frame/key-help';
 import { projectsActions } from './projects/projects.state';
 import { Connection, withConnection } from './shared/connection';
@@ -227,5 +228,26 @@ describe('the title of the page', () => {
     await router.navigateByUrl('/projects');
     TestBed.tick();
     expect(TestBed.inject(Title).getTitle()).toBe('Projects · Glue Trace');
+  });
+});
+
+describe('a project without a plan', () => {
+  const said = async (verdict: string | null, state: 'done' | 'failed' | 'running'): Promise<boolean> => {
+    TestBed.resetTestingModule();
+    whole();
+    const own = project({ plan: 'learned', verdict, lastScan: { ...project().lastScan!, state } });
+    const fixture = TestBed.createComponent(Frame);
+    TestBed.inject(Store).dispatch(projectsActions.choose({ project: 1 }));
+    TestBed.inject(Store).dispatch(projectsActions.loaded({ list: [own], about: { version: '1', starts: [] } }));
+    await TestBed.inject(Router).navigateByUrl('/p/1/wiring');
+    fixture.detectChanges();
+    return words(fixture.nativeElement as HTMLElement).includes('it is read by one that was learned');
+  };
+
+  it('is said to be read by what was learned only where something was', async () => {
+    expect(await said('Ready to play', 'done')).toBeTrue();
+    expect(await said('Ready to play', 'running')).toBeTrue();
+    expect(await said(null, 'running')).toBeFalse();
+    expect(await said(null, 'failed')).toBeFalse();
   });
 });

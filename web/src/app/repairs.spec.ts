@@ -168,9 +168,12 @@ describe('Repairs', () => {
       return document.querySelector<HTMLElement>('glue-repair-all')!;
     };
     const none = await ask({ findings: [], left: [], unsure: 2, without: 1 });
-    expect(none.textContent).toContain('0 can be repaired surely');
+    expect(none.textContent).toContain('Nothing of what is shown can be repaired surely');
     expect(none.querySelector('glue-repair-preview')).toBeNull();
     none.querySelector<HTMLElement>('button')!.click();
+    // A dialog goes after a moment.
+    for (let n = 0; n < 100 && document.querySelector('glue-repair-all'); n++)
+      await new Promise((resolve) => setTimeout(resolve, 20));
     await page.settle();
     const findings = [{ fingerprint: 'f1', repair: 1 }];
     const dialog = await ask({ findings, left: [{ name: 'Write “gone”', reason: 'no' }], unsure: 1, without: 0 });

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, li
 import { MatButtonModule } from '@angular/material/button';
 import { Store } from '@ngrx/store';
 import { remember, remembered } from '../shared/draft';
-import { findingsActions, findingsFeature } from './findings.state';
+import { findingsActions, findingsFeature, noteKey } from './findings.state';
 
 /** What somebody notes on a finding: saved when the box is left; until then it stays in this tab. */
 @Component({
@@ -49,8 +49,12 @@ export class FindingNote {
   readonly note = input.required<string>();
 
   private readonly store = inject(Store);
-  protected readonly trouble = this.store.selectSignal(findingsFeature.selectNoteTrouble);
-  private readonly key = computed(() => `glue-note-${this.project()}-${this.fingerprint()}`);
+  private readonly failed = this.store.selectSignal(findingsFeature.selectNoteTrouble);
+  protected readonly trouble = computed(() => {
+    const failed = this.failed();
+    return failed?.of === this.fingerprint() ? failed.trouble : null;
+  });
+  private readonly key = computed(() => noteKey(this.project(), this.fingerprint()));
   protected readonly text = linkedSignal(() => remembered(this.key(), this.note()));
 
   constructor() {

@@ -1,10 +1,11 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, map, of, switchMap, take } from 'rxjs';
+import { catchError, map, of, switchMap, take, tap } from 'rxjs';
 import { Api } from '../api';
+import { remember, remembered } from '../shared/draft';
 import { excerptsOf } from '../shared/excerpts';
 import { each, latest, single } from '../shared/request';
-import { findingsActions } from './findings.state';
+import { findingsActions, noteKey } from './findings.state';
 
 export const findingsEffects = {
   load: latest({
@@ -52,9 +53,22 @@ export const findingsEffects = {
   note: each({
     on: findingsActions.note,
     ask: (api, { project, fingerprint, note }) => api.noteFinding(project, fingerprint, note),
-    done: (_nothing, { fingerprint, note }) => findingsActions.noted({ fingerprint, note }),
-    failed: (trouble) => findingsActions.noteFailed({ trouble }),
+    done: (_nothing, { project, fingerprint, note }) => findingsActions.noted({ project, fingerprint, note }),
+    failed: (trouble, { fingerprint }) => findingsActions.noteFailed({ fingerprint, trouble }),
   }),
+
+  /** What is saved is no draft any more, also where another finding is looked at by then. */
+  noted: createEffect(
+    (actions = inject(Actions)) =>
+      actions.pipe(
+        ofType(findingsActions.noted),
+        tap(({ project, fingerprint, note }) => {
+          const key = noteKey(project, fingerprint);
+          if (remembered(key, '') === note) remember(key, null);
+        }),
+      ),
+    { functional: true, dispatch: false },
+  ),
 
   scenes: latest({
     on: findingsActions.loadScenes,

@@ -15,12 +15,16 @@ export interface FindingsState {
   /** The finding in the reading pane. */
   open: { finding: FindingDetail; excerpts: (ExcerptView | null)[] } | null;
   openTrouble: Trouble | null;
-  noteTrouble: Trouble | null;
+  /** Why a note was not saved, and of which finding. */
+  noteTrouble: { of: string; trouble: Trouble } | null;
   /** What the list can be narrowed by; null until it is asked for. */
   scenes: Stops | null;
   owners: TouchedBy[] | null;
   narrowTrouble: Trouble | null;
 }
+
+/** Where the draft of a note is kept. */
+export const noteKey = (project: number, fingerprint: string): string => `glue-note-${project}-${fingerprint}`;
 
 export const NO_FILTER: FindingFilter = {
   severity: '',
@@ -51,8 +55,8 @@ export const findingsActions = createActionGroup({
     openFailed: props<{ trouble: Trouble }>(),
     close: emptyProps(),
     note: props<{ project: number; fingerprint: string; note: string }>(),
-    noted: props<{ fingerprint: string; note: string }>(),
-    noteFailed: props<{ trouble: Trouble }>(),
+    noted: props<{ project: number; fingerprint: string; note: string }>(),
+    noteFailed: props<{ fingerprint: string; trouble: Trouble }>(),
     loadScenes: props<{ project: number }>(),
     scenesLoaded: props<{ scenes: Stops }>(),
     loadOwners: props<{ project: number }>(),
@@ -112,7 +116,6 @@ export const findingsFeature = createFeature({
       ...state,
       open: { finding, excerpts },
       openTrouble: null,
-      noteTrouble: null,
     })),
     on(findingsActions.openFailed, (state, { trouble }) => ({ ...state, open: null, openTrouble: trouble })),
     on(findingsActions.close, (state) => ({ ...state, open: null, openTrouble: null })),
@@ -125,7 +128,10 @@ export const findingsFeature = createFeature({
           ? { ...state.open, finding: { ...state.open.finding, note } }
           : state.open,
     })),
-    on(findingsActions.noteFailed, (state, { trouble }) => ({ ...state, noteTrouble: trouble })),
+    on(findingsActions.noteFailed, (state, { fingerprint, trouble }) => ({
+      ...state,
+      noteTrouble: { of: fingerprint, trouble },
+    })),
     on(findingsActions.scenesLoaded, (state, { scenes }) => ({ ...state, scenes })),
     on(findingsActions.loadOwners, findingsActions.loadScenes, (state) => ({ ...state, narrowTrouble: null })),
     on(findingsActions.ownersLoaded, (state, { owners }) => ({ ...state, owners })),

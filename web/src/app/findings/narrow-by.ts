@@ -13,7 +13,7 @@ import { findingsActions, findingsFeature } from './findings.state';
   imports: [MatButtonModule, MatMenuModule, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <button matButton [matMenuTriggerFor]="by">Narrow by</button>
+    <button matButton [matMenuTriggerFor]="by" [disabled]="!!state().trouble">Narrow by</button>
     <mat-menu #by="matMenu">
       <button mat-menu-item [matMenuTriggerFor]="scenes" (menuOpened)="loadScenes()">Scene</button>
       <button mat-menu-item [matMenuTriggerFor]="folders">Folder</button>
@@ -42,7 +42,7 @@ import { findingsActions, findingsFeature } from './findings.state';
       @for (one of state().counts.byFolder; track one.folder) {
         @if (one.folder) {
           <button mat-menu-item (click)="chosen.emit({ folder: one.folder })">
-            {{ one.folder }} <span class="dim">{{ one.count }}</span>
+            {{ one.folder }}
           </button>
         }
       } @empty {
@@ -61,7 +61,7 @@ import { findingsActions, findingsFeature } from './findings.state';
           <p class="dim" role="status">
             {{
               state().owners
-                ? 'Nobody knows: the folder has no version history.'
+                ? 'No version history knows who touched these lines.'
                 : 'Asking the version history who touched each line …'
             }}
           </p>

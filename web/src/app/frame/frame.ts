@@ -102,8 +102,8 @@ export class Frame {
   });
   /** Where a scan failed for want of anything to learn from, nothing is read. */
   protected readonly isReadByLearned = computed(() => {
-    const { plan, lastScan } = this.project() ?? {};
-    return plan === 'learned' && lastScan?.state !== 'failed';
+    const { plan, lastScan, verdict } = this.project() ?? {};
+    return plan === 'learned' && lastScan?.state !== 'failed' && typeof verdict === 'string';
   });
   protected readonly progress = computed(() => this.project()?.running?.progress ?? null);
   protected readonly progressWords = computed(() => {

@@ -22,8 +22,12 @@ export interface RepairAllData {
     <mat-dialog-content>
       @if (state().sure; as sure) {
         <p role="status">
-          Of the {{ data.shown }} that are shown, {{ mended() }} can be repaired surely: tried together in memory, they
-          go, and nothing comes.
+          @if (mended() > 0) {
+            {{ mended() }} of {{ data.shown }} can be repaired surely: tried together in memory, they go, and nothing
+            comes.
+          } @else {
+            Nothing of what is shown can be repaired surely.
+          }
           @if (sure.unsure > 0) {
             {{ sure.unsure }} {{ sure.unsure === 1 ? 'has a repair' : 'have repairs' }} that somebody has to look at.
           }

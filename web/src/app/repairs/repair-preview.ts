@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Store } from '@ngrx/store';
+import { save } from '../shared/picture';
 import { PatchView } from '../shared/patch-view';
 import { repairsFeature } from './repairs.state';
 
@@ -76,10 +77,6 @@ export class RepairPreviewBox {
   protected download(): void {
     const { preview } = this.state();
     if (!preview) return;
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([preview.patch], { type: 'text/x-patch' }));
-    link.download = `${this.name()}.patch`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    save(new Blob([preview.patch], { type: 'text/x-patch' }), `${this.name()}.patch`);
   }
 }

@@ -43,7 +43,8 @@ function textOf(drawn: SVGSVGElement): string {
   return `<?xml version="1.0" encoding="UTF-8"?>\n${new XMLSerializer().serializeToString(svg).replace(/<!--[^]*?-->/g, '')}\n`;
 }
 
-function save(blob: Blob, name: string): void {
+/** Offers a file to be kept. @param name with its ending */
+export function save(blob: Blob, name: string): void {
   const link = document.createElement('a');
   link.href = URL.createObjectURL(blob);
   link.download = name;
