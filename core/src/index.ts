@@ -143,7 +143,14 @@ export * from './trace/finding-view.js';
 export { applyEdits, byFile, type Change, type TextEdit } from './repairs/change.js';
 export { isCode } from './repairs/encode.js';
 export { repairedText, writingOf } from './repairs/repaired.js';
-export { editsOfRepair, repairsChosen, tryRepairs, type ChosenRepair, type Tried, type Verdict } from './repairs/trial.js';
+export {
+  editsOfRepair,
+  repairsChosen,
+  tryRepairs,
+  type ChosenRepair,
+  type Tried,
+  type Verdict,
+} from './repairs/trial.js';
 export { toPatch, type ChangedFile } from './repairs/patch.js';
 export { NO_HISTORY, type Commit, type History, type Version } from './model/history.js';
 export type { PartValues } from './linking/linked.js';
