@@ -27,7 +27,7 @@ export const VIEWS = [
 
 export async function isSettled(page: Page): Promise<void> {
   await page.locator('main h1, main h2, main [role=alert]').first().waitFor();
-  await page.waitForFunction(() => !/Loading …|Going through all events …/.test(document.body.innerText));
+  await page.waitForFunction(() => !document.querySelector('main glue-waiting'));
 }
 
 /** A session of play, for the views that tell of it. */

@@ -34,7 +34,7 @@ describe('broken/wrong-place', () => {
   it('fires on a script that stands where its kind does not run, and gives the house’s reason', () => {
     const rule = { scripts: '**/*.shore.ts', in: 'shore/**', because: 'only shore scripts run ashore' };
     expect(put({ 'boats/tide.shore.ts': tide, 'a.json': carried('boats/tide.shore.ts') }, [rule])).toEqual([
-      'boats/tide.shore.ts is kept where its kind does not run; it belongs into shore/** (only shore scripts run ashore) @ boats/tide.shore.ts:1',
+      'boats/tide.shore.ts is kept where its kind does not run; it belongs in shore/** (only shore scripts run ashore) @ boats/tide.shore.ts:1',
     ]);
     expect(put({ 'shore/tide.shore.ts': tide, 'a.json': carried('shore/tide.shore.ts') }, [rule])).toEqual([]);
   });

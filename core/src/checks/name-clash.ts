@@ -142,7 +142,7 @@ function clash(
     files: [...new Set(inOrder.map(([, piece]) => fileOf(graph, piece)))],
     repairs: [
       {
-        title: 'Give one another name',
+        title: 'Give one of them another name',
         words: 'Put the name of its package in front of one of them, and change what refers to it.',
       },
     ],

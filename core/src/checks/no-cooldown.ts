@@ -33,7 +33,7 @@ function repeated({ events, plan, world }: Linked): Draft[] {
             {
               sentence: [
                 { name: `${type.name}.${fact.name}()`, piece: type.piece },
-                ...sentence` ${does(first)} whenever ${{ name: event.name, piece: event.piece }} comes, and that comes again and again`,
+                ...sentence` ${does(first)} whenever ${{ name: event.name, piece: event.piece }} comes, and it comes again and again`,
               ],
               sure: 'The plan says that the event repeats, and nothing in the code stands between it and what is done.',
               pieces: [type.piece, event.piece],

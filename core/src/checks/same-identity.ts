@@ -105,7 +105,7 @@ function draftOf({ graph }: Linked, first: Holder, second: Holder, count: number
     places: count,
     repairs: [
       {
-        title: 'Give one another identity',
+        title: 'Give one of them another identity',
         words:
           'Change the identity of one of them, and what refers to that one; or take out the one that is left over.',
       },

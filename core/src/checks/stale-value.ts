@@ -15,7 +15,7 @@ export const staleValue: Check = {
   severity: 'warning',
   why: 'The value is silently lost, or the wire calls nothing: what somebody once set up has no effect in play.',
   decides:
-    'Every saved value is compared with the fields of the script and its parents, every wire with the functions of the scripts on its object: one that carries none can do nothing. Silent when a parent is not known, when a part on the object is not known, when the engine brings the member or the plan does not say what it brings, and when code attaches scripts that have the function.',
+    'Every saved value is compared with the fields of the script and its parents, every wire with the functions of the scripts on its object: one that carries none can do nothing. Such a wire is an error. Silent when a parent is not known, when a part on the object is not known, when the engine brings the member or the plan does not say what it brings, and when code attaches scripts that have the function.',
   run: (linked) => [
     ...grouped(faultsOf(linked, 'stale value'), placeKey).map((faults) => fromValue(linked, faults)),
     ...faultsOf(linked, 'stale handler').map((fault) => fromHandler(linked, fault)),

@@ -17,7 +17,7 @@ export const unlistedScene: Check = {
   severity: 'error',
   why: 'It works where all files lie at hand, and fails in the build: the scene cannot be entered, or play begins elsewhere.',
   decides:
-    'Works where the plan says which list is the build list and what names the start scene. Fires when a scene is loaded that is not listed, when a listed scene does not exist, when the start scene is not set, not listed, or not the one that the house means. Silent on scenes that nothing loads, and where there is no list.',
+    'Works where the plan says which list is the build list and what names the start scene. Fires when a scene is loaded that is not listed, when a listed scene does not exist, when the start scene is not set, not listed, or – a warning – not the one that the house means. Silent on scenes that nothing loads, and where there is no list.',
   run: (linked) => [...notListed(linked), ...listedMissing(linked), ...startScene(linked)],
 };
 

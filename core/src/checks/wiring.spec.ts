@@ -268,7 +268,7 @@ describe('fragile/no-cooldown', () => {
 
   it('fires on a trigger that sends on every touch, also through a function of its own', () => {
     expect(plate("bells.ring('pressed');")).toEqual([
-      'Plate.go() sends pressed whenever engine.touched comes, and that comes again and again @ scripts/plate.ts:2',
+      'Plate.go() sends pressed whenever engine.touched comes, and it comes again and again @ scripts/plate.ts:2',
     ]);
     expect(plate('this.tell();').length).toBe(1);
   });

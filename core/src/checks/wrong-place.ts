@@ -40,7 +40,7 @@ function fromRule(linked: Linked, source: number, rule: PlaceRule): Draft[] {
       ...common,
       sentence: [
         { name: file, piece },
-        ...sentence` is kept where its kind does not run; it belongs into ${rule.in.join(' or ')}`,
+        ...sentence` is kept where its kind does not run; it belongs in ${rule.in.join(' or ')}`,
         because,
       ].filter((run) => run !== ''),
       pieces: [piece],

@@ -16,7 +16,7 @@ svg text { fill: var(--ink); }
 figure { margin: .8rem 0; } figcaption { color: var(--dim); font-size: .85rem; }
 .stop { fill: var(--card); stroke: var(--line); stroke-width: 1.5; } .start { stroke: var(--ink); stroke-width: 2.5; } .name { font-weight: 600; }
 rect.stop.error { stroke: var(--error); } rect.stop.warning { stroke: var(--warning); }
-.way { fill: none; stroke: var(--dim); stroke-width: 1.3; } .back { stroke-dasharray: 5 3; } marker path { fill: var(--dim); }
+.way { fill: none; stroke: var(--dim); stroke-width: 1.3; } .way.path { stroke-dasharray: 9 3; } .way.name { stroke-dasharray: 4 4; } .way.built { stroke-dasharray: 1.5 4; } marker path { fill: var(--dim); }
 rect.error:not(.stop) { fill: var(--error); } rect.warning:not(.stop) { fill: var(--warning); } rect.note:not(.stop) { fill: var(--note); }
 form { display: flex; flex-wrap: wrap; gap: .4rem 1.1rem; align-items: center; padding: .7rem 0; border-block: 1px solid var(--line); position: sticky; top: 0; background: var(--paper); }
 form[hidden], article[hidden] { display: none; }

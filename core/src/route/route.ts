@@ -80,27 +80,27 @@ const LEADS_NOWHERE: ReadonlySet<number> = new Set([VERBS.indexOf('overrides')])
 
 /**
  * Marks what comes along with some pieces: what they hold, lead to, and are copies of.
- * @param enters whether a piece is walked into
+ * @param enters whether a piece is walked into, by which link; -1 for what is held or copied
  * @returns 1 for each piece that does
  */
 export function comingAlong(
   graph: Graph,
   starts: readonly number[],
-  enters: (piece: number) => boolean = () => true,
+  enters: (piece: number, link: number) => boolean = () => true,
 ): Uint8Array {
   const along = new Uint8Array(graph.pieceCount);
   const open: number[] = [];
-  const reach = (piece: number): void => {
-    if (piece < 0 || along[piece] || !enters(piece)) return;
+  const reach = (piece: number, link = -1): void => {
+    if (piece < 0 || along[piece] || !enters(piece, link)) return;
     along[piece] = 1;
     open.push(piece);
   };
-  starts.forEach(reach);
+  for (const piece of starts) reach(piece);
   const { outgoing, children, links, pieces } = graph;
   for (let piece = open.pop(); piece !== undefined; piece = open.pop()) {
-    groupOf(children, piece).forEach(reach);
+    for (const child of groupOf(children, piece)) reach(child);
     for (const link of groupOf(outgoing, piece))
-      if (!LEADS_NOWHERE.has(cellAt(links.verb, link))) reach(cellAt(links.to, link));
+      if (!LEADS_NOWHERE.has(cellAt(links.verb, link))) reach(cellAt(links.to, link), link);
     // What stands in an instance is what the prefab says.
     reach(cellAt(pieces.origin, piece));
   }

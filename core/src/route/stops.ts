@@ -2,6 +2,7 @@
 import { cellAt, itemAt } from '../helpers/at.js';
 import type { Severity } from '../model/finding.js';
 import { keyOf, kindOf, titleOf, type Graph } from '../model/graph.js';
+import { GRIPS, type Grip } from '../model/link.js';
 import { pieceByKey } from '../trace/trace.js';
 import type { FindingView } from '../trace/finding-view.js';
 import { comingAlong } from './route.js';
@@ -38,8 +39,8 @@ export interface Stop {
 export interface Stops {
   /** In the order of their steps. */
   stops: Stop[];
-  /** Positions of stops: from one, another one is loaded. */
-  ways: { from: number; to: number }[];
+  /** Positions of stops: from one, another one is loaded; with the weakest grip of what loads it. */
+  ways: { from: number; to: number; grip: Grip }[];
   /** Scenes on the way that are not told, since there are too many. */
   more: number;
 }
@@ -62,7 +63,7 @@ export function stopsOf(
   const sceneOf = scenesAbove(graph);
   const open = findings.filter(({ waived }) => !waived);
   const about = open.map((finding) => piecesOf(graph, finding));
-  const walked = new Map<number, Pick<Stop, 'counts' | 'seen'> & { loaded: Set<number> }>();
+  const walked = new Map<number, Pick<Stop, 'counts' | 'seen'> & { loaded: Map<number, number> }>();
   const walk = (stop: number) => {
     let known = walked.get(stop);
     if (known) return known;
@@ -75,14 +76,14 @@ export function stopsOf(
     return known;
   };
   const scenes = isWhole ? [...new Set(sceneOf)].filter((scene) => scene >= 0) : [];
-  const loaded = new Set(scenes.slice(0, MOST_STOPS).flatMap((scene) => [...walk(scene).loaded]));
+  const loaded = new Set(scenes.slice(0, MOST_STOPS).flatMap((scene) => [...walk(scene).loaded.keys()]));
   // Where nothing begins a circle of scenes, the first of them does.
   const others = [...scenes.filter((scene) => !loaded.has(scene)), ...scenes];
   const known = [...new Set(starts.map((piece) => (cellAt(sceneOf, piece) < 0 ? piece : cellAt(sceneOf, piece))))];
   /** Pieces that are stops, with the loads to them. */
   const steps = new Map(known.map((piece) => [piece, 0]));
   const stops: Stop[] = [];
-  const ways: [from: number, to: number][] = [];
+  const ways: [from: number, to: number, grip: number][] = [];
   for (let at = 0; at < MOST_STOPS; at++) {
     const stop = known[at] ?? others.find((scene) => !steps.has(scene));
     if (stop === undefined) break;
@@ -94,8 +95,8 @@ export function stopsOf(
       ...{ key: keyOf(graph, stop), title: titleOf(graph, stop), steps: own, counts: told.counts },
       ...(told.seen && { seen: told.seen }),
     });
-    for (const scene of next) {
-      ways.push([stop, scene]);
+    for (const [scene, grip] of next) {
+      ways.push([stop, scene, grip]);
       if (steps.has(scene)) continue;
       steps.set(scene, own + 1);
       known.push(scene);
@@ -104,9 +105,9 @@ export function stopsOf(
   const position = new Map(known.slice(0, stops.length).map((piece, at) => [piece, at]));
   return {
     stops,
-    ways: ways.flatMap(([from, to]) => {
+    ways: ways.flatMap(([from, to, grip]) => {
       const [start, end] = [position.get(from), position.get(to)];
-      return start === undefined || end === undefined ? [] : [{ from: start, to: end }];
+      return start === undefined || end === undefined ? [] : [{ from: start, to: end, grip: itemAt(GRIPS, grip) }];
     }),
     more: new Set([...known, ...scenes]).size - stops.length,
   };
@@ -127,13 +128,18 @@ export function findingsIn(
 const piecesOf = (graph: Graph, { pieces }: Pick<FindingView, 'pieces'>): number[] =>
   pieces.flatMap(({ key }) => pieceByKey(graph, key) ?? []);
 
-/** What is there once a scene is, and the other scenes that it leads to. */
-function comesAlong(graph: Graph, sceneOf: Int32Array, stop: number): { along: Uint8Array; loaded: Set<number> } {
-  const loaded = new Set<number>();
-  const along = comingAlong(graph, [stop], (piece) => {
+/** What is there once a scene is, and the other scenes that it leads to, with the weakest grip (its position) of all ways to each. */
+function comesAlong(
+  graph: Graph,
+  sceneOf: Int32Array,
+  stop: number,
+): { along: Uint8Array; loaded: Map<number, number> } {
+  const loaded = new Map<number, number>();
+  const along = comingAlong(graph, [stop], (piece, link) => {
     const scene = cellAt(sceneOf, piece);
     if (scene < 0 || scene === stop) return true;
-    loaded.add(scene);
+    const grip = link < 0 ? 0 : cellAt(graph.links.grip, link);
+    loaded.set(scene, Math.max(grip, loaded.get(scene) ?? 0));
     return false;
   });
   return { along, loaded };

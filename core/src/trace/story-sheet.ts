@@ -2,10 +2,21 @@
 import { itemAt } from '../helpers/at.js';
 import type { Grip } from '../model/link.js';
 
+/** How a box stands out: it is what the drawing is about, or something was found there, or all is well. */
+export type BoxLook = 'about' | 'error' | 'warning' | 'good' | 'plain';
+
 /** Boxes and the lines between them, not laid out yet. */
 export interface SheetShape {
-  /** The first one is what it is about. */
-  boxes: { key: string; name: string; title: string; under: string }[];
+  boxes: {
+    key: string;
+    name: string;
+    title: string;
+    under: string;
+    /** `plain` unless given. */
+    look?: BoxLook;
+    /** The column that it stands in or right of, from 0; by the lines alone when left out. */
+    column?: number;
+  }[];
   /** `from` and `to` are positions of boxes. The weaker the grip, the more broken up the line. */
   lines: { from: number; to: number; words: string; grip: Grip; count: number }[];
   /** Lines run from earlier boxes to later ones, but for those that go back. */
@@ -45,8 +56,9 @@ export function storySheet(
     const known = places.get(key || name);
     if (known !== undefined) return known;
     const under = key.slice(0, Math.max(0, key.indexOf(':')));
+    const look = sheet.boxes.length === 0 ? 'about' : 'plain';
     places.set(key || name, sheet.boxes.length);
-    return sheet.boxes.push({ key, name, title: under ? `${name} (${under})` : name, under }) - 1;
+    return sheet.boxes.push({ key, name, title: under ? `${name} (${under})` : name, under, look }) - 1;
   };
   const line = (from: number, to: number, { does, what, whatKey, mark }: ToldLine): void => {
     const said = [does, !whatKey && LISTENS.test(does) ? what : '', mark].filter(Boolean).join(' ');

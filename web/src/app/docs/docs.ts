@@ -15,6 +15,7 @@ import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { from, startWith, switchMap } from 'rxjs';
 import { articleOf, type Article, type Section } from './markdown';
 import { PageTitle } from '../shared/page-title';
+import { Waiting } from '../shared/waiting';
 import { PAGES, PICTURES } from './pages';
 
 /** Null while it is loading; undefined when there is no such page. */
@@ -26,7 +27,7 @@ const MOST_FOUND = 30;
 /** The documentation, inside the application. */
 @Component({
   selector: 'glue-docs',
-  imports: [RouterLink],
+  imports: [RouterLink, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './docs.html',
   styleUrl: './docs.scss',

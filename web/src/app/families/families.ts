@@ -16,11 +16,18 @@ import type { FamilyGrid, FamilyName } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
 import { injectAddress } from '../shared/address';
-import { neighbour } from '../shared/neighbour';
+import { Choice, type Option } from '../shared/choice';
+import { EmptyBox } from '../shared/empty-box';
 import { Evidence } from '../shared/evidence';
-import { Keys } from '../shared/keys';
+import { FilterBar } from '../shared/filter-bar';
 import { GridKeys } from '../shared/grid-keys';
+import { KeyHints } from '../shared/key-hints';
+import { Keys } from '../shared/keys';
+import { neighbour } from '../shared/neighbour';
+import { PaneHead } from '../shared/pane-head';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
+import { WordsBox } from '../shared/words-box';
 import { familiesActions, familiesFeature } from './families.state';
 
 type Row = FamilyGrid['rows'][number];
@@ -45,6 +52,11 @@ const THROUGH: Record<string, string> = {
   after: 'own, then parent’s',
   amid: 'own + parent’s',
 };
+const ORDERS: Option[] = [
+  { value: '', words: 'most replaced first' },
+  { value: 'name', words: 'by name' },
+  { value: 'objects', words: 'most objects first' },
+];
 /** `Gauge 9` before `Gauge 10`. */
 const byName = new Intl.Collator('en', { numeric: true });
 /** Height of a row in pixels: only rows near those that can be seen are drawn. */
@@ -58,7 +70,20 @@ const [NARROWEST, WIDEST] = [7, 24];
 /** A parent with all that descends from it: what each has of its parent's, and what of its own. */
 @Component({
   selector: 'glue-families',
-  imports: [Evidence, GridKeys, MatButtonModule, RouterLink, TroubleBox],
+  imports: [
+    Choice,
+    EmptyBox,
+    Evidence,
+    FilterBar,
+    GridKeys,
+    KeyHints,
+    MatButtonModule,
+    PaneHead,
+    RouterLink,
+    TroubleBox,
+    Waiting,
+    WordsBox,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './families.html',
   styleUrl: './families.scss',
@@ -82,6 +107,7 @@ export class Families {
   protected readonly state = this.store.selectSignal(familiesFeature.selectFamiliesState);
   protected readonly kinds = { type: 'parent type', prefab: 'base prefab', record: 'record' } as const;
   protected readonly rowHeight = ROW_HEIGHT;
+  protected readonly orders = ORDERS;
   /** The cell whose code is laid open. */
   protected readonly asked = signal<{ row: Row; column: Column } | null>(null);
   /** What can be seen of the grid, in pixels. */
@@ -197,8 +223,8 @@ export class Families {
     this.address.go({ only: this.isNarrow() ? null : 'differences' });
   }
 
-  protected find(member: string): void {
-    this.address.go({ member: member || null });
+  protected find(member: string | null): void {
+    this.address.go({ member });
   }
 
   protected order(sort: string): void {

@@ -23,6 +23,10 @@ import { Api } from '../api';
 import { projectsFeature } from '../projects/projects.state';
 import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
+import { Choice, type Option } from '../shared/choice';
+import { EmptyBox } from '../shared/empty-box';
+import { FilterBar } from '../shared/filter-bar';
+import { KeyHints } from '../shared/key-hints';
 import { neighbour } from '../shared/neighbour';
 import { Keys } from '../shared/keys';
 import { PageTitle } from '../shared/page-title';
@@ -30,6 +34,8 @@ import { SentenceText } from '../shared/sentence';
 import { SettingsStore } from '../shared/settings';
 import { rememberedFilter, rememberFilter, Saved } from './saved';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
+import { WordsBox } from '../shared/words-box';
 import { RepairAll, type RepairAllData } from '../repairs/repair-all';
 import { RepairsWritten } from '../repairs/repairs-written';
 import { repairsFeature } from '../repairs/repairs.state';
@@ -52,6 +58,23 @@ const REPORT_FORMATS = [
   { format: 'junit', words: 'JUnit' },
   { format: 'json', words: 'JSON' },
 ];
+const SEVERITY_OPTIONS: Option[] = [
+  { value: '', words: 'all severities' },
+  { value: 'error', words: 'errors' },
+  { value: 'warning', words: 'warnings' },
+  { value: 'note', words: 'notes' },
+];
+const ORDERS: Option[] = [
+  { value: '', words: 'worst first' },
+  { value: 'file', words: 'by file' },
+  { value: 'places', words: 'most places first' },
+];
+const PLAYED_OR_NOT: Option[] = [
+  { value: '', words: 'played or not' },
+  { value: 'failed', words: 'failed in play' },
+  { value: 'came', words: 'came up in play' },
+  { value: 'never', words: 'never came up' },
+];
 /** All that the list can be narrowed by, taken away. */
 const NOTHING_NARROWED = Object.fromEntries(
   Object.keys(NO_FILTER).flatMap((key) => (key === 'route' ? [] : [[key, null]])),
@@ -66,7 +89,11 @@ const AHEAD = 30;
     CdkFixedSizeVirtualScroll,
     CdkVirtualForOf,
     CdkVirtualScrollViewport,
+    Choice,
+    EmptyBox,
+    FilterBar,
     FindingPane,
+    KeyHints,
     MatButtonModule,
     MatMenuModule,
     NarrowBy,
@@ -74,6 +101,8 @@ const AHEAD = 30;
     Saved,
     SentenceText,
     TroubleBox,
+    Waiting,
+    WordsBox,
     WrittenNote,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -145,6 +174,21 @@ export class Findings {
     return Object.values(narrowed).some(Boolean);
   });
   protected readonly reportFormats = REPORT_FORMATS;
+  protected readonly severities = SEVERITY_OPTIONS;
+  protected readonly orders = ORDERS;
+  protected readonly playedOrNot = PLAYED_OR_NOT;
+  protected readonly checks = computed((): Option[] => [
+    { value: '', words: 'all checks' },
+    ...this.state().counts.byCheck.map(({ check, count }) => ({ value: check, words: `${check} · ${count}` })),
+  ]);
+  protected readonly whiches = computed((): Option[] => [
+    { value: '', words: 'all that count' },
+    ...(this.since() || this.seen() ? [{ value: 'new', words: `new since scan ${this.since() || this.seen()}` }] : []),
+    { value: 'only', words: `waived · ${this.state().counts.waived}` },
+    { value: 'with', words: 'waived ones, too' },
+    { value: 'noted', words: 'with a note' },
+  ]);
+  protected readonly which = computed(() => (this.since() ? 'new' : this.noted() ? 'noted' : this.waived()));
   /** The last scan that somebody looked at before this one. */
   protected readonly seen = computed(() => this.state().counts.before);
   protected readonly at = computed(() => this.state().rows.findIndex((row) => row.fingerprint === this.open()));
@@ -153,7 +197,6 @@ export class Findings {
   );
   /** Sessions of play are kept that say something of findings. */
   protected readonly knowsPlay = computed(() => !!this.played() || this.state().rows.some(({ play }) => play));
-  protected readonly inAll = computed(() => this.state().counts.bySeverity.reduce((sum, { count }) => sum + count, 0));
 
   constructor() {
     const title = inject(PageTitle);

@@ -1,5 +1,15 @@
 import { itemAt } from '@glue-trace/core/browser';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, viewChild } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  viewChild,
+  type ElementRef,
+} from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -14,6 +24,7 @@ import { Connection } from '../shared/connection';
 import { Keys } from '../shared/keys';
 import { SettingsStore } from '../shared/settings';
 import { FirstVisitSteps } from './first-visit';
+import { FocusKeeper } from './focus';
 import { KeyHelp } from './key-help';
 import { Search } from './search';
 import { SettingsDialog } from './settings-dialog';
@@ -73,6 +84,7 @@ export class Frame {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly search = viewChild(Search);
+  private readonly main = viewChild.required<ElementRef<HTMLElement>>('main');
   private readonly settings = inject(SettingsStore);
   protected readonly isLost = inject(Connection).isLost;
   /** In a narrow window the views are folded away until they are wanted. */
@@ -143,6 +155,8 @@ export class Frame {
 
   constructor() {
     this.store.dispatch(projectsActions.load());
+    const focus = inject(FocusKeeper);
+    afterNextRender(() => focus.follow(this.main().nativeElement));
     effect(() => {
       const project = this.inAddress();
       if (project > 0) this.store.dispatch(projectsActions.choose({ project }));

@@ -19,9 +19,12 @@ import { Store } from '@ngrx/store';
 import type { LearnedDecisions } from '../api';
 import { injectAddress } from '../shared/address';
 import { projectsFeature } from '../projects/projects.state';
+import { EmptyBox } from '../shared/empty-box';
+import { KeyHints } from '../shared/key-hints';
 import { Keys } from '../shared/keys';
 import { mapWords } from '../shared/map-counts';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 import { learnActions, learnFeature } from './learn.state';
 
 /** From here on a rule is sure enough to be taken with others. */
@@ -30,7 +33,7 @@ const LINES = [0.99, 0.95, 0.9, 0.8];
 /** Rules that were learned from the files: sentence by sentence, to be taken or refused. */
 @Component({
   selector: 'glue-learn',
-  imports: [MatButtonModule, NgTemplateOutlet, RouterLink, TroubleBox],
+  imports: [EmptyBox, KeyHints, MatButtonModule, NgTemplateOutlet, RouterLink, TroubleBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './learn.html',
   styleUrl: './learn.scss',

@@ -4,11 +4,12 @@ import { mapWords } from '../shared/map-counts';
 import { SentenceText } from '../shared/sentence';
 import { TroubleBox } from '../shared/trouble';
 import type { Trial } from './plan.state';
+import { Waiting } from '../shared/waiting';
 
 /** What the whole project would be with the plan that is being written. */
 @Component({
   selector: 'glue-plan-trial',
-  imports: [RouterLink, SentenceText, TroubleBox],
+  imports: [RouterLink, SentenceText, TroubleBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h2>In the whole project</h2>
@@ -53,7 +54,7 @@ import type { Trial } from './plan.state';
         </ul>
       }
     } @else {
-      <p class="dim" role="status">The plan is tried on all files …</p>
+      <glue-waiting words="The plan is tried on all files" />
     }
   `,
   styles: `

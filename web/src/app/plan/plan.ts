@@ -27,7 +27,9 @@ import {
 import { Store } from '@ngrx/store';
 import { firstValueFrom, type Observable } from 'rxjs';
 import { Api, troubleOf, type ScriptDesk, type Trouble } from '../api';
+import { EmptyBox } from '../shared/empty-box';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 import { markedLines, offsetOf, placeOf, type MarkedLine } from './marked-lines';
 import { PlanText } from './plan-text';
 import { PlanTrialPane } from './plan-trial';
@@ -55,7 +57,7 @@ const LINE_ENDS = /\r\n|\r|\n/;
 /** The reading plan beside a file of the project: what each rule finds there, and rules written by pointing at values. */
 @Component({
   selector: 'glue-plan',
-  imports: [MatButtonModule, PlanText, PlanTrialPane, RouterLink, TroubleBox],
+  imports: [EmptyBox, MatButtonModule, PlanText, PlanTrialPane, RouterLink, TroubleBox, Waiting],
   providers: [Workbench],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './plan.html',

@@ -2,13 +2,14 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
 import { RouterLink } from '@angular/router';
 import type { PlayFinding, Stop } from '@glue-trace/core';
 import type { PlayMapView, PlaySessionView } from '@glue-trace/server/api';
+import { LeftOut } from '../shared/left-out';
 import { RouteDrawing, type StopSaid } from '../shared/route-drawing';
 import { SentenceText } from '../shared/sentence';
 
 /** What was found in sessions of play, and how much of the map they showed. */
 @Component({
   selector: 'glue-play-map',
-  imports: [RouteDrawing, RouterLink, SentenceText],
+  imports: [LeftOut, RouteDrawing, RouterLink, SentenceText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './play-map.html',
   styleUrl: './play-map.scss',

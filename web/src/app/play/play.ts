@@ -23,8 +23,15 @@ import { Api, type EventQuery } from '../api';
 import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
 import { ChartView, colour } from '../shared/chart';
+import { Choice, type Option } from '../shared/choice';
+import { EmptyBox } from '../shared/empty-box';
+import { FilterBar } from '../shared/filter-bar';
+import { KeyHints } from '../shared/key-hints';
 import { Keys } from '../shared/keys';
+import { LeftOut } from '../shared/left-out';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
+import { WordsBox } from '../shared/words-box';
 import { PlayMap } from './play-map';
 import { playActions, playFeature } from './play.state';
 
@@ -46,7 +53,21 @@ interface Bar {
 /** What happened in play: events as they come or as a log has them, and what the map says of them. */
 @Component({
   selector: 'glue-play',
-  imports: [ChartView, MatButtonModule, NgTemplateOutlet, PlayMap, RouterLink, TroubleBox],
+  imports: [
+    ChartView,
+    Choice,
+    EmptyBox,
+    FilterBar,
+    KeyHints,
+    LeftOut,
+    MatButtonModule,
+    NgTemplateOutlet,
+    PlayMap,
+    RouterLink,
+    TroubleBox,
+    Waiting,
+    WordsBox,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './play.html',
   styleUrl: './play.scss',
@@ -90,6 +111,12 @@ export class PlayView {
     const sessions = this.state().page?.sessions ?? [];
     return sessions.find(({ id }) => id === wanted)?.id ?? sessions[0]?.id ?? 0;
   });
+  protected readonly sessions = computed(() =>
+    (this.state().page?.sessions ?? []).map(({ id, name, startedAt, isOpen }): Option => ({
+      value: String(id),
+      words: `${name} · ${this.when(startedAt)}${isOpen ? ' · live' : ''}`,
+    })),
+  );
   protected readonly query = computed((): EventQuery => ({
     without: this.without() ?? '',
     only: this.only() ?? '',

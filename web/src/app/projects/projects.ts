@@ -4,14 +4,16 @@ import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { ProjectView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
+import { EmptyBox } from '../shared/empty-box';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 import { FolderChooser } from './folder-chooser';
 import { projectsActions, projectsFeature } from './projects.state';
 
 /** Projects that were opened, what each needs, and the way to open another. */
 @Component({
   selector: 'glue-projects',
-  imports: [MatButtonModule, RouterLink, TroubleBox],
+  imports: [EmptyBox, MatButtonModule, RouterLink, TroubleBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './projects.html',
   styleUrl: './projects.scss',

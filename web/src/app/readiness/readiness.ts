@@ -20,9 +20,11 @@ import { routeActions, routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
 import { ChartView, colour } from '../shared/chart';
 import { GripMark } from '../shared/grip-mark';
+import { LeftOut } from '../shared/left-out';
 import { RouteDrawing, type StopSaid } from '../shared/route-drawing';
 import { SentenceText } from '../shared/sentence';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 import { WaiversDialog } from '../waivers/waivers-dialog';
 import { waiversFeature } from '../waivers/waivers.state';
 import { readinessActions, readinessFeature } from './readiness.state';
@@ -32,7 +34,17 @@ const GRIPS: Grip[] = ['fixed', 'path', 'name', 'built', 'lost'];
 /** The verdict in one sentence, what speaks against it, and what would hurt most. */
 @Component({
   selector: 'glue-readiness',
-  imports: [MatButtonModule, RouteDrawing, RouterLink, ChartView, GripMark, SentenceText, TroubleBox],
+  imports: [
+    ChartView,
+    GripMark,
+    LeftOut,
+    MatButtonModule,
+    RouteDrawing,
+    RouterLink,
+    SentenceText,
+    TroubleBox,
+    Waiting,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './readiness.html',
   styleUrl: './readiness.scss',

@@ -6,7 +6,11 @@ import type { Coverage, FileStatus, RuleView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
 import { injectAddress } from '../shared/address';
+import { FilterBar } from '../shared/filter-bar';
+import { LeftOut } from '../shared/left-out';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
+import { WordsBox } from '../shared/words-box';
 import { readingActions, readingFeature } from './reading.state';
 
 const STATUSES: FileStatus[] = ['read', 'partly', 'listed', 'unread'];
@@ -22,7 +26,7 @@ const GROUP = /\.(pieces|references|events|connections|attachments)\./;
 /** What was read of the project and what was not: by folder, by ending, by rule of the plan, and file by file. */
 @Component({
   selector: 'glue-reading',
-  imports: [MatButtonModule, RouterLink, TroubleBox],
+  imports: [FilterBar, LeftOut, MatButtonModule, RouterLink, TroubleBox, Waiting, WordsBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './reading.html',
   styleUrl: './reading.scss',

@@ -5,6 +5,7 @@ import { Store } from '@ngrx/store';
 import type { FindingFilter } from '../api';
 import { RepairPreviewBox } from './repair-preview';
 import { OF_ALL, repairsActions, repairsFeature } from './repairs.state';
+import { Waiting } from '../shared/waiting';
 
 export interface RepairAllData {
   project: number;
@@ -15,7 +16,7 @@ export interface RepairAllData {
 /** The sure repairs of all findings that are shown, tried together, in one preview. */
 @Component({
   selector: 'glue-repair-all',
-  imports: [MatButtonModule, MatDialogModule, RepairPreviewBox],
+  imports: [MatButtonModule, MatDialogModule, RepairPreviewBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 mat-dialog-title>Repair all that is sure</h1>
@@ -39,7 +40,7 @@ export interface RepairAllData {
           <p class="dim">Left out: {{ one.name }} – {{ one.reason }}</p>
         }
       } @else if (!state().trouble) {
-        <p class="dim" role="status">Trying the repairs of {{ data.shown }} findings in memory …</p>
+        <glue-waiting [words]="'Trying the repairs of ' + data.shown + ' findings in memory'" />
       }
       @if (state().asked?.of === OF_ALL || state().trouble) {
         <glue-repair-preview name="all-that-is-sure" (write)="write()" (leave)="ref.close()" />

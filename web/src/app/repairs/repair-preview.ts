@@ -4,11 +4,13 @@ import { Store } from '@ngrx/store';
 import { save } from '../shared/picture';
 import { PatchView } from '../shared/patch-view';
 import { repairsFeature } from './repairs.state';
+import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 
 /** What repairs come to: how many, in which files, what is left out, and the change itself; written or taken along. */
 @Component({
   selector: 'glue-repair-preview',
-  imports: [MatButtonModule, PatchView],
+  imports: [MatButtonModule, PatchView, TroubleBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="preview" role="group" aria-label="What would be written">
@@ -31,12 +33,10 @@ import { repairsFeature } from './repairs.state';
           <p>The file says that already. Scan again.</p>
         }
       } @else if (!state().trouble) {
-        <p class="dim" role="status">Working out the change …</p>
+        <glue-waiting words="Working out the change" />
       }
       @if (state().trouble; as trouble) {
-        <p class="trouble" role="alert">
-          <b>{{ trouble.title }}.</b> {{ trouble.detail }}
-        </p>
+        <glue-trouble [trouble]="trouble" />
       }
       <p class="actions">
         @if (state().preview?.patch) {
@@ -61,9 +61,6 @@ import { repairsFeature } from './repairs.state';
       display: flex;
       flex-wrap: wrap;
       gap: 6px;
-    }
-    .trouble {
-      color: var(--brick);
     }
   `,
 })

@@ -3,19 +3,19 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import { Store } from '@ngrx/store';
 import { repairsActions, repairsFeature } from './repairs.state';
+import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 
 /** All repairs that were written and are kept, each to be taken back. */
 @Component({
   selector: 'glue-repairs-written',
-  imports: [MatButtonModule, MatDialogModule],
+  imports: [MatButtonModule, MatDialogModule, TroubleBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 mat-dialog-title>Repairs written</h1>
     <mat-dialog-content>
       @if (state().undoTrouble; as trouble) {
-        <p class="trouble" role="alert">
-          <b>{{ trouble.title }}.</b> {{ trouble.detail }}
-        </p>
+        <glue-trouble [trouble]="trouble" />
       }
       @if (state().all; as all) {
         @for (repair of all; track repair.id) {
@@ -34,7 +34,7 @@ import { repairsActions, repairsFeature } from './repairs.state';
           <p>No repair was written here yet. Findings with a change to show have a button for it.</p>
         }
       } @else if (!state().undoTrouble) {
-        <p class="dim" role="status">Loading …</p>
+        <glue-waiting />
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end"><button matButton="filled" mat-dialog-close>Close</button></mat-dialog-actions>
@@ -51,9 +51,6 @@ import { repairsActions, repairsFeature } from './repairs.state';
     }
     .repair > :last-child {
       flex: none;
-    }
-    .trouble {
-      color: var(--brick);
     }
   `,
 })

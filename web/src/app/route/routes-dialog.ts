@@ -6,6 +6,7 @@ import { Store } from '@ngrx/store';
 import { draftSignal } from '../shared/draft';
 import { PiecePicker } from '../shared/piece-picker';
 import { routeActions, routeFeature } from './route.state';
+import { TroubleBox } from '../shared/trouble';
 
 interface Draft {
   name: string;
@@ -18,7 +19,7 @@ const NOTHING: Draft = { name: '', note: '', from: [] };
 /** Routes that are saved with the project: what each begins with, a new one, and taking one out. */
 @Component({
   selector: 'glue-routes-dialog',
-  imports: [MatButtonModule, MatDialogModule, PiecePicker],
+  imports: [MatButtonModule, MatDialogModule, PiecePicker, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 mat-dialog-title>Routes</h1>
@@ -71,9 +72,7 @@ const NOTHING: Draft = { name: '', note: '', from: [] };
         </div>
         <glue-piece-picker [project]="project" words="Add a scene or another piece" (chosen)="add($event)" />
         @if (state().trouble; as trouble) {
-          <p class="trouble" role="alert">
-            <b>{{ trouble.title }}.</b> {{ trouble.detail }}
-          </p>
+          <glue-trouble [trouble]="trouble" />
         }
         <button matButton="filled" type="submit" [disabled]="!isWhole() || state().isSaving">Save the route</button>
       </form>
@@ -117,9 +116,6 @@ const NOTHING: Draft = { name: '', note: '', from: [] };
       flex-wrap: wrap;
       gap: 6px;
       align-items: center;
-    }
-    .trouble {
-      color: var(--brick);
     }
     button[type='submit'] {
       justify-self: start;

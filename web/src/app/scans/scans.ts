@@ -18,8 +18,12 @@ import { Api } from '../api';
 import { projectsFeature } from '../projects/projects.state';
 import { injectAddress } from '../shared/address';
 import { ChartView, colour } from '../shared/chart';
+import { EmptyBox } from '../shared/empty-box';
+import { KeyHints } from '../shared/key-hints';
 import { Keys } from '../shared/keys';
+import { LeftOut } from '../shared/left-out';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 import { scansActions, scansFeature } from './scans.state';
 
 /** Files to hand over, of all that was found and of the map. */
@@ -50,7 +54,7 @@ const MOST_SHOWN = 200;
 /** The scans that are kept: how findings went, what came and went between two of them, and reports to hand over. */
 @Component({
   selector: 'glue-scans',
-  imports: [ChartView, MatButtonModule, RouterLink, TroubleBox],
+  imports: [ChartView, EmptyBox, KeyHints, LeftOut, MatButtonModule, RouterLink, TroubleBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './scans.html',
   styleUrl: './scans.scss',

@@ -1,11 +1,13 @@
 /** What each view is for, its keys, and the page of the guide that says more. */
 
-interface ViewHelp {
+export interface ViewHelp {
   title: string;
   words: string;
   /** Of the guide. */
   page: string;
   keys: Readonly<Record<string, string>>;
+  /** Those of them that are used most, for the foot of the view: keys that belong together, and a word or two. */
+  hints?: Readonly<Record<string, string>>;
 }
 
 const help = <Views extends Record<string, ViewHelp>>(views: Views): Views => views;
@@ -44,6 +46,7 @@ export const HELP = help({
       l: 'learn from the files again',
       u: 'take the last decision back',
     },
+    hints: { 'j k': 'rule', y: 'take it', n: 'refuse it', u: 'take back', o: 'questions first' },
   },
   plan: {
     title: 'The plan',
@@ -71,6 +74,7 @@ export const HELP = help({
       t: 'trace what the line leads to',
       e: 'go to the evidence',
     },
+    hints: { 'j k': 'line', Enter: 'next hop', t: 'trace it', e: 'evidence' },
   },
   structure: {
     title: 'Structure',
@@ -78,6 +82,7 @@ export const HELP = help({
       'Which parts of the project rely on which, as a grid: a row relies on a column. What goes round in a circle stands out.',
     page: 'working',
     keys: { Escape: 'close the cell' },
+    hints: { '← ↑ ↓ →': 'cell', Escape: 'close it' },
   },
   wiring: {
     title: 'Wiring',
@@ -85,18 +90,21 @@ export const HELP = help({
       'Every event with who sends it and who listens, every flag with who sets and reads it, and what comes and goes in play.',
     page: 'checks',
     keys: { j: 'next event or flag', k: 'previous event or flag', t: 'trace it', Escape: 'close the story' },
+    hints: { 'j k': 'event or flag', t: 'trace it', Escape: 'close the story' },
   },
   families: {
     title: 'Families',
     words: 'Parents and what descends from them: what each takes over, what it replaces, and what it forgets to set.',
     page: 'checks',
     keys: { j: 'next family', k: 'previous family', t: 'trace the parent', Escape: 'close' },
+    hints: { 'j k': 'family', t: 'trace the parent', Escape: 'close' },
   },
   twins: {
     title: 'Twins',
     words: 'The same code, wiring or data more than once, side by side, with what differs picked out.',
     page: 'checks',
     keys: { j: 'next group', k: 'previous group', t: 'trace the first copy', Escape: 'close the group' },
+    hints: { 'j k': 'group', t: 'trace it', Escape: 'close it' },
   },
   findings: {
     title: 'Findings',
@@ -113,6 +121,7 @@ export const HELP = help({
       n: 'note something on the finding',
       x: 'show the change of the likeliest repair',
     },
+    hints: { 'j k': 'finding', t: 'trace it', e: 'evidence', w: 'waive', n: 'note', x: 'repair' },
   },
   play: {
     title: 'Play',
@@ -128,12 +137,14 @@ export const HELP = help({
       a: 'show all again',
       c: 'set the session beside the map, or take it away',
     },
+    hints: { 'j k': 'event', m: 'mute its kind', o: 'that kind alone', c: 'beside the map' },
   },
   scans: {
     title: 'Scans',
     words: 'How the project changed from scan to scan, what one has that another has not, and reports to take along.',
     page: 'working',
     keys: { c: 'compare the last scan with the one before' },
+    hints: { c: 'since the scan before' },
   },
   docs: { title: 'Guide', words: 'The whole documentation, and a search through it.', page: 'first-plan', keys: {} },
 });

@@ -1,4 +1,4 @@
-import { itemAt, must, type SheetShape } from '@glue-trace/core/browser';
+import { itemAt, must, type BoxLook, type SheetShape } from '@glue-trace/core/browser';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -15,6 +15,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { coloursOfTheme, savePng, saveSvg } from './picture';
 import { createLayout, shortened, type Sheet } from './sheet-layout';
+import { Waiting } from './waiting';
 
 /** How firmly a line is drawn: the weaker the grip, the more it is broken up. */
 const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', built: '1.5 4', lost: '1 7' };
@@ -22,7 +23,7 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
 /** Pieces as boxes with the lines between them: a drawing that can be taken along. What it says stands beside it as text. */
 @Component({
   selector: 'glue-piece-sheet',
-  imports: [MatButtonModule],
+  imports: [MatButtonModule, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p class="bar">
@@ -59,7 +60,7 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
               <title>{{ line.words }}</title>
             </polyline>
           }
-          @for (box of boxes(); track $index; let first = $first) {
+          @for (box of boxes(); track $index) {
             <g
               class="piece"
               [class.fixed]="!box.key"
@@ -76,8 +77,8 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
                 [attr.width]="box.width"
                 [attr.height]="box.height"
                 rx="5"
-                [attr.fill]="first ? colours().picked : colours().sheet"
-                [attr.stroke]="first ? colours().amber : colours().line"
+                [attr.fill]="box.fill"
+                [attr.stroke]="box.stroke"
               />
               <text [attr.x]="box.x + 9" [attr.y]="box.y + 16" [attr.fill]="colours().ink" font-weight="600">
                 {{ box.short }}
@@ -92,7 +93,7 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
     } @else if (failed()) {
       <p>The drawing could not be laid out: there is too much on it. The list says the same.</p>
     } @else {
-      <p class="dim" role="status">Laying out …</p>
+      <glue-waiting words="Laying out" />
     }
   `,
   styles: `
@@ -141,10 +142,19 @@ export class PieceSheet {
   protected readonly sheet = signal<Sheet | null>(null);
   protected readonly failed = signal(false);
   protected readonly boxes = computed(() => {
-    const [{ boxes }, sheet] = [this.shape(), this.sheet()];
-    return sheet?.boxes.length === boxes.length
-      ? boxes.map((box, at) => ({ ...box, ...itemAt(sheet.boxes, at), short: shortened(box.name) }))
-      : [];
+    const [{ boxes }, sheet, colours] = [this.shape(), this.sheet(), this.colours()];
+    if (sheet?.boxes.length !== boxes.length) return [];
+    const looks: Record<BoxLook, { fill: string; stroke: string }> = {
+      about: { fill: colours.picked, stroke: colours.amber },
+      error: { fill: colours.brickGround, stroke: colours.brick },
+      warning: { fill: colours.ochreGround, stroke: colours.ochre },
+      good: { fill: colours.mossGround, stroke: colours.moss },
+      plain: { fill: colours.sheet, stroke: colours.line },
+    };
+    return boxes.map((box, at) => ({
+      ...{ ...box, ...itemAt(sheet.boxes, at), short: shortened(box.name) },
+      ...looks[box.look ?? 'plain'],
+    }));
   });
   protected readonly lines = computed(() => {
     const [{ lines }, sheet] = [this.shape(), this.sheet()];

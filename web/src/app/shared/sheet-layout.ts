@@ -54,11 +54,13 @@ export function createLayout(): Layout {
           // A circle is opened where the telling of it came back to its beginning.
           ...(isInOrder && { 'elk.layered.cycleBreaking.strategy': 'MODEL_ORDER' }),
           'elk.padding': '[top=16,left=16,bottom=16,right=16]',
+          ...(boxes.some(({ column }) => column !== undefined) && { 'elk.partitioning.activate': 'true' }),
         },
-        children: boxes.map(({ name, under }, at) => ({
+        children: boxes.map(({ name, under, column }, at) => ({
           id: `p${at}`,
           width: widthOf(name, under),
           height: HEIGHT,
+          ...(column !== undefined && { layoutOptions: { 'elk.partitioning.partition': String(column) } }),
         })),
         edges: lines.map(({ from, to }, at): ElkExtendedEdge => ({
           id: `l${at}`,

@@ -7,11 +7,18 @@ import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
 import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
+import { Choice, type Option } from '../shared/choice';
+import { EmptyBox } from '../shared/empty-box';
+import { FilterBar } from '../shared/filter-bar';
 import { GridKeys } from '../shared/grid-keys';
 import { GripMark } from '../shared/grip-mark';
+import { KeyHints } from '../shared/key-hints';
 import { Keys } from '../shared/keys';
+import { LeftOut } from '../shared/left-out';
 import { LinkSentence } from '../shared/link-sentence';
+import { PaneHead } from '../shared/pane-head';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 import { structureActions, structureFeature } from './structure.state';
 
 interface Cell {
@@ -40,13 +47,35 @@ interface GridRow {
 
 /** Columns whose names stand as they are read. */
 const ROOMY = 10;
+const BYS: Option[] = [
+  { value: 'folder', words: 'by folder' },
+  { value: 'scene', words: 'by scene and prefab' },
+];
+const DEPTHS: Option[] = [1, 2, 3].map((depth) => ({
+  value: String(depth),
+  words: `${depth} ${depth === 1 ? 'folder' : 'folders'} deep`,
+}));
 /** Cells that run back which are told in words. */
 const MOST_TOLD = 12;
 
 /** Who depends on whom among folders or scenes; each cell opens its links. */
 @Component({
   selector: 'glue-structure',
-  imports: [GridKeys, GripMark, LinkSentence, MatButtonModule, RouterLink, TroubleBox],
+  imports: [
+    Choice,
+    EmptyBox,
+    FilterBar,
+    GridKeys,
+    GripMark,
+    KeyHints,
+    LeftOut,
+    LinkSentence,
+    MatButtonModule,
+    PaneHead,
+    RouterLink,
+    TroubleBox,
+    Waiting,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './structure.html',
   styleUrl: './structure.scss',
@@ -65,6 +94,8 @@ export class Structure {
   protected readonly route = this.store.selectSignal(routeFeature.selectChosen);
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(structureFeature.selectStructureState);
+  protected readonly bys = BYS;
+  protected readonly depths = DEPTHS;
   protected readonly options = computed((): CouplingOptions => ({
     by: this.by() === 'scene' ? 'scene' : 'folder',
     below: this.below() ?? '',

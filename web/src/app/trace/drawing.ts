@@ -4,11 +4,12 @@ import type { DrawnPiece, Neighbourhood } from '@glue-trace/core';
 import { distinctName } from '../shared/link-sentence';
 import { PieceSheet } from '../shared/piece-sheet';
 import { shortened } from '../shared/sheet-layout';
+import { Waiting } from '../shared/waiting';
 
 /** What stands around a piece, as a drawing that can be taken along. */
 @Component({
   selector: 'glue-drawing',
-  imports: [PieceSheet],
+  imports: [PieceSheet, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (around(); as around) {
@@ -39,7 +40,7 @@ import { shortened } from '../shared/sheet-layout';
         </label>
       </glue-piece-sheet>
     } @else {
-      <p class="dim" role="status">Looking around …</p>
+      <glue-waiting words="Looking around" />
     }
   `,
   styles: `
@@ -64,7 +65,8 @@ export class Drawing {
     const around = this.around() ?? { pieces: [], links: [], leftOut: 0 };
     return {
       isInOrder: false,
-      boxes: around.pieces.map((piece) => ({
+      boxes: around.pieces.map((piece, at) => ({
+        look: at === 0 ? 'about' : 'plain',
         key: piece.key,
         name: piece.name,
         title: `${piece.title} (${piece.kind})`,

@@ -18,14 +18,20 @@ import { Store } from '@ngrx/store';
 import { isSamePlace, type Place } from '../api';
 import { projectsFeature } from '../projects/projects.state';
 import { injectAddress } from '../shared/address';
-import { bringIntoSight } from '../shared/neighbour';
+import { Choice, optionsOf, type Option } from '../shared/choice';
+import { EmptyBox } from '../shared/empty-box';
 import { Evidence } from '../shared/evidence';
+import { FilterBar } from '../shared/filter-bar';
 import { GripMark } from '../shared/grip-mark';
+import { KeyHints } from '../shared/key-hints';
 import { Keys } from '../shared/keys';
-import { PageTitle } from '../shared/page-title';
+import { LeftOut } from '../shared/left-out';
 import { LinkSentence } from '../shared/link-sentence';
+import { bringIntoSight } from '../shared/neighbour';
+import { PageTitle } from '../shared/page-title';
 import { PiecePicker } from '../shared/piece-picker';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 import { ChainList } from './chain-list';
 import { Drawing } from './drawing';
 import { traceActions, traceFeature, type Direction, type Hop } from './trace.state';
@@ -48,11 +54,11 @@ type Row =
 
 type FilterName = 'verb' | 'grip' | 'moment' | 'side';
 
-const FILTERS: { name: FilterName; words: string; values: readonly string[] }[] = [
-  { name: 'verb', words: 'any verb', values: VERBS },
-  { name: 'grip', words: 'any grip', values: GRIPS },
-  { name: 'moment', words: 'any moment', values: MOMENTS },
-  { name: 'side', words: 'any side', values: SIDES },
+const FILTERS: { name: FilterName; from: Option[] }[] = [
+  { name: 'verb', from: optionsOf('any verb', VERBS) },
+  { name: 'grip', from: optionsOf('any grip', GRIPS) },
+  { name: 'moment', from: optionsOf('any moment', MOMENTS) },
+  { name: 'side', from: optionsOf('any side', SIDES) },
 ];
 
 /** What each grip means for the link, in a sentence. */
@@ -74,9 +80,14 @@ const DEEPEST = 6;
   selector: 'glue-trace',
   imports: [
     ChainList,
+    Choice,
     Drawing,
+    EmptyBox,
     Evidence,
+    FilterBar,
     GripMark,
+    KeyHints,
+    LeftOut,
     LinkSentence,
     MatButtonModule,
     NgTemplateOutlet,
@@ -84,6 +95,7 @@ const DEEPEST = 6;
     RouterLink,
     TroubleBox,
     ValuesTable,
+    Waiting,
   ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './trace.html',

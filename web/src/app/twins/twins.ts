@@ -16,19 +16,32 @@ import type { TwinGroupView } from '@glue-trace/server/api';
 import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
 import { injectAddress } from '../shared/address';
-import { bringIntoSight, neighbour } from '../shared/neighbour';
+import { Choice, type Option } from '../shared/choice';
+import { EmptyBox } from '../shared/empty-box';
 import { Evidence } from '../shared/evidence';
+import { FilterBar } from '../shared/filter-bar';
+import { KeyHints } from '../shared/key-hints';
 import { Keys } from '../shared/keys';
+import { LeftOut } from '../shared/left-out';
+import { bringIntoSight, neighbour } from '../shared/neighbour';
+import { PaneHead } from '../shared/pane-head';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
+import { WordsBox } from '../shared/words-box';
 import { twinsActions, twinsFeature } from './twins.state';
 
-const KINDS: Record<TwinKind, string> = {
-  code: 'code',
-  prefab: 'prefabs',
-  'data asset': 'data assets',
-  wiring: 'saved wiring',
-  table: 'tables in code',
-};
+const KINDS: { value: TwinKind | ''; words: string }[] = [
+  { value: '', words: 'all kinds' },
+  { value: 'code', words: 'code' },
+  { value: 'prefab', words: 'prefabs' },
+  { value: 'data asset', words: 'data assets' },
+  { value: 'wiring', words: 'saved wiring' },
+  { value: 'table', words: 'tables in code' },
+];
+const ORDERS: Option[] = [
+  { value: '', words: 'likeliest to be wrong first' },
+  { value: 'saves', words: 'what saves most first' },
+];
 /** Those that somebody should look at soon. */
 const RISKY: readonly Risk[] = ['changed in one', 'drifted apart'];
 /** Copies laid side by side; the others are named. */
@@ -44,7 +57,20 @@ const LONGEST = 110;
 /** Groups of copies: side by side, with what differs between them, and where they could live. */
 @Component({
   selector: 'glue-twins',
-  imports: [Evidence, MatButtonModule, RouterLink, TroubleBox],
+  imports: [
+    Choice,
+    EmptyBox,
+    Evidence,
+    FilterBar,
+    KeyHints,
+    LeftOut,
+    MatButtonModule,
+    PaneHead,
+    RouterLink,
+    TroubleBox,
+    Waiting,
+    WordsBox,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './twins.html',
   styleUrl: './twins.scss',
@@ -64,7 +90,9 @@ export class TwinsView {
   private readonly address = injectAddress();
   private readonly scansSeen = this.store.selectSignal(projectsFeature.selectScansSeen);
   protected readonly state = this.store.selectSignal(twinsFeature.selectTwinsState);
-  protected readonly kinds = Object.entries(KINDS);
+  protected readonly kinds = KINDS;
+  protected readonly orders = ORDERS;
+  protected readonly isNarrowed = computed(() => !!this.text() || !!this.kind());
   protected readonly beside = MOST_BESIDE;
   protected readonly mostDifferences = MOST_DIFFERENCES;
   protected readonly groups = computed(() => this.state().page?.groups ?? []);
@@ -138,10 +166,12 @@ export class TwinsView {
     this.address.go({ group });
   }
 
-  protected narrow(to: { text?: string; kind?: string }): void {
-    const set = (written: string | undefined, before: string | undefined): string | null =>
-      (written ?? before ?? '') || null;
-    this.address.go({ text: set(to.text, this.text()), kind: set(to.kind, this.kind()), group: null, rows: null });
+  protected narrow(to: { text?: string | null; kind?: string | null }): void {
+    this.address.go({ ...to, group: null, rows: null });
+  }
+
+  protected clear(): void {
+    this.narrow({ text: null, kind: null });
   }
 
   protected sort(order: string): void {

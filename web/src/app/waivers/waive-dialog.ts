@@ -8,6 +8,7 @@ import { Store } from '@ngrx/store';
 import { shownBy, type FindingFilter } from '../api';
 import { draftSignal } from '../shared/draft';
 import { waiversActions, waiversFeature } from './waivers.state';
+import { TroubleBox } from '../shared/trouble';
 
 export interface WaiveData {
   project: number;
@@ -34,7 +35,7 @@ interface Draft {
 /** Accepts findings on purpose: which, why, who says so, and until when. */
 @Component({
   selector: 'glue-waive-dialog',
-  imports: [MatButtonModule, MatDialogModule],
+  imports: [MatButtonModule, MatDialogModule, TroubleBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 mat-dialog-title>Waive</h1>
@@ -89,9 +90,7 @@ interface Draft {
           <input #by name="by" maxlength="200" [value]="draft().by" (input)="put({ by: by.value })" />
         </label>
         @if (state().trouble; as trouble) {
-          <p class="trouble" role="alert">
-            <b>{{ trouble.title }}.</b> {{ trouble.detail }}
-          </p>
+          <glue-trouble [trouble]="trouble" />
         }
       </form>
       <p class="dim">
@@ -140,9 +139,6 @@ interface Draft {
     }
     .field textarea {
       resize: vertical;
-    }
-    .trouble {
-      color: var(--brick);
     }
   `,
 })

@@ -3,21 +3,21 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import { Store } from '@ngrx/store';
 import { waiversActions, waiversFeature } from './waivers.state';
+import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
 
 const STATES = { 'in force': 'in force', ended: 'ended', idle: 'matches nothing any more' } as const;
 
 /** All waivers of the project's file, each to be taken back; those that match nothing all at once. */
 @Component({
   selector: 'glue-waivers-dialog',
-  imports: [MatButtonModule, MatDialogModule],
+  imports: [MatButtonModule, MatDialogModule, TroubleBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1 mat-dialog-title>Waivers</h1>
     <mat-dialog-content>
       @if (state().trouble; as trouble) {
-        <p class="trouble" role="alert">
-          <b>{{ trouble.title }}.</b> {{ trouble.detail }}
-        </p>
+        <glue-trouble [trouble]="trouble" />
       }
       @if (state().all; as all) {
         @for (waiver of all; track waiver.at) {
@@ -38,7 +38,7 @@ const STATES = { 'in force': 'in force', ended: 'ended', idle: 'matches nothing 
           <p>Nothing is waived yet. <kbd>w</kbd> on a finding accepts it on purpose, with a reason.</p>
         }
       } @else if (!state().trouble) {
-        <p class="dim" role="status">Loading …</p>
+        <glue-waiting />
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
@@ -62,9 +62,6 @@ const STATES = { 'in force': 'in force', ended: 'ended', idle: 'matches nothing 
     }
     .waiver > :last-child {
       flex: none;
-    }
-    .trouble {
-      color: var(--brick);
     }
   `,
 })

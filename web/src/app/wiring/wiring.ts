@@ -7,11 +7,19 @@ import { Store } from '@ngrx/store';
 import { projectsFeature } from '../projects/projects.state';
 import { routeFeature } from '../route/route.state';
 import { injectAddress } from '../shared/address';
+import { Choice, optionsOf } from '../shared/choice';
+import { EmptyBox } from '../shared/empty-box';
+import { FilterBar } from '../shared/filter-bar';
+import { KeyHints } from '../shared/key-hints';
+import { LeftOut } from '../shared/left-out';
 import { bringIntoSight, neighbour } from '../shared/neighbour';
 import { Keys } from '../shared/keys';
 import { LinkSentence } from '../shared/link-sentence';
+import { PaneHead } from '../shared/pane-head';
 import { PieceSheet } from '../shared/piece-sheet';
 import { TroubleBox } from '../shared/trouble';
+import { Waiting } from '../shared/waiting';
+import { WordsBox } from '../shared/words-box';
 import { WireEndView } from './wire-end';
 import { wiringActions, wiringFeature, type Direction } from './wiring.state';
 
@@ -33,6 +41,7 @@ const LEDGERS = {
     moments: 'Places that send one of them',
     none: 'Nothing that was read sends or listens. Reading says which calls and wires the plan names, and what each of them found.',
     states: [
+      { value: '', words: 'any ends' },
       { value: 'joined', words: 'both ends' },
       { value: 'unheard', words: 'nobody listens' },
       { value: 'never sent', words: 'nobody sends' },
@@ -48,6 +57,7 @@ const LEDGERS = {
     moments: 'Places that set one of them',
     none: 'No script has a field that holds a truth value, and no file declares a flag.',
     states: [
+      { value: '', words: 'any ends' },
       { value: 'joined', words: 'set and read' },
       { value: 'unheard', words: 'nobody reads' },
       { value: 'never sent', words: 'nobody sets' },
@@ -55,9 +65,9 @@ const LEDGERS = {
   },
 } as const;
 const FILTERS = [
-  { name: 'moment', words: 'any moment', values: MOMENTS },
-  { name: 'side', words: 'any side', values: SIDES },
-  { name: 'scope', words: 'any scope', values: SCOPES },
+  { name: 'moment', from: optionsOf('any moment', MOMENTS) },
+  { name: 'side', from: optionsOf('any side', SIDES) },
+  { name: 'scope', from: optionsOf('any scope', SCOPES) },
 ] as const;
 
 interface Area {
@@ -68,7 +78,22 @@ interface Area {
 /** The ledger of events – senders, the event, listeners – with the story of each; and what comes and goes in play. */
 @Component({
   selector: 'glue-wiring',
-  imports: [LinkSentence, MatButtonModule, PieceSheet, RouterLink, TroubleBox, WireEndView],
+  imports: [
+    Choice,
+    EmptyBox,
+    FilterBar,
+    KeyHints,
+    LeftOut,
+    LinkSentence,
+    MatButtonModule,
+    PaneHead,
+    PieceSheet,
+    RouterLink,
+    TroubleBox,
+    Waiting,
+    WireEndView,
+    WordsBox,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './wiring.html',
   styleUrl: './wiring.scss',
@@ -182,7 +207,7 @@ export class WiringView {
     this.address.go({ way });
   }
 
-  protected narrow(name: string, value: string): void {
+  protected narrow(name: string, value: string | null): void {
     this.address.go({ [name]: value || null });
   }
 

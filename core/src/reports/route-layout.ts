@@ -1,6 +1,6 @@
-/** Where the scenes of a route and the ways between them lie when they are drawn. */
-import { SEVERITIES } from '../model/finding.js';
-import type { Stop, Stops } from './stops.js';
+/** Where the scenes of a route and the ways between them lie on a page that nothing but this writes. */
+import type { Stop } from '../route/stops.js';
+import type { DrawnStops } from '../route/told.js';
 
 /** Of a box, and between boxes, in pixels. */
 const [WIDTH, HEIGHT, ACROSS, DOWN] = [164, 44, 56, 16];
@@ -15,18 +15,11 @@ export interface RouteLayout {
   height: number;
   boxes: { stop: Stop; x: number; y: number; width: number; height: number; title: string }[];
   /** Of each way its line, as the path data of SVG. */
-  ways: { line: string; isBack: boolean; from: Stop; to: Stop }[];
-  /** Stops that no way leads to or from: they are not drawn, unless no stop has one. */
-  apart: number;
-  more: number;
+  ways: string[];
 }
 
-/**
- * From left to right scenes by the loads that it takes to come to them.
- * @param isWhole draws stops without a way as well
- */
-export function routeLayout(route: Stops, isWhole = false): RouteLayout {
-  const { stops, ways, apart, more } = isWhole ? { ...route, apart: 0 } : connected(route);
+/** From left to right scenes by the loads that it takes to come to them. */
+export function routeLayout({ stops, ways }: DrawnStops): RouteLayout {
   const columns: number[][] = [];
   stops.forEach(({ steps }, at) => (columns[steps] ??= []).push(at));
   const rowOf = new Map<number, number>();
@@ -59,12 +52,7 @@ export function routeLayout(route: Stops, isWhole = false): RouteLayout {
       ...{ stop, x: x(at), y: y(at), width: WIDTH, height: HEIGHT },
       title: shortened(stop.title),
     })),
-    ways: ways.flatMap(({ from, to }) => {
-      const [start, end] = [stops[from], stops[to]];
-      return start && end ? [{ line: lineOf(from, to), isBack: x(to) <= x(from), from: start, to: end }] : [];
-    }),
-    apart,
-    more,
+    ways: ways.map(({ from, to }) => lineOf(from, to)),
   };
 }
 
@@ -73,33 +61,3 @@ function shortened(title: string): string {
   return letters.length > MOST_LETTERS ? `${letters.slice(0, MOST_LETTERS - 1).join('')}…` : title;
 }
 
-/** Only the stops that a way leads to or from. */
-function connected({ stops, ways, more }: Stops): Stops & { apart: number } {
-  const used = new Set(ways.flatMap(({ from, to }) => [from, to]));
-  const kept = stops.flatMap((_, at) => (used.has(at) ? [at] : []));
-  const position = new Map(kept.map((at, now) => [at, now]));
-  const moved = (at: number): number => position.get(at) ?? 0;
-  return {
-    stops: stops.filter((_, at) => used.has(at)),
-    ways: ways.map(({ from, to }) => ({ from: moved(from), to: moved(to) })),
-    apart: stops.length - kept.length,
-    more,
-  };
-}
-
-/** The two gravest of what was found on a stop, in words. */
-export function foundOn({ counts }: Stop): string {
-  const told = SEVERITIES.flatMap((severity) =>
-    counts[severity] > 0 ? [`${counts[severity]} ${severity}${counts[severity] === 1 ? '' : 's'}`] : [],
-  );
-  return told.slice(0, 2).join(', ') || 'nothing found';
-}
-
-/** The same in words: each stop, what is said of it, and where it leads. */
-export function routeInWords({ boxes, ways }: RouteLayout, says: (stop: Stop) => string): string[] {
-  return boxes.map(({ stop }) => {
-    const next = ways.flatMap(({ from, to }) => (from === stop ? [to.title] : []));
-    const leads = next.length > 0 ? `, leads to ${next.join(', ')}` : '';
-    return `${stop.title}${stop.steps === 0 ? ' (a beginning)' : ''}: ${says(stop)}${leads}`;
-  });
-}

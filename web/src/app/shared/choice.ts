@@ -1,0 +1,39 @@
+import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+
+/** One of the things that can be chosen. */
+export interface Option {
+  value: string;
+  words: string;
+}
+
+/** A box of choices in a bar: the first of them says what it is about, and its name is there for those who do not see it. */
+@Component({
+  selector: 'glue-choice',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <select #box [attr.aria-label]="name()" (change)="chosen.emit(box.value)">
+      @for (one of from(); track one.value) {
+        <option [value]="one.value" [selected]="one.value === (value() ?? '')">{{ one.words }}</option>
+      }
+    </select>
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+    select {
+      max-width: 180px;
+    }
+  `,
+})
+export class Choice {
+  readonly name = input.required<string>();
+  readonly from = input.required<readonly Option[]>();
+  readonly value = input<string | null>();
+  readonly chosen = output<string>();
+}
+
+/** Words as choices, below one that means all of them. */
+export function optionsOf(all: string, values: readonly string[]): Option[] {
+  return [{ value: '', words: all }, ...values.map((value) => ({ value, words: value }))];
+}
