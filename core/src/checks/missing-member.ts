@@ -132,6 +132,6 @@ function taken({ world, graph }: Linked): Draft[] {
 const PLACES: Record<MissingMember['of'], (name: string) => string> = {
   type: (name) => `the type ${name}`,
   table: (name) => `where ${name} is written`,
-  file: (name) => `what ${name} gives`,
+  file: (name) => `the file ${name}`,
 };
 const VERBS: Record<MissingMember['how'], string> = { reads: 'reads', writes: 'sets', calls: 'calls' };

@@ -71,7 +71,7 @@ export class FirstVisit {
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (visit.step(); as step) {
-      <section aria-label="Shown around">
+      <section aria-label="Shown around" data-keeps-focus>
         <p aria-live="polite">
           <b>{{ visit.at() + 1 }} of {{ visit.count }}.</b> {{ step.words }}
         </p>

@@ -78,6 +78,8 @@ export class FocusKeeper {
     this.page = { number: id, path };
     // Where only a part of the page is another one, or what was wanted is there again, it has the focus.
     if (!isOther || (this.held !== this.main && this.held?.isConnected)) return;
+    // Whoever is led from page to page goes on from there.
+    if (document.activeElement?.closest('[data-keeps-focus]')) return;
     this.had = [];
     this.main.focus({ preventScroll: true });
   }
