@@ -53,6 +53,45 @@ describe('the interface everywhere', () => {
     await page.getByRole('heading', { name: /Wiring/ }).waitFor();
   });
 
+  it('takes the focus along to another view, back to where it was, and to the row whose pane is closed', async () => {
+    const { page, address } = stage;
+    const has = (what: string): Promise<unknown> =>
+      page.waitForFunction((wanted) => {
+        const one = document.activeElement;
+        return (one?.getAttribute('aria-label') ?? (one?.id || one?.textContent.trim())) === wanted;
+      }, what);
+    await page.goto(`${address}/p/1/findings`);
+    await page.locator('.row[role=option]').first().click();
+    await page.locator('glue-finding-pane h1').waitFor();
+    await has('Findings');
+    await page.keyboard.press('t');
+    await page.locator('glue-trace h1').waitFor();
+    await has('main');
+    await page.goBack();
+    await has('Findings');
+
+    await page.getByRole('link', { name: 'Wiring', exact: true }).focus();
+    await page.keyboard.press('Enter');
+    await has('main');
+    const event = page.getByRole('button', { name: 'rope.tight', exact: true });
+    await event.focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Close', exact: true }).focus();
+    await page.keyboard.press('Enter');
+    await has('rope.tight');
+
+    // From piece to piece the view stays, and what led on is gone.
+    await page.goto(`${address}/p/1/trace?piece=type:scripts%2Fboats%2Ftow-rope.ts%23TowRope`);
+    const next = page.locator('[data-list] a').first();
+    const name = (await next.textContent())?.trim() ?? '';
+    await next.focus();
+    await page.keyboard.press('Enter');
+    await page.waitForURL(/piece=part/);
+    await has('main');
+    await page.goBack();
+    await has(name);
+  });
+
   it('says that the server has stopped, asks anew when it is back, and keeps what was typed in the plan', async () => {
     const { page, address } = stage;
     await page.goto(`${address}/p/1/reading/plan`);

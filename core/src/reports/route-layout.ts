@@ -60,4 +60,3 @@ function shortened(title: string): string {
   const letters = [...title];
   return letters.length > MOST_LETTERS ? `${letters.slice(0, MOST_LETTERS - 1).join('')}…` : title;
 }
-

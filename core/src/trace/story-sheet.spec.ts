@@ -68,7 +68,7 @@ describe('the drawing of a story', () => {
     expect(storySheet({ key: 'event:e', name: 'e' }, [], 'backward').isInOrder).toBeFalse();
     expect(storySheet({ key: 'event:e', name: 'e' }, [], 'forward').isInOrder).toBeTrue();
     expect(storySheet({ key: 'event:e', name: 'e' }, [], 'forward').boxes).toEqual([
-      { key: 'event:e', name: 'e', title: 'e (event)', under: 'event' },
+      { key: 'event:e', name: 'e', title: 'e (event)', under: 'event', look: 'about' },
     ]);
     expect(drawn('forward', '0|nobody|listens')).toEqual(['e → nobody: listens (fixed)']);
   });

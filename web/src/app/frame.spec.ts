@@ -231,6 +231,61 @@ describe('the title of the page', () => {
   });
 });
 
+describe('the focus', () => {
+  const frame = async (): Promise<{ main: HTMLElement; router: Router; draw: () => Promise<void> }> => {
+    whole();
+    const fixture = TestBed.createComponent(Frame);
+    const draw = async (): Promise<void> => {
+      await fixture.whenStable();
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    };
+    await draw();
+    const router = TestBed.inject(Router);
+    await router.navigateByUrl('/p/1/scans');
+    await draw();
+    return { main: (fixture.nativeElement as HTMLElement).querySelector('main')!, router, draw };
+  };
+  const button = (words: string): HTMLButtonElement =>
+    Object.assign(document.createElement('button'), { textContent: words });
+
+  it('goes along to another view, and stays where only a filter changes', async () => {
+    const { main, router, draw } = await frame();
+    expect(document.activeElement).not.toBe(main);
+    await router.navigateByUrl('/projects');
+    await draw();
+    expect(document.activeElement).toBe(main);
+    (document.activeElement as HTMLElement).blur();
+    await router.navigateByUrl('/projects?text=x');
+    await draw();
+    expect(document.activeElement).toBe(document.body);
+  });
+  it('goes back to what had it before, when what has it goes away', async () => {
+    const { main, draw } = await frame();
+    const [row, pane, close] = [button('Row'), document.createElement('aside'), button('Close')];
+    pane.append(close);
+    main.append(row, pane);
+    row.focus();
+    close.focus();
+    pane.remove();
+    await draw();
+    expect(document.activeElement).toBe(row);
+    row.remove();
+    await draw();
+    expect(document.activeElement).toBe(main);
+  });
+  it('is taken from nobody who has left the page', async () => {
+    const { main, draw } = await frame();
+    const row = button('Row');
+    main.append(row);
+    row.focus();
+    row.blur();
+    await draw();
+    row.remove();
+    await draw();
+    expect(document.activeElement).toBe(document.body);
+  });
+});
+
 describe('a project without a plan', () => {
   const said = async (verdict: string | null, state: 'done' | 'failed' | 'running'): Promise<boolean> => {
     TestBed.resetTestingModule();

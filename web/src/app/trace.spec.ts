@@ -92,14 +92,14 @@ describe('Trace, beyond the links', () => {
 
   it('narrows the lines by what the address says', async () => {
     const page = await open();
-    const grip = page.element.querySelectorAll<HTMLSelectElement>('.filters select')[1];
+    const grip = page.element.querySelectorAll<HTMLSelectElement>('glue-filter-bar select')[1];
     grip.value = 'fixed';
     grip.dispatchEvent(new Event('change'));
     await page.settle();
     expect(page.url()).toContain('grip=fixed');
     await page.answer('/api/projects/1/trace', tracePage(ROPE, {}));
     expect(page.text('.none')).toContain('No link like that starts here.');
-    await page.click('.filters button');
+    await page.click('glue-filter-bar button');
     expect(page.url()).not.toContain('grip');
   });
 

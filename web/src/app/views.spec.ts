@@ -38,7 +38,7 @@ describe('Projects', () => {
     expect(page.text('[role=status]')).toBe('Looking for projects …');
     await page.answer('/api/about', { version: '1', starts: [] });
     await page.answer('/api/projects', []);
-    expect(page.text('.empty b')).toBe('No project is open yet.');
+    expect(page.text('glue-empty b')).toBe('No project is open yet.');
   });
 
   it('shows the verdict of each, and leads to it', async () => {
@@ -199,17 +199,17 @@ describe('Findings', () => {
 
   it('stands in the order that is chosen, and keeps it when all is shown again', async () => {
     const page = await open('/p/1/findings?severity=note', row('f1', 'a'));
-    const [, , , order] = [...page.element.querySelectorAll<HTMLSelectElement>('.filters select')];
+    const [, , , order] = [...page.element.querySelectorAll<HTMLSelectElement>('glue-filter-bar select')];
     order.value = 'places';
     order.dispatchEvent(new Event('change'));
     await page.settle();
     expect(page.url()).toBe('/p/1/findings?severity=note&order=places');
     await page.answer('/api/projects/1/findings', findingPage([row('f1', 'a')]));
-    await page.click('.filters > button');
+    await page.click('glue-filter-bar > button.small');
     expect(page.url()).toBe('/p/1/findings?order=places');
     await page.answer('/api/projects/1/findings', findingPage([row('f1', 'a')]));
     // An order narrows nothing.
-    expect(page.element.querySelector('.filters > button:not(.past)')).toBeNull();
+    expect(page.element.querySelector('glue-filter-bar > button.small')).toBeNull();
   });
 
   it('is narrowed by scene, folder and person, each told and taken away by a click', async () => {
@@ -311,7 +311,7 @@ describe('Findings', () => {
     expect(page.text('.list .card b')).toBe('No finding is like that.');
     await page.click('.chip');
     expect(page.url()).toBe('/p/1/findings?severity=note');
-    await page.click('.filters > button');
+    await page.click('glue-filter-bar > button.small');
     expect(page.url()).toBe('/p/1/findings');
   });
 
@@ -364,7 +364,7 @@ describe('Trace', () => {
   };
 
   it('asks which piece when the address names none', async () => {
-    expect((await openPage('/p/1/trace')).text('.empty b')).toBe('Which piece?');
+    expect((await openPage('/p/1/trace')).text('glue-empty b')).toBe('Which piece?');
   });
 
   it('groups lines by verb, says what it left out, and begins at what is lost', async () => {
@@ -484,12 +484,29 @@ describe('Readiness', () => {
       ...{ key, title: key, steps, counts: { ...none, ...counts } },
     });
     const stops = [stop('Quay', 0, { error: 2, note: 1 }), stop('Weir', 1, {})];
-    await page.answer('/api/projects/1/stops', { stops, ways: [{ from: 0, to: 1 }], more: 0 });
+    stops.push(stop('Attic', 0, {}));
+    await page.answer('/api/projects/1/stops', { stops, ways: [{ from: 0, to: 1, grip: 'name' }], more: 2 });
     expect(page.texts('glue-route-drawing li')).toEqual([
       'Quay (a beginning): 2 errors, 1 note, leads to Weir',
       'Weir: nothing found',
     ]);
-    expect(page.element.querySelectorAll('glue-route-drawing svg .stop').length).toBe(2);
+    expect(page.text('glue-route-drawing p')).toContain(
+      'To or from 1 more scene the map knows no way. 2 more scenes are not drawn.',
+    );
+    for (let n = 0; n < 100 && !page.element.querySelector('glue-piece-sheet svg'); n++) {
+      await new Promise((resolve) => setTimeout(resolve, 50));
+      await page.settle();
+    }
+    expect(page.texts('glue-piece-sheet .piece title')).toEqual([
+      'Quay (a beginning): 2 errors, 1 note',
+      'Weir: nothing found',
+    ]);
+    expect(page.element.querySelector('polyline')!.getAttribute('stroke-dasharray')).toBe('4 4');
+    const [quay, weir] = [...page.element.querySelectorAll('.piece rect')].map((one) => Number(one.getAttribute('x')));
+    expect(quay).toBeLessThan(weir!);
+    page.element.querySelector('glue-piece-sheet .piece')!.dispatchEvent(new MouseEvent('click'));
+    await page.settle();
+    expect(page.url()).toBe('/p/1/trace?piece=Quay');
   });
 
   it('says what the first scan cannot know, and compares later ones', async () => {
@@ -581,7 +598,8 @@ describe('Reading', () => {
       '1 read by nothing',
     ]);
     expect(page.text('.why')).toBe('no rule of the plan matches it');
-    expect(page.text('.filters .dim')).toBe('12, the first 1 shown');
+    expect(page.text('glue-filter-bar .dim')).toBe('12');
+    expect(page.text('glue-left-out')).toBe('and 11 more: narrow the list to see them');
   });
 
   it('marks rules that found nothing and sets inner rules in', async () => {
@@ -597,7 +615,7 @@ describe('Reading', () => {
     expect(page.url()).toBe('/p/1/reading?status=unread');
     await page.click('.coverage tr:last-child button');
     expect(page.url()).toBe('/p/1/reading?status=unread&folder=data');
-    await page.click('.filters button');
+    await page.click('glue-filter-bar button');
     expect(page.url()).toBe('/p/1/reading');
   });
 

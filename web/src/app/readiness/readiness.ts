@@ -34,17 +34,7 @@ const GRIPS: Grip[] = ['fixed', 'path', 'name', 'built', 'lost'];
 /** The verdict in one sentence, what speaks against it, and what would hurt most. */
 @Component({
   selector: 'glue-readiness',
-  imports: [
-    ChartView,
-    GripMark,
-    LeftOut,
-    MatButtonModule,
-    RouteDrawing,
-    RouterLink,
-    SentenceText,
-    TroubleBox,
-    Waiting,
-  ],
+  imports: [ChartView, GripMark, LeftOut, MatButtonModule, RouteDrawing, RouterLink, SentenceText, TroubleBox, Waiting],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './readiness.html',
   styleUrl: './readiness.scss',

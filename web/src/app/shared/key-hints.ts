@@ -10,7 +10,7 @@ import { SettingsStore } from './settings';
   template: `
     @for (hint of hints(); track hint.words) {
       @for (key of hint.keys; track key) {
-        <kbd>{{ key }}</kbd>
+        <kbd>{{ key }}</kbd>&ngsp;
       }
       {{ hint.words }} ·
     }

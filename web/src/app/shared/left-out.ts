@@ -5,6 +5,11 @@ import { ChangeDetectionStrategy, Component, computed, input } from '@angular/co
   selector: 'glue-left-out',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'dim' },
+  styles: `
+    :host:empty {
+      display: none;
+    }
+  `,
   template: `@if (more() > 0) {
     and {{ more() }} more{{ way() ? ': ' + way() : '' }}
   }`,

@@ -5,12 +5,20 @@ import type { Grip, PieceName, TraceLine } from '@glue-trace/core';
 import type { ExcerptView } from '@glue-trace/server/api';
 import { provideState } from '../app.store';
 import { draftSignal } from './draft';
+import { Choice, optionsOf } from './choice';
+import { EmptyBox } from './empty-box';
 import { Evidence } from './evidence';
+import { FilterBar } from './filter-bar';
 import { GridKeys } from './grid-keys';
 import { GripMark } from './grip-mark';
+import { HELP, type ViewHelp } from './help';
+import { KeyHints } from './key-hints';
 import { Keys } from './keys';
+import { LeftOut } from './left-out';
 import { distinctName, LinkSentence } from './link-sentence';
 import { SentenceText } from './sentence';
+import { DEFAULTS, SettingsStore } from './settings';
+import { WordsBox } from './words-box';
 
 function render<T>(component: new () => T, inputs: Record<string, unknown>): HTMLElement {
   const fixture = TestBed.createComponent(component);
@@ -214,6 +222,82 @@ describe('SentenceText', () => {
     const element = render(SentenceText, { runs: [{ name: 'Rope' }, ' on ', { name: 'Tender 2' }, ' is lost'] });
     expect(element.textContent).toBe('Rope on Tender 2 is lost');
     expect([...element.querySelectorAll('b')].map((one) => one.textContent)).toEqual(['Rope', 'Tender 2']);
+  });
+});
+
+describe('a bar that narrows a list', () => {
+  @Component({
+    imports: [Choice, EmptyBox, FilterBar, WordsBox],
+    template: `
+      <glue-filter-bar name="Narrow the boats" [isNarrowed]="!!verb || !!text" (cleared)="clear()">
+        <glue-choice name="Verb" [from]="verbs" [value]="verb" (chosen)="verb = $event" />
+        <glue-words-box name="Words in a boat" hint="boat" [value]="text" (chosen)="text = $event" />
+        <b after>behind</b>
+      </glue-filter-bar>
+      <glue-empty says="No boat is like that." [isNarrowed]="true" (cleared)="clear()" />
+    `,
+  })
+  class Boats {
+    readonly verbs = optionsOf('any verb', ['rows', 'sails']);
+    verb: string | null = '';
+    text: string | null = null;
+    clear(): void {
+      this.verb = this.text = null;
+    }
+  }
+  it('has its boxes by name, offers the way back only when it narrows, and what is done with all behind that', () => {
+    const fixture = TestBed.createComponent(Boats);
+    const draw = (): void => {
+      fixture.changeDetectorRef.markForCheck();
+      fixture.detectChanges();
+    };
+    draw();
+    const element = fixture.nativeElement as HTMLElement;
+    const bar = element.querySelector('[role=search][aria-label="Narrow the boats"]')!;
+    expect(bar.querySelector('button')).toBeNull();
+    const select = bar.querySelector<HTMLSelectElement>('select[aria-label=Verb]')!;
+    expect([...select.options].map(({ text }) => text)).toEqual(['any verb', 'rows', 'sails']);
+    expect(select.value).toBe('');
+    select.value = 'sails';
+    select.dispatchEvent(new Event('change'));
+    const box = bar.querySelector<HTMLInputElement>('input[aria-label="Words in a boat"]')!;
+    expect(box.placeholder).toBe('boat');
+    box.value = '  punt ';
+    box.dispatchEvent(new Event('change'));
+    draw();
+    expect([fixture.componentInstance.verb, fixture.componentInstance.text]).toEqual(['sails', 'punt']);
+    expect(words(bar)).toMatch(/Show all *behind$/);
+    bar.querySelector('button')!.click();
+    draw();
+    expect([select.value, box.value, bar.querySelector('button')]).toEqual(['', '', null]);
+    fixture.componentInstance.verb = 'rows';
+    element.querySelector<HTMLElement>('glue-empty button')!.click();
+    expect(fixture.componentInstance.verb).toBeNull();
+    expect(words(element.querySelector('glue-empty')!)).toBe('No boat is like that.Show all');
+  });
+  it('says what is left out, and nothing where nothing is', () => {
+    expect(words(render(LeftOut, { of: 12, shown: 10, way: 'narrow the list' }))).toBe('and 2 more: narrow the list');
+    expect(words(render(LeftOut, { of: 12, shown: 10 }))).toBe('and 2 more');
+    expect(words(render(LeftOut, { of: 10, shown: 10 }))).toBe('');
+  });
+});
+
+describe('the keys at the foot of a view', () => {
+  afterEach(() => TestBed.inject(SettingsStore).change(DEFAULTS));
+  it('are those that are used most, and none that are switched off', () => {
+    expect(words(render(KeyHints, { view: 'wiring' }))).toBe(
+      'j k event or flag · t trace it · Escape close the story · ? help',
+    );
+    TestBed.inject(SettingsStore).change({ keys: 'off' });
+    expect(words(render(KeyHints, { view: 'wiring' }))).toBe('Escape close the story · ? help');
+    expect(words(render(KeyHints, { view: 'readiness' }))).toBe('? help');
+  });
+  it('are keys that the view has', () => {
+    for (const [view, { keys, hints = {} }] of Object.entries<ViewHelp>(HELP))
+      for (const key of Object.keys(hints).flatMap((one) => one.split(' ')))
+        expect(key in keys || (view === 'structure' && /^[←↑↓→]$/.test(key)))
+          .withContext(`${view} ${key}`)
+          .toBeTrue();
   });
 });
 
