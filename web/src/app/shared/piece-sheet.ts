@@ -66,7 +66,7 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
               [class.fixed]="!box.key"
               [attr.role]="box.key ? 'button' : null"
               [attr.tabindex]="box.key ? 0 : null"
-              [attr.aria-label]="box.title"
+              [attr.aria-label]="box.short + ' ' + box.under + ': ' + box.title"
               (click)="choose(box.key)"
               (keydown.enter)="choose(box.key)"
             >
