@@ -187,6 +187,9 @@ describe('Play logs', () => {
       404,
     );
     expect(found.text('glue-trouble')).toContain('There is no play log.');
+    // It has been read by whoever goes on.
+    await found.press('j');
+    expect(found.text('glue-trouble')).toBe('');
   });
   it('stand beside another session, from where they part', async () => {
     const found = await open();

@@ -503,7 +503,7 @@ describe('Readiness', () => {
     ]);
     expect(page.element.querySelector('polyline')!.getAttribute('stroke-dasharray')).toBe('4 4');
     const [quay, weir] = [...page.element.querySelectorAll('.piece rect')].map((one) => Number(one.getAttribute('x')));
-    expect(quay).toBeLessThan(weir!);
+    expect(quay).toBeLessThan(weir);
     page.element.querySelector('glue-piece-sheet .piece')!.dispatchEvent(new MouseEvent('click'));
     await page.settle();
     expect(page.url()).toBe('/p/1/trace?piece=Quay');

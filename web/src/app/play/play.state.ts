@@ -83,6 +83,12 @@ export const playFeature = createFeature({
   name: 'play',
   reducer: createReducer<PlayState>(
     initial,
+    // Whoever asks for something else has read what went wrong before.
+    on(
+      ...[playActions.open, playActions.show, playActions.compare, playActions.compareWith, playActions.leaveMap],
+      ...[playActions.follow, playActions.readFile],
+      (state): PlayState => ({ ...state, trouble: null }),
+    ),
     on(playActions.loaded, (state, { page }) => ({ ...state, page, trouble: null })),
     on(playActions.open, (state, { session }) =>
       state.session?.session.id === session ? state : { ...state, session: null, rows: [], detail: null, beside: null },
@@ -104,8 +110,7 @@ export const playFeature = createFeature({
     on(playActions.leaveMap, (state) => ({ ...state, isComparing: false, map: null })),
     on(playActions.compareWith, (state) => ({ ...state, isComparing: true, beside: null })),
     on(playActions.comparedWith, (state, { beside }) => ({ ...state, isComparing: false, beside })),
-    on(playActions.follow, (state) => ({ ...state, trouble: null })),
-    on(playActions.readFile, (state) => ({ ...state, isReading: true, trouble: null })),
+    on(playActions.readFile, (state) => ({ ...state, isReading: true })),
     on(playActions.fileRead, (state) => ({ ...state, isReading: false })),
     on(playActions.mark, (state, { at, note }) => {
       if (!state.session) return state;

@@ -112,6 +112,7 @@ const DASHES: Record<string, string> = { fixed: '', path: '9 3', name: '4 4', bu
       overflow: auto;
       border: 1px solid var(--line);
       border-radius: 6px;
+      background: var(--paper);
     }
     svg {
       display: block;
