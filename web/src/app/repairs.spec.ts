@@ -159,7 +159,7 @@ describe('Repairs', () => {
       findingPage([row('f1', 'lost'), row('f2', 'gone'), row('f3', 'bent')]),
     );
     const ask = async (sure: SureRepairs): Promise<HTMLElement> => {
-      await page.click('.past');
+      await page.click('.list > .head button');
       [...document.querySelectorAll<HTMLElement>('[role=menuitem]')]
         .find((one) => one.textContent.includes('Repair what is sure of all 3'))!
         .click();

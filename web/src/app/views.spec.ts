@@ -750,7 +750,7 @@ describe('Findings that are waived', () => {
   it('are waived with a reason alone, in a dialog that says what is meant', async () => {
     const page = await openPage('/p/1/findings?check=broken%2Floop');
     await page.answer('/api/projects/1/findings', findingPage([row('f1', 'a'), row('f2', 'b')]));
-    await page.click('.past');
+    await page.click('.list > .head button');
     [...document.querySelectorAll<HTMLElement>('[role=menuitem]')]
       .find((one) => one.textContent?.includes('Waive all 2'))!
       .click();

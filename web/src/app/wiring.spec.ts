@@ -80,7 +80,7 @@ describe('Wiring', () => {
     };
     await page.answer('/api/projects/1/wiring/story', { lines: [told] });
     expect(page.text('.told')).toBe('Lock sends hold round in a circle');
-    await page.click('aside > button');
+    await page.click('aside .draw');
     expect(page.url()).toContain('drawn=yes');
     for (let n = 0; n < 100 && !page.element.querySelector('glue-piece-sheet svg'); n++) {
       await new Promise((resolve) => setTimeout(resolve, 50));
@@ -89,7 +89,7 @@ describe('Wiring', () => {
     expect([...page.element.querySelectorAll('polyline title')].map((one) => one.textContent)).toEqual([
       'Lock → hold: sends round in a circle',
     ]);
-    await page.click('aside > button');
+    await page.click('aside .draw');
     expect(page.element.querySelector('glue-piece-sheet')).toBeNull();
     await page.click('aside .choice[aria-pressed=false]');
     expect(page.url()).toContain('way=backward');

@@ -21,8 +21,10 @@ export interface Option {
     :host {
       display: contents;
     }
+    // As wide as what is chosen.
     select {
-      max-width: 180px;
+      field-sizing: content;
+      max-width: 220px;
     }
   `,
 })
