@@ -17,6 +17,8 @@ module.exports = (config) =>
       require('karma-chrome-launcher'),
       { 'reporter:count': ['type', CountReporter] },
     ],
+    // A busy machine is no fault of the code.
+    client: { jasmine: { timeoutInterval: 30_000 } },
     reporters: ['dots', 'count'],
     browsers: ['HeadlessChromium'],
     customLaunchers: {

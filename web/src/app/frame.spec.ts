@@ -1,11 +1,13 @@
 /** What stands around every view: help, the first visit, settings, saved filters, a server that stops, the page's title. */
 import { HttpClient, provideHttpClient, withInterceptors } from '@angular/common/http';
 import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
-import { provideZonelessChangeDetection } from '@angular/core';
+import { Component, provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
+import { MatDialog } from '@angular/material/dialog';
 import { Title } from '@angular/platform-browser';
 import { provideRouter, Router, TitleStrategy, withComponentInputBinding } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { firstValueFrom } from 'rxjs';
 import { routes } from './app.routes';
 import { provideState } from './app.store';
 import { Saved } from './findings/saved';
@@ -271,6 +273,25 @@ describe('the focus', () => {
     expect(document.activeElement).toBe(row);
     row.remove();
     await draw();
+    expect(document.activeElement).toBe(main);
+  });
+  it('stays in a dialog whose controls change, and comes back when it is closed', async () => {
+    @Component({ template: `<button>Go on</button>` })
+    class Ask {}
+    const { main, draw } = await frame();
+    const row = button('Row');
+    main.append(row);
+    row.focus();
+    const dialog = TestBed.inject(MatDialog).open(Ask);
+    await firstValueFrom(dialog.afterOpened());
+    const go = document.querySelector<HTMLElement>('mat-dialog-container button')!;
+    go.focus();
+    go.remove();
+    await draw();
+    expect(document.activeElement?.id).toBe(dialog.id);
+    row.remove();
+    dialog.close();
+    for (let n = 0; n < 40 && document.activeElement !== main; n++) await draw();
     expect(document.activeElement).toBe(main);
   });
   it('is taken from nobody who has left the page', async () => {

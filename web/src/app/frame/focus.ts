@@ -48,9 +48,20 @@ export class FocusKeeper {
     for (const moved of ['pointerdown', 'keydown'])
       document.addEventListener(moved, () => (this.wanted = null), { capture: true });
     new MutationObserver(() => this.look()).observe(main, { childList: true, subtree: true });
-    this.dialogs.afterOpened.subscribe((dialog) =>
-      dialog.afterClosed().subscribe(() => setTimeout(() => isNowhere() && this.giveBack())),
-    );
+    this.dialogs.afterOpened.subscribe((dialog) => {
+      // What had the focus in a dialog may go as well: the dialog keeps it.
+      const box = (): HTMLElement | null => document.getElementById(dialog.id);
+      const watch = new MutationObserver(() => isNowhere() && box()?.focus());
+      dialog.afterOpened().subscribe(() => {
+        const shown = box();
+        if (shown) watch.observe(shown, { childList: true, subtree: true });
+        if (isNowhere()) shown?.focus();
+      });
+      dialog.afterClosed().subscribe(() => {
+        watch.disconnect();
+        setTimeout(() => isNowhere() && this.giveBack());
+      });
+    });
     this.router.events.subscribe((event) => {
       if (event instanceof NavigationStart) this.leave(event);
       if (event instanceof NavigationEnd) this.arrive(event);
