@@ -183,6 +183,11 @@ export class WiringView {
       if (event && this.shown() === 'events') this.store.dispatch(wiringActions.tell({ project, event, direction }));
       else this.store.dispatch(wiringActions.close());
     });
+    effect(() => {
+      // What an address opens, or a drawing pushes out of the list, stays in sight.
+      this.isDrawn();
+      if (this.opened()) bringIntoSight('tr.on');
+    });
     const keys = inject(Keys);
     keys.bindList('wiring', (by) => this.move(by));
     keys.bindFor('wiring', {
@@ -238,7 +243,6 @@ export class WiringView {
     const at = rows.findIndex(({ what }) => what.key === this.event());
     const row = neighbour(rows, at, by);
     if (row) this.open(row);
-    bringIntoSight('tr.on');
   }
 
   private trace(): void {
