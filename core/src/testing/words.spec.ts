@@ -27,7 +27,7 @@ function readIn(path: string): string {
     : [...text.matchAll(/template: `([^]*?)`,\n/g)].map(([, one]) => one).join('\n');
   const shown = [
     ...template.matchAll(/>([^<>]+)</g),
-    ...template.matchAll(/(?:title|aria-label|placeholder|words)="([^"]+)"/g),
+    ...template.matchAll(/(?:title|aria-label|placeholder|words|says|hint|name|way)="([^"]+)"/g),
     ...text.matchAll(/\b(?:words|title|why|decides|does|detail|sure): ?'([^'\n]+)'/g),
   ];
   return shown.map(([, one = '']) => one.replace(/\{\{[^]*?\}\}|@\w+ \([^]*?\) \{/g, ' ')).join('\n');

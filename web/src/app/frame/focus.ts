@@ -121,12 +121,18 @@ const markOf = (one: HTMLElement): Mark => ({
   tag: one.tagName,
   name: one.getAttribute('aria-label'),
   href: one.getAttribute('href'),
-  // What is chosen in a box is no name of it.
-  words: one instanceof HTMLSelectElement ? '' : (one.textContent ?? '').trim().slice(0, 200),
+  words: wordsOf(one),
 });
 
+/** A control with a name needs no words: what is chosen in a box, or stands in a list, is another time another one. */
+const wordsOf = (one: HTMLElement): string =>
+  one.hasAttribute('aria-label') ? '' : (one.textContent ?? '').trim().slice(0, 200);
+
 const find = (main: HTMLElement, mark: Mark): HTMLElement | undefined =>
-  [...main.querySelectorAll<HTMLElement>(mark.tag)].find((one) => {
-    const { name, href, words } = markOf(one);
-    return name === mark.name && href === mark.href && words === mark.words && one.checkVisibility();
-  });
+  [...main.querySelectorAll<HTMLElement>(mark.tag)].find(
+    (one) =>
+      one.getAttribute('aria-label') === mark.name &&
+      one.getAttribute('href') === mark.href &&
+      wordsOf(one) === mark.words &&
+      one.checkVisibility(),
+  );
