@@ -234,6 +234,8 @@ describe('the title of the page', () => {
 });
 
 describe('the focus', () => {
+  @Component({ template: `<button>Go on</button>` })
+  class Ask {}
   const frame = async (): Promise<{ main: HTMLElement; router: Router; draw: () => Promise<void> }> => {
     whole();
     const fixture = TestBed.createComponent(Frame);
@@ -264,9 +266,12 @@ describe('the focus', () => {
   it('goes back to what had it before, when what has it goes away', async () => {
     const { main, draw } = await frame();
     const [row, pane, close] = [button('Row'), document.createElement('aside'), button('Close')];
+    const note = document.createElement('textarea');
     pane.append(close);
-    main.append(row, pane);
+    main.append(row, note, pane);
     row.focus();
+    // Keys that are pressed next are not meant for it.
+    note.focus();
     close.focus();
     pane.remove();
     await draw();
@@ -276,8 +281,6 @@ describe('the focus', () => {
     expect(document.activeElement).toBe(main);
   });
   it('stays in a dialog whose controls change, and comes back when it is closed', async () => {
-    @Component({ template: `<button>Go on</button>` })
-    class Ask {}
     const { main, draw } = await frame();
     const row = button('Row');
     main.append(row);
@@ -296,12 +299,19 @@ describe('the focus', () => {
   });
   it('is taken from nobody who has left the page', async () => {
     const { main, draw } = await frame();
-    const row = button('Row');
-    main.append(row);
+    const [row, other] = [button('Row'), button('Other')];
+    main.append(row, other);
+    other.focus();
     row.focus();
     row.blur();
     await draw();
     row.remove();
+    await draw();
+    expect(document.activeElement).toBe(document.body);
+    const dialog = TestBed.inject(MatDialog).open(Ask);
+    await firstValueFrom(dialog.afterOpened());
+    dialog.close();
+    await firstValueFrom(dialog.afterClosed());
     await draw();
     expect(document.activeElement).toBe(document.body);
   });

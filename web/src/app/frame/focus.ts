@@ -1,6 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { NavigationEnd, NavigationStart, Router } from '@angular/router';
+import { takesText } from '../shared/keys';
 
 /** What tells a control apart from the others of its page, also when the page is drawn anew. */
 interface Mark {
@@ -51,6 +52,7 @@ export class FocusKeeper {
     this.dialogs.afterOpened.subscribe((dialog) => {
       // What had the focus in a dialog may go as well: the dialog keeps it.
       const box = (): HTMLElement | null => document.getElementById(dialog.id);
+      const before = this.held;
       const watch = new MutationObserver(() => isNowhere() && box()?.focus());
       dialog.afterOpened().subscribe(() => {
         const shown = box();
@@ -59,7 +61,7 @@ export class FocusKeeper {
       });
       dialog.afterClosed().subscribe(() => {
         watch.disconnect();
-        setTimeout(() => isNowhere() && this.giveBack());
+        setTimeout(() => before && isNowhere() && this.giveBack());
       });
     });
     this.router.events.subscribe((event) => {
@@ -106,7 +108,10 @@ export class FocusKeeper {
   }
 
   private giveBack(): void {
-    const before = this.had.findLast((one) => one.isConnected && one.checkVisibility() && !one.matches(':disabled'));
+    const before = this.had.findLast(
+      // Keys that are meant for the page must not be written into a box.
+      (one) => one.isConnected && one.checkVisibility() && !one.matches(':disabled') && !takesText(one),
+    );
     const to = before ?? this.main.querySelector<HTMLElement>('[data-list]') ?? this.main;
     to.focus({ preventScroll: true });
   }

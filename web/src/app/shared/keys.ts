@@ -77,7 +77,8 @@ export class Keys {
   }
 }
 
-function takesText(target: EventTarget | null): boolean {
+/** Whether keys write there. */
+export function takesText(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName))
   );
