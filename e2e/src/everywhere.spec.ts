@@ -64,6 +64,9 @@ describe('the interface everywhere', () => {
     await page.locator('.row[role=option]').first().click();
     await page.locator('glue-finding-pane h1').waitFor();
     await has('Findings');
+    // A box that was written into does not take the keys that come later.
+    await page.keyboard.press('n');
+    await page.keyboard.press('Escape');
     await page.keyboard.press('t');
     await page.locator('glue-trace h1').waitFor();
     await has('main');

@@ -78,8 +78,8 @@ export class FocusKeeper {
   }
 
   private leave({ restoredState }: NavigationStart): void {
-    const last = this.had.at(-1);
-    if (last?.isConnected) this.left.set(this.page.number, markOf(last));
+    const last = this.had.findLast((one) => one.isConnected && !takesText(one));
+    if (last) this.left.set(this.page.number, markOf(last));
     for (const number of [...this.left.keys()].slice(0, -MOST_KEPT)) this.left.delete(number);
     const mark = restoredState && this.left.get(restoredState.navigationId);
     this.wanted = mark ? { mark, until: Date.now() + PATIENCE } : null;
