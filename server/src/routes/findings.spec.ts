@@ -53,7 +53,7 @@ describe('the list of findings', () => {
     expect(rows.map(({ file }) => file)).toEqual(['scripts/boats/tender.ts']);
     expect((await page('owner=Eve')).total).toBe(0);
     expect((await page('owner=Ada&severity=error')).total).toBe((await page('severity=error')).total - 1);
-    // Who commits without changing a line is no other owner; what is accepted is counted no more.
+    // What is accepted is counted no more.
     await server.call('POST', `${API}/waivers`, { findings: [itemAt(rows, 0).fingerprint], reason: 'x' });
     expect(await server.read<TouchedBy[]>(`${API}/owners`)).toEqual([{ by: 'Ada', count: total - 1 }]);
   });

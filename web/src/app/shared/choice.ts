@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 
 /** One of the things that can be chosen. */
 export interface Option {
@@ -14,6 +14,9 @@ export interface Option {
     <select #box [attr.aria-label]="name()" (change)="chosen.emit(box.value)">
       @for (one of from(); track one.value) {
         <option [value]="one.value" [selected]="one.value === (value() ?? '')">{{ one.words }}</option>
+      }
+      @if (isOther()) {
+        <option [value]="value()" selected>{{ value() }}</option>
       }
     </select>
   `,
@@ -33,6 +36,10 @@ export class Choice {
   readonly from = input.required<readonly Option[]>();
   readonly value = input<string | null>();
   readonly chosen = output<string>();
+  /** An address may ask for what is not there just now: the box says so. */
+  protected readonly isOther = computed(
+    () => !!this.value() && !this.from().some(({ value }) => value === this.value()),
+  );
 }
 
 /** Words as choices, below one that means all of them. */

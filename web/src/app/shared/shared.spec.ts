@@ -275,6 +275,12 @@ describe('a bar that narrows a list', () => {
     expect(fixture.componentInstance.verb).toBeNull();
     expect(words(element.querySelector('glue-empty')!)).toBe('No boat is like that.Show all');
   });
+  it('says what an address asks for, also where it is none of the choices', () => {
+    const value = (wanted: string): string =>
+      render(Choice, { name: 'Verb', from: optionsOf('any verb', ['rows']), value: wanted }).querySelector('select')!
+        .selectedOptions[0].text;
+    expect(['', 'rows', 'sails'].map(value)).toEqual(['any verb', 'rows', 'sails']);
+  });
   it('says what is left out, and nothing where nothing is', () => {
     expect(words(render(LeftOut, { of: 12, shown: 10, way: 'narrow the list' }))).toBe('and 2 more: narrow the list');
     expect(words(render(LeftOut, { of: 12, shown: 10 }))).toBe('and 2 more');
